@@ -1,0 +1,224 @@
+import type { Measures, Shot } from '@tangle/core'
+import {
+  codecReady,
+  contentsHash,
+  decodeFrame,
+  encodeFrame,
+  EXPORTS,
+  plainName,
+  type ExportKind,
+} from '@tangle/formats'
+import { bake, createNodeMachine, defaultThreads } from '@tangle/runtime/node'
+import { once } from 'node:events'
+import { createWriteStream } from 'node:fs'
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { InputFault, UsageFault } from './fault.ts'
+import { loadShot } from './load.ts'
+
+export interface BakeFlags {
+  frames?: string
+  out?: string
+  format: string
+  threads?: string
+  share?: string
+  json?: boolean
+}
+
+/** What stands beside the written files, for `verify`. */
+export interface Manifest {
+  format: 'tangle-cache'
+  version: 1
+  shot: string
+  kind: string
+  files: string[]
+  frames: {
+    frame: number
+    fingerprint: string
+    populations: { id: string; particles: number; contents: string }[]
+  }[]
+}
+export const MANIFEST = 'cache.json'
+
+/** Computes frames of a shot and writes them, if told where. */
+export async function bakeCommand(source: string, flags: BakeFlags): Promise<void> {
+  const kind = EXPORTS.find((one) => one.kind === flags.format)
+  if (!kind)
+    throw new UsageFault(
+      `--format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}, not "${flags.format}"`,
+    )
+  const threads =
+    flags.threads === undefined ? defaultThreads() : wholeNumber('--threads', flags.threads, 1, 16)
+  const share = flags.share === undefined ? 1 : Number(flags.share)
+  if (!(share > 0 && share <= 1))
+    throw new UsageFault(`--share must be above 0 and at most 1, not "${flags.share}"`)
+  const { shot, meshes } = await loadShot(source)
+  const { first, last } = frameRange(flags.frames, shot)
+  const folder = flags.out
+  const store = folder === undefined ? null : await openStore(folder)
+  await codecReady()
+  const machine = createNodeMachine(threads)
+  const manifest: Manifest = {
+    format: 'tangle-cache',
+    version: 1,
+    shot: shot.name,
+    kind: kind.kind,
+    files: [],
+    frames: [],
+  }
+  const totals = { frames: 0, particles: 0, milliseconds: 0 }
+  try {
+    for (const { populations, ...facts } of bake(machine, shot, meshes, { first, last, share })) {
+      if (store) {
+        await store.put(facts.frame, encodeFrame(facts.frame, populations))
+        manifest.frames.push({
+          frame: facts.frame,
+          fingerprint: facts.fingerprint,
+          populations: populations.map((p) => ({ id: p.id, particles: p.count, contents: contentsHash(p) })),
+        })
+      }
+      totals.frames++
+      totals.particles = facts.particles
+      totals.milliseconds += facts.milliseconds
+      report(flags, facts)
+    }
+    if (store && folder !== undefined) {
+      manifest.files = await writeFiles(kind, shot, folder, {
+        first,
+        last,
+        read: async (f) => decodeFrame(await store.get(f)),
+      })
+      await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
+    }
+  } finally {
+    machine.dispose()
+    await store?.close()
+  }
+  const total = {
+    ...totals,
+    milliseconds: Math.round(totals.milliseconds),
+    threads,
+    files: manifest.files.length,
+  }
+  if (flags.json) print({ total })
+  else
+    console.log(
+      `${totals.frames} frames in ${total.milliseconds} ms${folder === undefined ? '' : `, ${total.files} files in ${folder}`}`,
+    )
+}
+
+function report(
+  flags: BakeFlags,
+  facts: { frame: number; particles: number; milliseconds: number; fingerprint: string; measures: Measures },
+): void {
+  if (flags.json) print(facts)
+  else
+    console.log(
+      `frame ${facts.frame}: ${facts.particles} particles, ${facts.milliseconds} ms, ${facts.fingerprint}`,
+    )
+}
+const print = (value: unknown): void => console.log(JSON.stringify(value))
+
+/** "1-48", or one frame, or all of the shot. */
+function frameRange(text: string | undefined, shot: Shot): { first: number; last: number } {
+  const { first, last } = shot.frames
+  if (text === undefined) return { first, last }
+  const found = /^(-?\d+)(?:-(-?\d+))?$/.exec(text)
+  if (!found) throw new UsageFault(`--frames must look like 1-48, not "${text}"`)
+  const from = Number(found[1])
+  const to = Number(found[2] ?? found[1])
+  if (to < from) throw new UsageFault(`--frames ${text}: the last is before the first`)
+  if (from < first || to > last)
+    throw new InputFault(`--frames ${text} is outside the shot, which has frames ${first} to ${last}`)
+  return { first: from, last: to }
+}
+
+function wholeNumber(name: string, text: string, low: number, high: number): number {
+  const value = Number(text)
+  if (!Number.isInteger(value) || value < low || value > high)
+    throw new UsageFault(`${name} must be a whole number from ${low} to ${high}, not "${text}"`)
+  return value
+}
+
+/** Frames on disk while a format that needs them more than once is written. */
+async function openStore(folder: string) {
+  await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+    throw new InputFault(`${folder}: can't be made (${error.code}): choose another folder with --out`)
+  })
+  const place = await mkdtemp(join(folder, '.frames-'))
+  const file = (frame: number): string => join(place, String(frame))
+  return {
+    put: (frame: number, bytes: Uint8Array) => writeFile(file(frame), bytes),
+    get: (frame: number) => readFile(file(frame)),
+    close: () => rm(place, { recursive: true, force: true }),
+  }
+}
+
+async function writeFiles(
+  kind: ExportKind,
+  shot: Shot,
+  folder: string,
+  frames: Parameters<ExportKind['files']>[1],
+): Promise<string[]> {
+  const names: string[] = []
+  for await (const { name, pieces } of kind.files(shot, frames)) {
+    const stream = createWriteStream(join(folder, name))
+    for await (const piece of pieces) if (!stream.write(piece)) await once(stream, 'drain')
+    stream.end()
+    await once(stream, 'finish')
+    names.push(name)
+  }
+  return names
+}
+
+/** Reads a written cache back and compares it with what was meant to be in it. */
+export async function verifyCommand(folder: string, flags: { json?: boolean }): Promise<void> {
+  const path = join(folder, MANIFEST)
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new InputFault(`${path} is missing: "${folder}" is not a folder that bake has written to the end`)
+  })
+  const manifest = parseManifest(path, text)
+  const kind = EXPORTS.find((one) => one.kind === manifest.kind)
+  if (!kind) throw new InputFault(`${path}: the format "${manifest.kind}" is not known`)
+  const found = new Map<string, { particles: number; contents: string }>()
+  try {
+    for await (const { frame, populations } of kind.readBack(
+      (name) => readFile(join(folder, name)),
+      manifest.files,
+    )) {
+      for (const p of populations)
+        found.set(`${frame}:${plainName(p.id)}`, { particles: p.count, contents: contentsHash(p) })
+    }
+  } catch (error) {
+    throw new InputFault(`${folder}: ${(error as Error).message}`)
+  }
+  const faults: string[] = []
+  for (const { frame, populations } of manifest.frames) {
+    for (const { id, particles, contents } of populations) {
+      const is = found.get(`${frame}:${plainName(id)}`)
+      if (!is) faults.push(`frame ${frame}, ${id}: is missing`)
+      else if (is.particles !== particles)
+        faults.push(`frame ${frame}, ${id}: has ${is.particles} particles, should have ${particles}`)
+      else if (is.contents !== contents)
+        faults.push(`frame ${frame}, ${id}: the values differ from what was computed`)
+    }
+  }
+  const particles = manifest.frames.reduce(
+    (sum, f) => sum + f.populations.reduce((all, p) => all + p.particles, 0),
+    0,
+  )
+  if (flags.json) print({ ok: faults.length === 0, frames: manifest.frames.length, particles, faults })
+  if (faults.length > 0) throw new InputFault(faults.join('\n'))
+  if (!flags.json) console.log(`${manifest.frames.length} frames, ${particles} particles: all as computed`)
+}
+
+function parseManifest(path: string, text: string): Manifest {
+  try {
+    const manifest = JSON.parse(text) as Manifest
+    if (manifest.format === 'tangle-cache' && Array.isArray(manifest.frames) && Array.isArray(manifest.files))
+      return manifest
+  } catch {
+    // told below
+  }
+  throw new InputFault(`${path}: is broken; bake again`)
+}

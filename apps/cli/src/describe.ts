@@ -1,0 +1,34 @@
+import { descriptions } from '@tangle/core'
+import { demoShots } from '@tangle/demo'
+import { EXPORTS } from '@tangle/formats'
+import { InputFault } from './fault.ts'
+
+/** Kinds and their parameters as JSON; one kind, "demos", or all. */
+export function describeCommand(name: string | undefined): void {
+  const kinds = descriptions()
+  if (name === 'demos') return print(demoList())
+  if (name === undefined) {
+    return print({
+      kinds,
+      formats: EXPORTS.map(({ kind, label, help }) => ({ kind, label, help })),
+      demos: demoList(),
+    })
+  }
+  const found = kinds.find((one) => one.kind === name)
+  if (!found)
+    throw new InputFault(
+      `There is no kind "${name}": the kinds are ${kinds.map((k) => k.kind).join(', ')}; or ask for demos`,
+    )
+  print(found)
+}
+
+function demoList(): unknown {
+  const shots = demoShots(() => `sha256:${'0'.repeat(64)}`)
+  return shots.map(({ slug, title, shot }) => ({
+    name: `demo:${slug}`,
+    title,
+    frames: shot.frames,
+    meshes: shot.meshes.map((m) => m.name),
+  }))
+}
+const print = (value: unknown): void => console.log(JSON.stringify(value, null, 2))

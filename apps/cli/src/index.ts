@@ -1,0 +1,50 @@
+import { Command, CommanderError } from 'commander'
+import { bakeCommand, verifyCommand, type BakeFlags } from './bake.ts'
+import { describeCommand } from './describe.ts'
+import { InputFault, UsageFault } from './fault.ts'
+
+const program = new Command('tangle')
+  .description('Particles for effects, without the interface')
+  .exitOverride()
+  .configureOutput({ writeErr: (text) => process.stderr.write(text) })
+
+program
+  .command('bake')
+  .argument('<shot>', 'a shot in JSON, or demo:NAME')
+  .description('compute frames and write them for a renderer')
+  .option('--frames <first-last>', 'which frames; all when left out')
+  .option('--out <folder>', 'where to write; nothing is written when left out')
+  .option('--format <format>', 'ply or usda', 'ply')
+  .option('--threads <n>', 'threads, 1 to 16')
+  .option('--share <part>', 'part of the particles, 0 to 1')
+  .option('--json', 'one JSON object per frame, then the totals')
+  .action((shot: string, flags: BakeFlags) => bakeCommand(shot, flags))
+
+program
+  .command('verify')
+  .argument('<folder>', 'a folder that bake has written')
+  .description('read a written cache back and compare it with what was computed')
+  .option('--json', 'the result as JSON')
+  .action((folder: string, flags: { json?: boolean }) => verifyCommand(folder, flags))
+
+program
+  .command('describe')
+  .argument('[kind]', 'one kind, or demos')
+  .description('kinds and their parameters as JSON')
+  .action((kind: string | undefined) => describeCommand(kind))
+
+try {
+  await program.parseAsync()
+} catch (error) {
+  process.exitCode = exitCode(error)
+}
+
+function exitCode(error: unknown): number {
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2
+  process.stderr.write(`${(error as Error).message}\n`)
+  if (error instanceof UsageFault) return 2
+  // faults of the core carry a code; anything else is ours to explain
+  if (!(error instanceof InputFault) && !(error as { code?: string }).code)
+    process.stderr.write(`${(error as Error).stack ?? ''}\n`)
+  return 1
+}

@@ -1,0 +1,261 @@
+import type { Mesh } from '@tangle/core'
+import { box, lathe, moved, prism, together } from './build.ts'
+
+/** The shapes of Heron Quay, at plausible real sizes. */
+export interface DemoMesh {
+  id: string
+  name: string
+  make(): Mesh
+}
+
+/** Points between two of a profile, so that long walls have vertices of their own. */
+function along(from: [number, number], to: [number, number], parts: number): [number, number][] {
+  return Array.from({ length: parts }, (_, i) => {
+    const t = i / parts
+    return [from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t]
+  })
+}
+
+/** A tower of 9.4 m: plinth, tapering shaft, gallery, lantern room and dome. */
+function lighthouse(): Mesh {
+  const shaft = lathe([
+    [0, 0],
+    [1.75, 0],
+    [1.75, 0.35],
+    [1.55, 0.45],
+    [1.5, 0.75],
+    ...along([1.45, 0.8], [0.95, 6.6], 28),
+    [0.95, 6.6],
+    [1.3, 6.85],
+    [1.35, 6.9],
+    [1.35, 7.1],
+    [0, 7.1],
+  ])
+  const room = lathe([[0, 7.05], [0.75, 7.05], ...along([0.75, 7.1], [0.75, 8.3], 6), [0.75, 8.3], [0, 8.3]])
+  const dome = lathe([
+    [0, 8.25],
+    [0.98, 8.25],
+    [0.98, 8.35],
+    ...Array.from({ length: 9 }, (_, i): [number, number] => {
+      const turn = ((i + 1) / 10) * (Math.PI / 2)
+      return [0.92 * Math.cos(turn), 8.35 + 0.72 * Math.sin(turn)]
+    }),
+    [0.1, 9.07],
+    [0.1, 9.25],
+    [0.04, 9.42],
+    [0, 9.42],
+  ])
+  const posts = Array.from({ length: 12 }, (_, i) => {
+    const turn = (2 * Math.PI * i) / 12
+    return moved(box(0.05, 0.55, 0.05), [1.27 * Math.sin(turn), 7.37, 1.27 * Math.cos(turn)])
+  })
+  const rail = moved(
+    lathe([
+      [1.24, 0],
+      [1.3, 0],
+      [1.3, 0.05],
+      [1.24, 0.05],
+      [1.24, 0],
+    ]),
+    [0, 7.62, 0],
+  )
+  return together(shaft, room, dome, rail, ...posts)
+}
+
+/** A glass float for nets, 30 cm across, with the seal of its blower at the top. */
+function netFloat(): Mesh {
+  const profile = Array.from({ length: 33 }, (_, i): [number, number] => {
+    const turn = (i / 32) * Math.PI
+    return [0.15 * Math.sin(turn), -0.15 * Math.cos(turn)]
+  })
+  return together(
+    moved(lathe(profile, 48), [0, 0.15, 0]),
+    moved(
+      lathe(
+        [
+          [0, 0],
+          [0.03, 0],
+          [0.028, 0.02],
+          [0, 0.025],
+        ],
+        24,
+      ),
+      [0, 0.292, 0],
+    ),
+  )
+}
+
+/** A ship's bell of 40 cm, its wall closed at the rim, with crown and clapper. */
+function bell(): Mesh {
+  const outside: [number, number][] = [
+    [0.2, 0],
+    [0.195, 0.02],
+    [0.16, 0.08],
+    [0.135, 0.15],
+    [0.12, 0.23],
+    [0.105, 0.29],
+    [0.07, 0.325],
+    [0, 0.335],
+  ]
+  const inside: [number, number][] = [
+    [0, 0.315],
+    [0.06, 0.305],
+    [0.09, 0.275],
+    [0.105, 0.22],
+    [0.12, 0.14],
+    [0.145, 0.07],
+    [0.18, 0.015],
+    [0.2, 0],
+  ]
+  const wall = lathe([...inside, ...outside.slice(1)], 72)
+  const crown = moved(
+    lathe(
+      [
+        [0, 0],
+        [0.03, 0],
+        [0.03, 0.05],
+        [0, 0.06],
+      ],
+      24,
+    ),
+    [0, 0.33, 0],
+  )
+  const clapper = lathe(
+    [
+      [0, -0.02],
+      [0.025, -0.005],
+      [0.03, 0.02],
+      [0.01, 0.05],
+      [0.008, 0.3],
+      [0, 0.305],
+    ],
+    24,
+  )
+  return together(wall, crown, clapper)
+}
+
+/** A storm lantern, 36 cm: tank, glass, cap and ring. */
+function lantern(): Mesh {
+  const tank = lathe(
+    [
+      [0, 0],
+      [0.085, 0],
+      [0.09, 0.01],
+      [0.09, 0.055],
+      [0.06, 0.075],
+      [0, 0.08],
+    ],
+    40,
+  )
+  const glass = lathe(
+    [
+      [0, 0.08],
+      [0.045, 0.08],
+      [0.07, 0.12],
+      [0.075, 0.15],
+      [0.065, 0.19],
+      [0.04, 0.23],
+      [0, 0.23],
+    ],
+    40,
+  )
+  const cap = lathe(
+    [
+      [0, 0.225],
+      [0.075, 0.225],
+      [0.07, 0.245],
+      [0.035, 0.27],
+      [0.03, 0.3],
+      [0.045, 0.305],
+      [0.02, 0.33],
+      [0, 0.335],
+    ],
+    40,
+  )
+  const bars = [0, 1, 2, 3].map((i) => {
+    const turn = (Math.PI / 2) * i + Math.PI / 4
+    return moved(box(0.008, 0.17, 0.008), [0.085 * Math.sin(turn), 0.15, 0.085 * Math.cos(turn)])
+  })
+  return together(tank, glass, cap, ...bars)
+}
+
+/** A tarred shed, 6 × 4 m, its roof steep or flat. */
+function shed(pitch: 'steep' | 'flat'): Mesh {
+  const wall: [number, number][] =
+    pitch === 'steep'
+      ? [
+          [-2, 0],
+          [2, 0],
+          [2, 2.6],
+          [0, 5.4],
+          [-2, 2.6],
+        ]
+      : [
+          [-2, 0],
+          [2, 0],
+          [2, 2.6],
+          [-2, 3.0],
+        ]
+  const door = moved(box(1.1, 2, 0.08), [0, 1, 3.02])
+  const sill = moved(box(4.2, 0.18, 6.2), [0, 0.09, 0])
+  return together(prism(wall, 6), door, sill)
+}
+
+/** A crate of sand-coloured boards, one metre wide. */
+function crate(): Mesh {
+  const boards = [0, 1, 2, 3].map((i) => moved(box(1.06, 0.2, 1.06), [0, 0.125 + i * 0.25, 0]))
+  return together(moved(box(1, 1, 1), [0, 0.5, 0]), ...boards)
+}
+
+/** A folded paper boat, 40 cm long: a hull pointed at both ends and the peak in its middle. */
+function paperBoat(): Mesh {
+  const rim: [number, number, number][] = [
+    [-0.2, 0.1, 0],
+    [0, 0.06, 0.075],
+    [0.2, 0.1, 0],
+    [0, 0.06, -0.075],
+  ]
+  const keel: [number, number, number][] = [
+    [-0.11, 0, 0],
+    [0, 0, 0.03],
+    [0.11, 0, 0],
+    [0, 0, -0.03],
+  ]
+  const peak: [number, number, number] = [0, 0.18, 0]
+  const positions = new Float32Array([...rim, ...keel, peak].flat())
+  const triangles: number[] = []
+  for (let i = 0; i < 4; i++) {
+    const j = (i + 1) % 4
+    triangles.push(4 + i, 4 + j, j, 4 + i, j, i) // the hull's sides
+    triangles.push(i, j, 8) // the sail
+  }
+  triangles.push(4, 7, 6, 4, 6, 5) // the bottom
+  return { positions, triangles: new Uint32Array(triangles) }
+}
+
+/** A flat sheet, 12 × 12 m, from which weather falls; open on purpose. */
+function sky(): Mesh {
+  const n = 12
+  const positions = Array.from({ length: (n + 1) ** 2 }, (_, i) => [
+    (i % (n + 1)) - n / 2,
+    0,
+    Math.floor(i / (n + 1)) - n / 2,
+  ]).flat()
+  const triangles = Array.from({ length: n * n }, (_, i) => {
+    const a = Math.floor(i / n) * (n + 1) + (i % n)
+    return [a, a + 1, a + n + 2, a, a + n + 2, a + n + 1] // faces down
+  }).flat()
+  return { positions: new Float32Array(positions), triangles: new Uint32Array(triangles) }
+}
+
+export const MESHES: DemoMesh[] = [
+  { id: 'lighthouse', name: 'Lighthouse', make: lighthouse },
+  { id: 'lantern', name: 'Lantern', make: lantern },
+  { id: 'bell', name: "Ship's bell", make: bell },
+  { id: 'net-float', name: 'Net float', make: netFloat },
+  { id: 'paper-boat', name: 'Paper boat', make: paperBoat },
+  { id: 'steep-shed', name: 'Steep shed', make: () => shed('steep') },
+  { id: 'flat-shed', name: 'Flat shed', make: () => shed('flat') },
+  { id: 'crate', name: 'Sandbox crate', make: crate },
+  { id: 'sky', name: 'Sky sheet', make: sky },
+]

@@ -1,0 +1,277 @@
+/** The demo shots. `asset` names the stored mesh of a shape by its id. */
+export interface DemoShot {
+  title: string
+  build(asset: (id: string) => string): Record<string, unknown>
+}
+
+/** The name of a shot on the command line. */
+export const slugOf = (title: string): string =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+
+const mesh = (asset: (id: string) => string, id: string, name: string, place = {}) => ({
+  id,
+  name,
+  source: { asset: asset(id) },
+  place,
+})
+
+const beacon: DemoShot = {
+  title: 'Beacon to dust',
+  build: (asset) => ({
+    frames: { first: 1, last: 240, rate: 24 },
+    seed: 7,
+    meshes: [mesh(asset, 'lighthouse', 'Lighthouse')],
+    populations: [
+      {
+        id: 'dust',
+        name: 'Dust',
+        phases: ['Loose'],
+        particle: {
+          radius: { mean: 0.012, spread: 0.5 },
+          density: { mean: 1200, spread: 0.2 },
+          lifespan: { mean: 90, spread: 40 },
+        },
+        births: [
+          {
+            id: 'skin',
+            kind: 'surface',
+            mesh: 'lighthouse',
+            into: 'Loose',
+            amount: {
+              rate: {
+                keys: [
+                  [1, 0],
+                  [30, 12000, 'smooth'],
+                  [150, 20000],
+                  [200, 0],
+                ],
+              },
+            },
+            offset: 0.015,
+            speed: 0.25,
+            speedSpread: 0.6,
+            cone: 50,
+          },
+        ],
+        influences: [
+          { id: 'gravity', kind: 'gravity', weights: { Loose: 0.06 } },
+          {
+            id: 'wind',
+            kind: 'wind',
+            name: 'Wind, gusts',
+            weights: { Loose: 1 },
+            strength: {
+              keys: [
+                [1, 0.2],
+                [90, 0.7, 'smooth'],
+                [240, 0.4],
+              ],
+            },
+            speed: 3.2,
+            direction: [1, 0.22, -0.15],
+            gusts: 0.6,
+            gustSize: 3,
+          },
+          {
+            id: 'swirl',
+            kind: 'turbulence',
+            name: 'Turbulence',
+            weights: { Loose: 1 },
+            strength: {
+              keys: [
+                [1, 0.6, 'smooth'],
+                [60, 2.6],
+              ],
+            },
+            scale: 1.7,
+            octaves: 2,
+            change: 0.4,
+          },
+          {
+            id: 'fine',
+            kind: 'turbulence',
+            name: 'Fine turbulence',
+            weights: { Loose: 1 },
+            strength: 1.1,
+            scale: 0.35,
+            octaves: 2,
+            change: 0.8,
+          },
+          { id: 'drag', kind: 'drag', weights: { Loose: 1 }, strength: 0.5 },
+        ],
+        look: { draw: 'points', colour: { from: 'age', range: [0, 1], ramp: 'ember' } },
+      },
+    ],
+    stage: {
+      camera: { position: [7.6, 5.2, 15.5], target: [2.6, 4.6, 0], fieldOfView: 40 },
+      light: { bearing: -60, height: 32, strength: 1 },
+      backdrop: 'dusk',
+    },
+  }),
+}
+
+const snow: DemoShot = {
+  title: 'First snow over the sheds',
+  build: (asset) => ({
+    frames: { first: 1, last: 192, rate: 24 },
+    seed: 23,
+    meshes: [
+      mesh(asset, 'steep-shed', 'Steep shed', { position: [-2.6, 0, 0], rotation: [0, 12, 0] }),
+      mesh(asset, 'flat-shed', 'Flat shed', { position: [2.9, 0, -0.6], rotation: [0, -8, 0] }),
+      { ...mesh(asset, 'sky', 'Sky sheet', { position: [-1.5, 8, 0] }), visible: false },
+      { ...mesh(asset, 'crate', 'Air', { position: [-1.5, 0, 0], scale: [11, 7.6, 11] }), visible: false },
+    ],
+    populations: [
+      {
+        id: 'flakes',
+        name: 'Flakes',
+        phases: ['Falling'],
+        particle: {
+          radius: { mean: 0.014, spread: 0.6 },
+          density: { mean: 3, spread: 0.5 },
+          lifespan: { mean: 190, spread: 10 },
+        },
+        births: [
+          {
+            id: 'air',
+            kind: 'volume',
+            mesh: 'crate',
+            into: 'Falling',
+            amount: { burst: 9000, at: 1 },
+            aim: 'direction',
+            direction: [0.2, -1, 0],
+            speed: 0.9,
+            speedSpread: 0.3,
+          },
+          {
+            id: 'sky',
+            kind: 'surface',
+            mesh: 'sky',
+            into: 'Falling',
+            amount: { rate: 1100 },
+            aim: 'direction',
+            direction: [0, -1, 0],
+            speed: 0.9,
+            speedSpread: 0.3,
+          },
+        ],
+        influences: [
+          { id: 'gravity', kind: 'gravity', weights: { Falling: 1 } },
+          { id: 'air', kind: 'airDrag', weights: { Falling: 1 }, coefficient: 1.1 },
+          {
+            id: 'gusts',
+            kind: 'wind',
+            name: 'Gusts',
+            weights: { Falling: 1 },
+            strength: 0.5,
+            speed: 1.4,
+            direction: [1, 0, 0.2],
+            gusts: 0.9,
+            gustSize: 5,
+          },
+          {
+            id: 'flutter',
+            kind: 'turbulence',
+            name: 'Flutter',
+            weights: { Falling: 1 },
+            strength: 3.5,
+            scale: 0.7,
+            octaves: 1,
+            change: 0.8,
+          },
+        ],
+        look: { draw: 'points', colour: { from: 'speed', range: [0.4, 2.4], ramp: 'snow' } },
+      },
+    ],
+    stage: {
+      camera: { position: [1.5, 2.4, 15], target: [0, 2.9, 0], fieldOfView: 38 },
+      light: { bearing: -35, height: 35, strength: 0.9 },
+      backdrop: 'night',
+    },
+  }),
+}
+
+const sparks: DemoShot = {
+  title: 'Lantern sparks',
+  build: (asset) => ({
+    frames: { first: 1, last: 120, rate: 24 },
+    seed: 5,
+    quality: { substeps: 4 },
+    meshes: [
+      mesh(asset, 'lantern', 'Lantern', {
+        position: [
+          {
+            keys: [
+              [1, -0.35, 'smooth'],
+              [60, 0.35, 'smooth'],
+              [120, -0.35],
+            ],
+          },
+          0.25,
+          0,
+        ],
+        rotation: [
+          0,
+          0,
+          {
+            keys: [
+              [1, 8, 'smooth'],
+              [30, -8, 'smooth'],
+              [60, 8, 'smooth'],
+              [90, -8, 'smooth'],
+              [120, 8],
+            ],
+          },
+        ],
+      }),
+    ],
+    populations: [
+      {
+        id: 'sparks',
+        name: 'Sparks',
+        phases: ['Flying'],
+        particle: { radius: { mean: 0.0035, spread: 0.5 }, density: 700, lifespan: { mean: 34, spread: 16 } },
+        births: [
+          {
+            id: 'wick',
+            kind: 'vertices',
+            mesh: 'lantern',
+            into: 'Flying',
+            amount: { rate: 1400 },
+            aim: 'direction',
+            direction: [0, 1, 0],
+            cone: 38,
+            speed: 1.5,
+            speedSpread: 0.7,
+            inherit: 0.8,
+          },
+        ],
+        influences: [
+          { id: 'gravity', kind: 'gravity', weights: { Flying: 0.22 } },
+          {
+            id: 'heat',
+            kind: 'turbulence',
+            name: 'Heat',
+            weights: { Flying: 1 },
+            strength: 5,
+            scale: 0.28,
+            octaves: 3,
+            change: 1,
+          },
+          { id: 'drag', kind: 'drag', weights: { Flying: 1 }, strength: 1.6 },
+        ],
+        look: { draw: 'spheres', colour: { from: 'age', range: [0, 1], ramp: 'brass' } },
+      },
+    ],
+    stage: {
+      camera: { position: [0.5, 0.85, 2.1], target: [0, 0.62, 0], fieldOfView: 42 },
+      light: { bearing: -40, height: 45, strength: 1 },
+      backdrop: 'night',
+    },
+  }),
+}
+
+export const SHOTS: DemoShot[] = [beacon, snow, sparks]

@@ -1,0 +1,7 @@
+import type { BirthKind } from './kind.ts'
+import { surface } from './surface.ts'
+import { vertices } from './vertices.ts'
+import { volume } from './volume.ts'
+
+/** Every kind of birth, in the order in which the interface offers them. */
+export const BIRTHS: BirthKind[] = [surface, vertices, volume]

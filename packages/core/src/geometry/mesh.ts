@@ -1,0 +1,172 @@
+/** A triangle mesh: shared vertices, counter-clockwise seen from outside. */
+export interface Mesh {
+  /** x, y, z per vertex, metres. */
+  positions: Float32Array
+  /** Three vertex numbers per triangle. */
+  triangles: Uint32Array
+}
+
+export interface MeshFacts {
+  vertices: number
+  triangles: number
+  /** Smallest and largest corner, metres. */
+  low: [number, number, number]
+  high: [number, number, number]
+  area: number
+  /** Edges with one triangle: the rims of holes. */
+  openEdges: number
+  /** Closed loops of open edges. */
+  holes: number
+  /** Edges with more than two triangles. */
+  crowdedEdges: number
+  /** Triangles without area. */
+  slivers: number
+}
+
+/** Merges vertices at the same place (to the bit), so that neighbouring triangles share them. */
+export function weld(mesh: Mesh): Mesh {
+  const { positions, triangles } = mesh
+  const count = positions.length / 3
+  const slots = new Int32Array(2 ** Math.ceil(Math.log2(Math.max(2, count * 2)))).fill(-1)
+  const words = new Int32Array(positions.map((v) => v + 0).buffer) // + 0 turns −0 into 0
+  const map = new Uint32Array(count)
+  const kept: number[] = []
+  for (let v = 0; v < count; v++) {
+    const [x, y, z] = [words[v * 3]!, words[v * 3 + 1]!, words[v * 3 + 2]!]
+    let slot = hash(x, y, z) & (slots.length - 1)
+    for (;;) {
+      const found = slots[slot]!
+      if (found < 0) {
+        slots[slot] = kept.length
+        map[v] = kept.length
+        kept.push(v)
+        break
+      }
+      const o = kept[found]! * 3
+      if (words[o] === x && words[o + 1] === y && words[o + 2] === z) {
+        map[v] = found
+        break
+      }
+      slot = (slot + 1) & (slots.length - 1)
+    }
+  }
+  const out = new Float32Array(kept.length * 3)
+  kept.forEach((v, i) => out.set(positions.subarray(v * 3, v * 3 + 3), i * 3))
+  return { positions: out, triangles: triangles.map((v) => map[v]!) }
+}
+
+function hash(x: number, y: number, z: number): number {
+  let h = Math.imul(x, 0x9e3779b1) ^ Math.imul(y, 0x85ebca6b) ^ Math.imul(z, 0xc2b2ae35)
+  h ^= h >>> 15
+  h = Math.imul(h, 0x2c1b3c6d)
+  return h ^ (h >>> 13)
+}
+
+/** Twice the area vector of triangle t: (b − a) × (c − a). */
+export function areaVector(mesh: Mesh, t: number): [number, number, number] {
+  const { positions: p, triangles } = mesh
+  const a = triangles[t * 3]! * 3
+  const b = triangles[t * 3 + 1]! * 3
+  const c = triangles[t * 3 + 2]! * 3
+  const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!]
+  const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!]
+  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+}
+
+/** Unit normals per vertex, weighted by triangle area; (0, 1, 0) where there is none. */
+export function vertexNormals(mesh: Mesh): Float32Array {
+  const normals = new Float32Array(mesh.positions.length)
+  for (let t = 0; t < mesh.triangles.length / 3; t++) {
+    const n = areaVector(mesh, t)
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.triangles[t * 3 + k]! * 3
+      for (let axis = 0; axis < 3; axis++) normals[v + axis] = normals[v + axis]! + n[axis]!
+    }
+  }
+  for (let v = 0; v < normals.length; v += 3) {
+    const l = Math.sqrt(normals[v]! ** 2 + normals[v + 1]! ** 2 + normals[v + 2]! ** 2)
+    if (l < 1e-30) normals.set([0, 1, 0], v)
+    else for (let axis = 0; axis < 3; axis++) normals[v + axis] = normals[v + axis]! / l
+  }
+  return normals
+}
+
+/** Sorted keys of all edges of a mesh, as vertex pair numbers low·count + high. */
+function sortedEdges(mesh: Mesh): Float64Array {
+  const count = mesh.positions.length / 3
+  const edges = new Float64Array(mesh.triangles.length)
+  for (let e = 0; e < edges.length; e++) {
+    const a = mesh.triangles[e]!
+    const b = mesh.triangles[e % 3 === 2 ? e - 2 : e + 1]!
+    edges[e] = Math.min(a, b) * count + Math.max(a, b)
+  }
+  return edges.sort()
+}
+
+/** What an artist needs to know of a mesh. The mesh must be welded for the edges to mean anything. */
+export function meshFacts(mesh: Mesh): MeshFacts {
+  const { positions, triangles } = mesh
+  const low: [number, number, number] = [Infinity, Infinity, Infinity]
+  const high: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < positions.length; i++) {
+    const axis = i % 3
+    low[axis] = Math.min(low[axis]!, positions[i]!)
+    high[axis] = Math.max(high[axis]!, positions[i]!)
+  }
+  let area = 0
+  let slivers = 0
+  for (let t = 0; t < triangles.length / 3; t++) {
+    const n = areaVector(mesh, t)
+    const twice = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2)
+    area += twice / 2
+    if (twice === 0) slivers++
+  }
+  const count = positions.length / 3
+  const edges = sortedEdges(mesh)
+  const open: [number, number][] = []
+  let crowdedEdges = 0
+  for (let e = 0; e < edges.length;) {
+    let next = e + 1
+    while (next < edges.length && edges[next] === edges[e]) next++
+    if (next - e === 1) open.push([Math.floor(edges[e]! / count), edges[e]! % count])
+    if (next - e > 2) crowdedEdges++
+    e = next
+  }
+  return {
+    vertices: count,
+    triangles: triangles.length / 3,
+    low,
+    high,
+    area,
+    openEdges: open.length,
+    holes: countLoops(open),
+    crowdedEdges,
+    slivers,
+  }
+}
+
+/** Connected sets of edges (union–find over their vertices). */
+function countLoops(edges: [number, number][]): number {
+  const parent = new Map<number, number>()
+  const find = (v: number): number => {
+    let root = v
+    while (parent.get(root) !== root) root = parent.get(root)!
+    let at = v
+    while (at !== root) {
+      const next = parent.get(at)!
+      parent.set(at, root)
+      at = next
+    }
+    return root
+  }
+  for (const edge of edges) for (const v of edge) if (!parent.has(v)) parent.set(v, v)
+  let loops = parent.size
+  for (const [a, b] of edges) {
+    const [ra, rb] = [find(a), find(b)]
+    if (ra !== rb) {
+      parent.set(ra, rb)
+      loops--
+    }
+  }
+  return loops
+}

@@ -1,0 +1,27 @@
+import { number } from '../shot/parameters.ts'
+import { influence } from './kind.ts'
+
+/** dv/dt = −strength · v: speed falls by half every ln 2 / strength seconds, whatever the mass. */
+export const drag = influence({
+  kind: 'drag',
+  family: 'forces',
+  label: 'Drag',
+  glyph: '◌',
+  help: 'Slows everything in proportion to its speed',
+  source: 'Linear (viscous) drag, solved exactly: v(t) = v₀·e^(−c·t)',
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: '1/s',
+      help: 'Share of the speed lost per second',
+      default: 1,
+      range: [0, 1e4],
+      usual: [0, 10],
+      step: 0.05,
+      keyable: true,
+    }),
+  },
+  act(_, { machine, columns, weights }) {
+    machine.run('dampLinear', columns.count, columns.at.phase, weights, columns.at.damping)
+  },
+})

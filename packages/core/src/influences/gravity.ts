@@ -1,0 +1,43 @@
+import { scale, unit } from '../math/vector.ts'
+import { number, vector } from '../shot/parameters.ts'
+import { influence } from './kind.ts'
+
+/** Standard acceleration of free fall, m/s² (3rd General Conference on Weights and Measures, 1901). */
+export const STANDARD_GRAVITY = 9.80665
+
+/** a = strength · 9.80665 m/s² along the direction, the same for every mass. */
+export const gravity = influence({
+  kind: 'gravity',
+  family: 'forces',
+  label: 'Gravity',
+  glyph: '↓',
+  help: 'Pulls everything one way, heavy and light alike',
+  source: 'Standard acceleration of free fall, 9.80665 m/s² (CGPM 1901)',
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: 'g',
+      help: '1 is the pull on Earth',
+      default: 1,
+      range: [-100, 100],
+      usual: [0, 2],
+      step: 0.01,
+      keyable: true,
+    }),
+    direction: vector({
+      label: 'Direction',
+      unit: '',
+      help: 'Where it pulls; the length does not matter',
+      default: [0, -1, 0],
+      range: [-1e6, 1e6],
+      usual: [-1, 1],
+      step: 0.01,
+      direction: true,
+      keyable: true,
+    }),
+  },
+  act({ direction }, { machine, columns, weights }) {
+    const [x, y, z] = scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY)
+    machine.run('accelerate', columns.count, columns.at.phase, weights, columns.at.acceleration, x, y, z)
+  },
+})

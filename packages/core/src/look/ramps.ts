@@ -1,0 +1,101 @@
+import { clamp } from '../math/functions.ts'
+
+/** Colour stops over 0…1, in sRGB. Drawn on the stage and written as displayColor. */
+export interface Ramp {
+  label: string
+  stops: [position: number, hex: string][]
+}
+
+export const RAMPS: Record<string, Ramp> = {
+  ember: {
+    label: 'Ember',
+    stops: [
+      [0, '#fff1d8'],
+      [0.35, '#f6b863'],
+      [0.7, '#b3543f'],
+      [1, '#4a2440'],
+    ],
+  },
+  snow: {
+    label: 'Snow',
+    stops: [
+      [0, '#ffffff'],
+      [0.5, '#dfe8f5'],
+      [1, '#a9bcd9'],
+    ],
+  },
+  brine: {
+    label: 'Brine',
+    stops: [
+      [0, '#e6fff4'],
+      [0.4, '#6cd6bd'],
+      [1, '#1c4f6b'],
+    ],
+  },
+  brass: {
+    label: 'Brass',
+    stops: [
+      [0, '#fff6cf'],
+      [0.5, '#d9a441'],
+      [1, '#5e3b1e'],
+    ],
+  },
+  heather: {
+    label: 'Heather',
+    stops: [
+      [0, '#f7e6ff'],
+      [0.5, '#a98bd6'],
+      [1, '#3d2b63'],
+    ],
+  },
+  ash: {
+    label: 'Ash',
+    stops: [
+      [0, '#f2efe9'],
+      [0.5, '#9c958f'],
+      [1, '#3a3638'],
+    ],
+  },
+}
+
+export const BACKDROPS: Record<string, { label: string; sky: string; horizon: string; ground: string }> = {
+  dusk: { label: 'Dusk', sky: '#1b1528', horizon: '#4a2c4c', ground: '#1a1424' },
+  night: { label: 'Night', sky: '#0d0b13', horizon: '#1b1a2c', ground: '#100d17' },
+  fog: { label: 'Fog', sky: '#6f7683', horizon: '#9ba0a6', ground: '#5d626b' },
+  paper: { label: 'Paper', sky: '#f6f1e7', horizon: '#e4dac8', ground: '#efe8da' },
+}
+
+const linear = (hex: string, at: number): number => {
+  const s = parseInt(hex.slice(at, at + 2), 16) / 255
+  return s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4
+}
+/** Linear RGB of a hex colour (sRGB transfer, IEC 61966-2-1). */
+export const linearColour = (hex: string): [number, number, number] => [
+  linear(hex, 1),
+  linear(hex, 3),
+  linear(hex, 5),
+]
+
+/** A ramp as `entries` linear RGB colours. */
+export function rampTable(name: string, entries = 256): Float32Array {
+  const stops = (RAMPS[name] ?? RAMPS.ember!).stops
+  const table = new Float32Array(entries * 3)
+  for (let i = 0; i < entries; i++) {
+    const t = i / (entries - 1)
+    const after = Math.max(
+      1,
+      stops.findIndex(([position]) => position >= t),
+    )
+    const [a, from] = stops[after - 1]!
+    const [b, to] = stops[after]!
+    const u = clamp((t - a) / (b - a), 0, 1)
+    const start = linearColour(from)
+    const end = linearColour(to)
+    for (let k = 0; k < 3; k++) table[i * 3 + k] = start[k]! + (end[k]! - start[k]!) * u
+  }
+  return table
+}
+
+/** Place of a value on the ramp, 0–1. A range of no width counts as a step. */
+export const onRamp = (value: number, [low, high]: [number, number]): number =>
+  high === low ? (value < low ? 0 : 1) : clamp((value - low) / (high - low), 0, 1)

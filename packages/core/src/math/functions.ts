@@ -1,0 +1,27 @@
+/**
+ * Sine, cosine and roots from operations that IEEE 754 fixes, so that every engine gives the same
+ * bits; Math.sin and its kin may differ between builds.
+ */
+
+const TURN = 2 * Math.PI
+
+/** Sine of x radians to about 1e-15: reduction to a quarter turn, then the Taylor series. */
+export function sine(x: number): number {
+  let r = x - TURN * Math.floor(x / TURN + 0.5)
+  if (r > Math.PI / 2) r = Math.PI - r
+  if (r < -Math.PI / 2) r = -Math.PI - r
+  let term = r
+  let sum = r
+  for (let n = 1; n <= 10; n++) {
+    term *= (-r * r) / (2 * n * (2 * n + 1))
+    sum += term
+  }
+  return sum
+}
+
+export const cosine = (x: number): number => sine(x + Math.PI / 2)
+export const radians = (degrees: number): number => (degrees * Math.PI) / 180
+export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x)
+export const mix = (a: number, b: number, t: number): number => a + (b - a) * t
+/** 3t² − 2t³ on 0…1, flat at both ends. */
+export const smooth = (t: number): number => t * t * (3 - 2 * t)

@@ -1,0 +1,97 @@
+import type { MeshFacts } from '../geometry/mesh.ts'
+import { valueAt } from '../shot/keys.ts'
+import type { Population, Shot } from '../shot/types.ts'
+import type { Measures } from './measures.ts'
+
+/** A finding that tells the artist what is going wrong and what would mend it. */
+export interface Check {
+  id: string
+  title: string
+  text: string
+}
+
+const count = (n: number): string => Math.round(n).toLocaleString('en').replaceAll(',', ' ')
+
+/** What can be told from the document and the facts of its meshes (by mesh id). */
+export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
+  return shot.populations.flatMap((population) => [...checkBirths(shot, population, facts)])
+}
+
+function* checkBirths(shot: Shot, population: Population, facts: Map<string, MeshFacts>): Generator<Check> {
+  const { name } = population
+  if (population.births.every((birth) => birth.muted)) {
+    yield {
+      id: `${population.id}:none`,
+      title: `${name} is never born`,
+      text: 'Add a birth in the Births step.',
+    }
+  }
+  for (const birth of population.births) {
+    const id = `${population.id}:${birth.id}`
+    const { amount } = birth
+    if ('burst' in amount && (amount.at < shot.frames.first || amount.at > shot.frames.last)) {
+      yield {
+        id: `${id}:outside`,
+        title: `A burst of ${name} never happens`,
+        text: `It is at frame ${amount.at}; the shot runs from ${shot.frames.first} to ${shot.frames.last}.`,
+      }
+    }
+    const mesh = facts.get(birth.mesh)
+    if (
+      mesh &&
+      'burst' in amount &&
+      birth.kind === 'vertices' &&
+      amount.burst !== 'all' &&
+      amount.burst > mesh.vertices
+    ) {
+      yield {
+        id: `${id}:vertices`,
+        title: `Only ${count(mesh.vertices)} of ${count(amount.burst)} are born`,
+        text: 'The mesh has no more vertices. Births on the surface have no such limit.',
+      }
+    }
+    if (mesh && birth.kind === 'volume' && mesh.openEdges > 0) {
+      const holes = mesh.holes === 1 ? '1 hole' : `${mesh.holes} holes`
+      yield {
+        id: `${id}:open`,
+        title: `The mesh is open: ${holes}`,
+        text: 'Inside is where the mesh winds around a point by more than half; a flat sheet has no inside.',
+      }
+    }
+    if ('rate' in amount) {
+      const rate = valueAt(amount.rate, amount.from ?? shot.frames.first)
+      if (rate > 0 && rate / shot.frames.rate < 1) {
+        yield {
+          id: `${id}:slow`,
+          title: `${name}: less than one birth per frame`,
+          text: `${rate} per second is one every ${Math.round(shot.frames.rate / rate)} frames at ${shot.frames.rate} frames per second.`,
+        }
+      }
+    }
+  }
+}
+
+/** What the measures of a frame say. */
+export function checkFrame(shot: Shot, measures: Measures): Check[] {
+  return measures.populations.flatMap((measured) => {
+    const population = shot.populations.find((one) => one.id === measured.id)
+    if (!population || measured.alive === 0) return []
+    const found: Check[] = []
+    const astray = measured.astray / measured.alive
+    if (astray > 0.01) {
+      found.push({
+        id: `${measured.id}:astray`,
+        title: `${Math.round(astray * 100)} % of ${population.name} have gone astray`,
+        text: 'They are far outside everything. Raise the drag, lower a strength, or give them a lifespan.',
+      })
+    }
+    if (measured.speed.high >= population.particle.speedLimit * 0.999) {
+      found.push({
+        id: `${measured.id}:limit`,
+        title: `${population.name} run at their speed limit`,
+        text: `More than one in ten go at ${population.particle.speedLimit} m/s. Lower a strength, or raise the limit.`,
+      })
+    }
+    return found
+  })
+}

@@ -1,0 +1,83 @@
+import type { MeshFacts } from '../geometry/mesh.ts'
+import { vectorAt } from '../shot/keys.ts'
+import type { ShotMesh } from '../shot/types.ts'
+import { floats, words, type Columns } from '../solver/columns.ts'
+
+/** What is measured of a population at a frame. */
+export interface PopulationMeasures {
+  id: string
+  alive: number
+  phases: Record<string, number>
+  born: number
+  died: number
+  /** m/s: median, 90 % and highest. */
+  speed: { median: number; high: number; most: number }
+  /** Particles far outside everything. */
+  astray: number
+}
+export interface Measures {
+  populations: PopulationMeasures[]
+}
+
+interface Measured {
+  id: string
+  phases: string[]
+  columns: Columns
+  born: number
+  died: number
+}
+
+/** At most this many particles are sorted for a percentile; they are taken evenly. */
+const SAMPLE = 4096
+
+export function measureFrame(
+  populations: Measured[],
+  meshes: Iterable<{ shotMesh: ShotMesh; birth: { facts: MeshFacts } }>,
+): Measures {
+  const reach = farReach(meshes)
+  return { populations: populations.map((one) => measure(one, reach)) }
+}
+
+function measure({ id, phases, columns, born, died }: Measured, reach: number): PopulationMeasures {
+  const byPhase = new Array<number>(phases.length).fill(0)
+  for (const phase of words(columns, 'phase')) byPhase[phase]!++
+  const velocity = floats(columns, 'velocity')
+  const position = floats(columns, 'position')
+  const stride = Math.max(1, Math.ceil(columns.count / SAMPLE))
+  const speeds: number[] = []
+  let most = 0
+  let astray = 0
+  for (let i = 0; i < columns.count; i++) {
+    const o = i * 3
+    const squared = velocity[o]! ** 2 + velocity[o + 1]! ** 2 + velocity[o + 2]! ** 2
+    if (squared > most) most = squared
+    if (i % stride === 0) speeds.push(squared)
+    const far = position[o]! ** 2 + position[o + 1]! ** 2 + position[o + 2]! ** 2
+    if (!(far <= reach * reach)) astray++
+  }
+  speeds.sort((a, b) => a - b)
+  const at = (share: number): number => Math.sqrt(speeds[Math.floor(share * (speeds.length - 1))] ?? 0)
+  return {
+    id,
+    alive: columns.count,
+    phases: Object.fromEntries(phases.map((phase, i) => [phase, byPhase[i]!])),
+    born,
+    died,
+    speed: { median: at(0.5), high: at(0.9), most: Math.sqrt(most) },
+    astray,
+  }
+}
+
+/** Metres from the origin beyond which a particle counts as astray: twenty times the meshes' reach. */
+function farReach(meshes: Iterable<{ shotMesh: ShotMesh; birth: { facts: MeshFacts } }>): number {
+  let reach = 5
+  for (const { shotMesh, birth } of meshes) {
+    const position = vectorAt(shotMesh.place.position, 1)
+    const scale = vectorAt(shotMesh.place.scale, 1)
+    for (const corner of [birth.facts.low, birth.facts.high]) {
+      const local = corner.map((x, axis) => x * scale[axis]!)
+      reach = Math.max(reach, Math.hypot(...local) + Math.hypot(...position))
+    }
+  }
+  return 20 * reach
+}

@@ -1,0 +1,147 @@
+import { createMachine } from '@tangle/kernels'
+import { createSimulation, meshFacts, type Shot } from '../src/index.ts'
+import { acting, ASSET, box, burst, column, runTo, shotOf, start } from './help.ts'
+
+const aliveAt = (shot: Shot, frame: number): number => runTo(start(shot), frame).populations()[0]!.count
+
+test('a rate gives exactly rate × time, evenly in time, between its frames and up to its cap', () => {
+  const rate = (amount: object): Shot => shotOf({ births: [burst({ amount: { rate: 1000, ...amount } })] })
+  expect(aliveAt(rate({}), 25)).toBe(1000)
+  expect(aliveAt(rate({ from: 13, to: 25 }), 100)).toBe(500)
+  expect(aliveAt(rate({ cap: 77 }), 60)).toBe(77)
+  expect(
+    aliveAt(
+      rate({
+        rate: {
+          keys: [
+            [1, 0],
+            [25, 1000],
+          ],
+        },
+      }),
+      25,
+    ),
+  ).toBe(500)
+  const ages = column(runTo(start(rate({})), 25), 'age').sort((a, b) => a - b)
+  ages.forEach((age, k) => expect(age).toBeCloseTo(k / 1000, 4))
+})
+
+test('a burst stands where it was born at its frame, and only then starts to fall', () => {
+  const shot = shotOf({ births: [burst({ amount: { burst: 10, at: 5 } })], influences: [acting('gravity')] })
+  expect(aliveAt(shot, 4)).toBe(0)
+  const simulation = runTo(start(shot), 5)
+  expect(new Set(column(simulation, 'velocity'))).toEqual(new Set([0]))
+  const from = column(simulation, 'position')
+  const to = column(runTo(simulation, 29), 'position')
+  expect(from[1]! - to[1]!).toBeCloseTo(9.80665 / 2, 4)
+})
+
+test('lifespan: 10 ± 3 frames are all gone after 13, none before 7', () => {
+  const shot = shotOf({ particle: { radius: 0.01, lifespan: { mean: 10, spread: 3 } }, births: [burst()] })
+  expect(aliveAt(shot, 7)).toBe(1000)
+  expect(aliveAt(shot, 11)).toBeGreaterThan(400)
+  expect(aliveAt(shot, 11)).toBeLessThan(600)
+  expect(aliveAt(shot, 14)).toBe(0)
+})
+
+test('vertices: all of them, each once, in world space', () => {
+  const shot = shotOf(
+    { births: [burst({ kind: 'vertices', amount: { burst: 'all', at: 1 } })] },
+    {
+      meshes: [
+        {
+          id: 'box',
+          source: { asset: ASSET },
+          place: { position: [10, 0, 0], rotation: [0, 90, 0], scale: [2, 1, 1] },
+        },
+      ],
+    },
+  )
+  const p = column(start(shot), 'position')
+  expect(p.length).toBe(24)
+  const spots = new Set(
+    Array.from({ length: 8 }, (_, i) =>
+      p
+        .slice(i * 3, i * 3 + 3)
+        .map((x) => x.toFixed(4))
+        .join(),
+    ),
+  )
+  expect(spots.size).toBe(8)
+  expect(Math.max(...p.filter((_, i) => i % 3 === 2))).toBeCloseTo(1, 5)
+  expect(Math.max(...p.filter((_, i) => i % 3 === 0))).toBeCloseTo(10.5, 5)
+})
+
+test('volume: random points lie inside and fill evenly; a grid keeps its spacing and margin', () => {
+  const inside = (more: object) =>
+    column(start(shotOf({ births: [burst({ kind: 'volume', ...more })] }), box(2, 1, 1)), 'position')
+  const random = inside({ amount: { burst: 4000, at: 1 } })
+  for (let i = 0; i < 4000; i++) {
+    expect(Math.abs(random[i * 3]!)).toBeLessThanOrEqual(1.0001)
+    expect(Math.abs(random[i * 3 + 1]!)).toBeLessThanOrEqual(0.5001)
+  }
+  const left = random.filter((x, i) => i % 3 === 0 && x < 0).length
+  expect(Math.abs(left - 2000)).toBeLessThan(4 * Math.sqrt(1000)) // four standard deviations
+  const grid = inside({ amount: { burst: 'all', at: 1 }, fill: 'grid', spacing: 0.1, margin: 0.12 })
+  // 2 × 1 × 1 m less the margin on each side
+  expect(grid.length / 3).toBe(18 * 8 * 8)
+})
+
+test('setting out: along the normal, within a cone, and with the motion of the mesh', () => {
+  const along = start(shotOf({ births: [burst({ speed: 2 })] }))
+  const [p, v] = [column(along, 'position'), column(along, 'velocity')]
+  for (let i = 0; i < 1000; i++) {
+    const axis = [0, 1, 2].find((k) => Math.abs(Math.abs(p[i * 3 + k]!) - 0.5) < 1e-6)!
+    expect(v[i * 3 + axis]! * Math.sign(p[i * 3 + axis]!)).toBeCloseTo(2, 5)
+  }
+  const coned = column(
+    start(shotOf({ births: [burst({ aim: 'direction', direction: [0, 0, -4], cone: 30, speed: 1 })] })),
+    'velocity',
+  )
+  const angles = coned.filter((_, i) => i % 3 === 2).map((z) => (Math.acos(-z) * 180) / Math.PI)
+  expect(Math.max(...angles)).toBeLessThanOrEqual(30.01)
+  expect(Math.max(...angles)).toBeGreaterThan(29)
+  const moving = {
+    id: 'box',
+    source: { asset: ASSET },
+    place: {
+      position: [
+        {
+          keys: [
+            [1, 0],
+            [25, 6],
+          ],
+        },
+        0,
+        0,
+      ],
+    },
+  }
+  const carried = shotOf({ births: [burst({ inherit: 0.5, amount: { rate: 500 } })] }, { meshes: [moving] })
+  const simulation = runTo(start(carried), 13)
+  for (const vx of column(simulation, 'velocity').filter((_, i) => i % 3 === 0)) expect(vx).toBeCloseTo(3, 3)
+})
+
+test('a share computes the same particles as the whole, only fewer', () => {
+  const shot = shotOf({
+    births: [burst({ amount: { rate: 2000 }, speed: 1, cone: 40 })],
+    influences: [acting('turbulence')],
+  })
+  const whole = runTo(start(shot), 20)
+  const part = runTo(start(shot, box(), 0.2), 20)
+  const ids = column(whole, 'id')
+  const positions = column(whole, 'position')
+  const partIds = column(part, 'id')
+  const partPositions = column(part, 'position')
+  expect(partIds.length / ids.length).toBeCloseTo(0.2, 1)
+  partIds.forEach((id, i) => {
+    const at = ids.indexOf(id)
+    expect(partPositions.slice(i * 3, i * 3 + 3)).toEqual(positions.slice(at * 3, at * 3 + 3))
+  })
+})
+
+test('a missing mesh is named, with what to do', () => {
+  const shot = shotOf({ births: [burst()] })
+  expect(() => createSimulation(createMachine(), shot, new Map())).toThrow(/"box" .* add its file again/)
+  expect(meshFacts(box()).holes).toBe(0)
+})

@@ -1,0 +1,70 @@
+import { createMachine } from '@tangle/kernels'
+import { createSimulation, readShot, weld, type Mesh, type Shot, type Simulation } from '../src/index.ts'
+
+export const ASSET = `sha256:${'0'.repeat(64)}`
+
+/** A closed box from −½ to ½, scaled. */
+export function box(x = 1, y = 1, z = 1): Mesh {
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [
+    ((i & 1) - 0.5) * x,
+    (((i >> 1) & 1) - 0.5) * y,
+    (((i >> 2) & 1) - 0.5) * z,
+  ])
+  const sides = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ]
+  return weld({
+    positions: new Float32Array(corners),
+    triangles: new Uint32Array(sides.flatMap(([a, b, c, d]) => [a!, b!, c!, a!, c!, d!])),
+  })
+}
+
+type Loose = Record<string, unknown>
+/** A shot with one population over one mesh; `population` overrides parts of it. */
+export function shotOf(population: Loose, rest: Loose = {}): Shot {
+  const read = readShot({
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Test',
+    frames: { first: 1, last: 240, rate: 24 },
+    seed: 3,
+    meshes: [{ id: 'box', source: { asset: ASSET } }],
+    populations: [
+      { id: 'dust', phases: ['Loose'], particle: { radius: 0.01, density: 1000 }, ...population },
+    ],
+    ...rest,
+  })
+  if (read.problems) throw new Error(JSON.stringify(read.problems))
+  return read.shot
+}
+export const burst = (more: Loose = {}): Loose => ({
+  id: 'b',
+  kind: 'surface',
+  mesh: 'box',
+  into: 'Loose',
+  amount: { burst: 1000, at: 1 },
+  inherit: 0,
+  ...more,
+})
+export const acting = (kind: string, more: Loose = {}): Loose => ({
+  id: kind,
+  kind,
+  weights: { Loose: 1 },
+  ...more,
+})
+
+export function start(shot: Shot, mesh = box(), share = 1): Simulation {
+  return createSimulation(createMachine(), shot, new Map([[ASSET, mesh]]), { share })
+}
+export function runTo(simulation: Simulation, frame: number): Simulation {
+  while (simulation.frame < frame) simulation.advance()
+  return simulation
+}
+/** A column of the first population, copied. */
+export const column = (simulation: Simulation, name: string): number[] =>
+  Array.from(simulation.populations()[0]!.columns[name as 'position']!)

@@ -1,0 +1,29 @@
+import { onRamp, rampTable, type Look, type PopulationFrame } from '@tangle/core'
+
+/** The number that colours a particle, before the range of the look. */
+export function colourValue(look: Look, { columns }: PopulationFrame, i: number): number {
+  switch (look.colour.from) {
+    case 'age': {
+      const lifespan = columns.lifespan![i]!
+      // who lives for ever is young for ever: there the range is read in seconds
+      return Number.isFinite(lifespan) ? columns.age![i]! / lifespan : columns.age![i]!
+    }
+    case 'speed': {
+      const v = columns.velocity!
+      return Math.hypot(v[i * 3]!, v[i * 3 + 1]!, v[i * 3 + 2]!)
+    }
+    case 'travelled':
+      return columns.travelled?.[i] ?? 0
+  }
+}
+
+/** Linear RGB per particle, by the look of its population. */
+export function coloursOf(look: Look, population: PopulationFrame): Float32Array {
+  const table = rampTable(look.colour.ramp)
+  const out = new Float32Array(population.count * 3)
+  for (let i = 0; i < population.count; i++) {
+    const entry = Math.round(onRamp(colourValue(look, population, i), look.colour.range) * 255) * 3
+    out.set(table.subarray(entry, entry + 3), i * 3)
+  }
+  return out
+}

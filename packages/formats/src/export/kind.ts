@@ -1,0 +1,34 @@
+import type { Shot } from '@tangle/core'
+import type { CachedFrame } from '../frame.ts'
+
+/** The frames of a take, which a writer may go through more than once. */
+export interface Frames {
+  first: number
+  last: number
+  read(frame: number): Promise<CachedFrame>
+}
+
+export interface ExportedFile {
+  name: string
+  /** The bytes in pieces, made as they are asked for. */
+  pieces: AsyncIterable<Uint8Array>
+}
+
+/** One format that takes are written in. One file per format. */
+export interface ExportKind {
+  kind: string
+  label: string
+  help: string
+  files(shot: Shot, frames: Frames): AsyncIterable<ExportedFile>
+  /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */
+  readBack(read: (name: string) => Promise<Uint8Array>, names: string[]): AsyncIterable<CachedFrame>
+}
+
+/** A name that file systems and USD accept. */
+export const plainName = (text: string): string => {
+  const plain = text
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9_]+/g, '_')
+    .replace(/^_+|_+$/g, '')
+  return /^[A-Za-z_]/.test(plain) ? plain : `_${plain}`
+}

@@ -1,0 +1,82 @@
+import { WebIO, type Node, type Primitive } from '@gltf-transform/core'
+import type { Mesh } from '@tangle/core'
+import { atByte, FormatFault } from '../fault.ts'
+import { Growing } from './lines.ts'
+
+const MAGIC = 0x46546c67 // "glTF"
+
+/** Binary glTF 2.0 (Khronos specification, §4.4): all triangle meshes of the scene, placed by their nodes. */
+export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
+  const data = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  if (bytes.length < 20 || data.getUint32(0, true) !== MAGIC) throw atByte(0, 'a GLB file starts with "glTF"')
+  if (data.getUint32(4, true) !== 2)
+    throw atByte(4, `glTF version ${data.getUint32(4, true)} is not known, only 2`)
+  const length = data.getUint32(8, true)
+  if (length > bytes.length)
+    throw atByte(8, `says ${length} bytes, but the file has ${bytes.length}: it is cut off`)
+  const document = await new WebIO().readBinary(bytes.slice(0, length)).catch((error: Error) => {
+    throw new FormatFault(
+      'GLB',
+      `${error.message}. Save it without compression and with everything in one file`,
+    )
+  })
+  const positions = new Growing(Float32Array)
+  const triangles = new Growing(Uint32Array)
+  const root = document.getRoot()
+  const scene = root.getDefaultScene() ?? root.listScenes()[0]
+  if (!scene) throw new FormatFault('GLB', 'has no scene')
+  scene.traverse((node) => {
+    for (const primitive of node.getMesh()?.listPrimitives() ?? [])
+      addPrimitive(node, primitive, positions, triangles)
+  })
+  return { positions: positions.done(), triangles: triangles.done() }
+}
+
+function addPrimitive(
+  node: Node,
+  primitive: Primitive,
+  positions: Growing<Float32Array>,
+  triangles: Growing<Uint32Array>,
+): void {
+  const accessor = primitive.getAttribute('POSITION')
+  const mode = primitive.getMode()
+  if (!accessor || mode < 4) return // points and lines have no surface
+  const name = node.getName() || 'a node'
+  const first = positions.length / 3
+  const m = node.getWorldMatrix()
+  const p = [0, 0, 0]
+  for (let i = 0; i < accessor.getCount(); i++) {
+    accessor.getElement(i, p)
+    const [x, y, z] = p as [number, number, number]
+    const world = [0, 1, 2].map((r) => m[r]! * x + m[4 + r]! * y + m[8 + r]! * z + m[12 + r]!)
+    if (!world.every(Number.isFinite))
+      throw new FormatFault(`vertex ${i} of "${name}"`, 'has a coordinate that is not a number')
+    positions.push(...world)
+  }
+  const indices = primitive.getIndices()
+  const count = indices?.getCount() ?? accessor.getCount()
+  const at = (i: number): number => {
+    const vertex = indices ? indices.getScalar(i) : i
+    if (vertex >= accessor.getCount())
+      throw new FormatFault(
+        `index ${i} of "${name}"`,
+        `names vertex ${vertex}, but there are ${accessor.getCount()}`,
+      )
+    return first + vertex
+  }
+  const flipped = determinant(m) < 0
+  const add = (a: number, b: number, c: number): void =>
+    flipped ? triangles.push(at(a), at(c), at(b)) : triangles.push(at(a), at(b), at(c))
+  if (mode === 4) for (let i = 0; i + 2 < count; i += 3) add(i, i + 1, i + 2)
+  else
+    for (let i = 0; i + 2 < count; i++) {
+      if (mode === 6) add(0, i + 1, i + 2)
+      else if (i % 2 === 0) add(i, i + 1, i + 2)
+      else add(i + 1, i, i + 2)
+    }
+}
+
+const determinant = (m: ArrayLike<number>): number =>
+  m[0]! * (m[5]! * m[10]! - m[9]! * m[6]!) -
+  m[4]! * (m[1]! * m[10]! - m[9]! * m[2]!) +
+  m[8]! * (m[1]! * m[6]! - m[5]! * m[2]!)

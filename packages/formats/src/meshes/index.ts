@@ -1,0 +1,33 @@
+import { weld, type Mesh } from '@tangle/core'
+import { FormatFault } from '../fault.ts'
+import { readGlb } from './glb.ts'
+import { readObj } from './obj.ts'
+import { readPlyMesh } from './plyMesh.ts'
+import { readStl } from './stl.ts'
+
+/** Every mesh format that can be read, by file ending. */
+const READERS: Record<string, (bytes: Uint8Array) => Mesh | Promise<Mesh>> = {
+  obj: readObj,
+  ply: readPlyMesh,
+  stl: readStl,
+  glb: readGlb,
+}
+export const MESH_ENDINGS = Object.keys(READERS)
+
+/**
+ * Reads a mesh file, checks it and welds its vertices.
+ * @throws FormatFault with the line or byte and the reason.
+ */
+export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
+  const ending = name.toLowerCase().split('.').at(-1) ?? ''
+  const read = READERS[ending]
+  if (!read)
+    throw new FormatFault(
+      name,
+      `is not one of ${MESH_ENDINGS.join(', ').toUpperCase()}: save it as one of these`,
+    )
+  if (bytes.length === 0) throw new FormatFault(name, 'the file is empty')
+  const mesh = await read(bytes)
+  if (mesh.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
+  return weld(mesh)
+}

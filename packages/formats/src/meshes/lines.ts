@@ -1,0 +1,47 @@
+/** Bytes decoded at a time: long enough to be fast, short enough for files of any size. */
+const BLOCK = 1 << 20
+
+/** The lines of a text with their numbers from 1; LF, CRLF and CR end a line. */
+export function* linesOf(
+  bytes: Uint8Array,
+  from = 0,
+  firstNumber = 1,
+): Generator<[line: string, number: number]> {
+  const decoder = new TextDecoder()
+  let number = firstNumber
+  let rest = ''
+  for (let at = from; at < bytes.length; at += BLOCK) {
+    const last = at + BLOCK >= bytes.length
+    let block = rest + decoder.decode(bytes.subarray(at, at + BLOCK), { stream: !last })
+    // a CR at the end may be half of a CRLF: leave it for the next block
+    const held = !last && block.endsWith('\r')
+    if (held) block = block.slice(0, -1)
+    const lines = block.split(/\r\n|\n|\r/)
+    rest = lines.pop()! + (held ? '\r' : '')
+    for (const line of lines) yield [line, number++]
+  }
+  if (rest) yield [rest, number]
+}
+
+/** Appends numbers without knowing how many will come. */
+export class Growing<T extends Float32Array | Uint32Array> {
+  length = 0
+  private array: T
+  constructor(private readonly make: new (length: number) => T) {
+    this.array = new make(3 << 12)
+  }
+  push(...values: number[]): void {
+    if (this.length + values.length > this.array.length) {
+      const grown = new this.make(this.array.length * 2 + values.length)
+      grown.set(this.array)
+      this.array = grown
+    }
+    for (const value of values) this.array[this.length++] = value
+  }
+  at(i: number): number {
+    return this.array[i]!
+  }
+  done(): T {
+    return this.array.slice(0, this.length) as T
+  }
+}

@@ -1,0 +1,39 @@
+import type { Mesh } from '@tangle/core'
+import { FormatFault } from '../fault.ts'
+import { readPly } from '../ply.ts'
+import { Growing } from './lines.ts'
+import { triangulate } from './polygons.ts'
+
+/** The vertices and faces of a PLY file; faces may have any number of corners. */
+export function readPlyMesh(bytes: Uint8Array): Mesh {
+  const elements = readPly(bytes)
+  const vertex = elements.find((e) => e.name === 'vertex')
+  const face = elements.find((e) => e.name === 'face')
+  const { x, y, z } = vertex?.columns ?? {}
+  if (!x || !y || !z) throw new FormatFault('header', 'has no element "vertex" with x, y and z')
+  const list = face && (face.lists.vertex_indices ?? face.lists.vertex_index)
+  if (!face || !list)
+    throw new FormatFault(
+      'header',
+      'has no element "face" with vertex_indices: a point cloud has no surface to be born on',
+    )
+  const axes = [x, y, z]
+  const positions = new Float32Array(x.length * 3)
+  for (let i = 0; i < positions.length; i++) {
+    positions[i] = axes[i % 3]![Math.floor(i / 3)]!
+    if (!Number.isFinite(positions[i]))
+      throw new FormatFault(`vertex ${Math.floor(i / 3)}`, 'has a coordinate that is not a number')
+  }
+  const triangles = new Growing(Uint32Array)
+  const point = (corner: number, axis: number): number => positions[corner * 3 + axis]!
+  for (let i = 0; i < face.count; i++) {
+    const corners = Array.from(list.values.subarray(list.start[i], list.start[i + 1]))
+    if (corners.length < 3)
+      throw new FormatFault(`face ${i}`, `needs at least three corners, but has ${corners.length}`)
+    const wrong = corners.find((c) => !(c >= 0 && c < x.length))
+    if (wrong !== undefined)
+      throw new FormatFault(`face ${i}`, `names vertex ${wrong}, but there are ${x.length}, counted from 0`)
+    for (const k of triangulate(corners, point)) triangles.push(corners[k]!)
+  }
+  return { positions, triangles: triangles.done() }
+}

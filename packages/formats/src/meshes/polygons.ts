@@ -1,0 +1,33 @@
+import earcut from 'earcut'
+
+/**
+ * Triangles of a polygon, as places in its list of corners, wound the same way. Hollow corners are
+ * handled (ear clipping, by the library earcut) in the plane that the polygon lies in most
+ * (Newell's normal).
+ */
+export function triangulate(corners: number[], point: (corner: number, axis: number) => number): number[] {
+  const count = corners.length
+  if (count === 3) return [0, 1, 2]
+  const normal = [0, 0, 0]
+  for (let i = 0; i < count; i++) {
+    const [a, b] = [corners[i]!, corners[(i + 1) % count]!]
+    for (let axis = 0; axis < 3; axis++) {
+      const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
+      normal[axis]! += (point(a, u) - point(b, u)) * (point(a, v) + point(b, v))
+    }
+  }
+  const size = normal.map(Math.abs)
+  const drop = size.indexOf(Math.max(...size))
+  const flat = corners.flatMap((c) => [point(c, (drop + 1) % 3), point(c, (drop + 2) % 3)])
+  const ears = earcut(flat)
+  // a polygon without area, or one that crosses itself badly, falls back to a fan
+  if (ears.length !== (count - 2) * 3)
+    return Array.from({ length: count - 2 }, (_, i) => [0, i + 1, i + 2]).flat()
+  const sign = normal[drop]! >= 0 ? 1 : -1
+  const [a, b, c] = ears as [number, number, number]
+  const turn =
+    (flat[b * 2]! - flat[a * 2]!) * (flat[c * 2 + 1]! - flat[a * 2 + 1]!) -
+    (flat[b * 2 + 1]! - flat[a * 2 + 1]!) * (flat[c * 2]! - flat[a * 2]!)
+  if (turn * sign < 0) ears.reverse()
+  return ears
+}

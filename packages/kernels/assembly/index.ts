@@ -1,0 +1,6 @@
+export { drawRandoms, philoxWords, philoxWord } from './random'
+export { integrate, fill, exponentialDecay } from './integrate'
+export { accelerate, dampLinear, dampQuadratic, blow, stir, curlAt } from './forces'
+export { scatterSurface } from './scatter'
+export { closestPoints, windingNumbers } from './tree'
+export { hashWords } from './hash'

@@ -1,0 +1,86 @@
+/**
+ * The one place that hands out memory under the columns: blocks of powers of two from one growing
+ * WebAssembly memory, kept in free lists by size. Pointers are byte offsets, 64-byte aligned.
+ */
+
+export interface GrowingMemory {
+  readonly buffer: ArrayBufferLike
+  grow(pages: number): number
+}
+
+export interface Heap {
+  readonly memory: GrowingMemory
+  /** A block of at least `bytes`, with whatever was in it before. Throws when the memory is full. */
+  allocate(bytes: number): number
+  free(pointer: number): void
+  /** Gives everything back at once. */
+  reset(): void
+  /** Bytes handed out now. */
+  readonly used: number
+  f32(pointer: number, length: number): Float32Array
+  f64(pointer: number, length: number): Float64Array
+  u32(pointer: number, length: number): Uint32Array
+}
+
+const PAGE = 65536
+/** Bytes below this belong to the thread pool's control block. */
+export const HEAP_BASE = 4096
+
+export class OutOfMemory extends Error {
+  readonly code = 'out-of-memory'
+  constructor(bytes: number) {
+    super(
+      `No memory left for ${Math.ceil(bytes / 2 ** 20)} MB more: lower the particle count, the preview share or the lifespan`,
+    )
+  }
+}
+
+export function createHeap(memory: GrowingMemory): Heap {
+  const free = new Map<number, number[]>()
+  const sizes = new Map<number, number>()
+  let top = HEAP_BASE
+  let used = 0
+  return {
+    memory,
+    get used() {
+      return used
+    },
+    allocate(bytes) {
+      const size = 2 ** Math.max(6, Math.ceil(Math.log2(Math.max(bytes, 1))))
+      let pointer = free.get(size)?.pop()
+      if (pointer === undefined) {
+        const missing = top + size - memory.buffer.byteLength
+        if (missing > 0) {
+          try {
+            memory.grow(Math.ceil(missing / PAGE))
+          } catch {
+            throw new OutOfMemory(size)
+          }
+        }
+        pointer = top
+        top += size
+      }
+      sizes.set(pointer, size)
+      used += size
+      return pointer
+    },
+    free(pointer) {
+      const size = sizes.get(pointer)
+      if (size === undefined) return
+      sizes.delete(pointer)
+      used -= size
+      const list = free.get(size)
+      if (list) list.push(pointer)
+      else free.set(size, [pointer])
+    },
+    reset() {
+      free.clear()
+      sizes.clear()
+      top = HEAP_BASE
+      used = 0
+    },
+    f32: (pointer, length) => new Float32Array(memory.buffer, pointer, length),
+    f64: (pointer, length) => new Float64Array(memory.buffer, pointer, length),
+    u32: (pointer, length) => new Uint32Array(memory.buffer, pointer, length),
+  }
+}

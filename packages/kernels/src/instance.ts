@@ -1,0 +1,34 @@
+import { KERNELS_BASE64 } from '../build/kernels.ts'
+import { createHeap } from './heap.ts'
+import type { Kernels, Machine } from './machine.ts'
+
+/** 2 GiB: what the compiled kernels declare as the most their memory may grow to. */
+const MOST_PAGES = 32768
+
+export function createMemory(): WebAssembly.Memory {
+  return new WebAssembly.Memory({ initial: 16, maximum: MOST_PAGES, shared: true })
+}
+
+let compiled: WebAssembly.Module | undefined
+
+function kernelModule(): WebAssembly.Module {
+  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNELS_BASE64), (c) => c.charCodeAt(0)))
+  return compiled
+}
+
+/** The compiled kernels over a memory; every thread has its own instance over the same memory. */
+export function instantiate(memory: WebAssembly.Memory): Kernels {
+  const instance = new WebAssembly.Instance(kernelModule(), { env: { memory } })
+  return instance.exports as unknown as Kernels
+}
+
+/** A machine of one thread, for tests and small work. */
+export function createMachine(memory = createMemory()): Machine {
+  const kernels = instantiate(memory)
+  return {
+    heap: createHeap(memory),
+    threads: 1,
+    run: (kernel, count, ...values) => void kernels[kernel](0, count, ...values, 0),
+    call: (kernel, ...values) => kernels[kernel](...values),
+  }
+}

@@ -1,0 +1,124 @@
+/** The kernels compiled to WebAssembly against their TypeScript form, bit for bit. */
+import fc from 'fast-check'
+import { createHeap, createMachine, createMemory, instantiate } from '../src/index.ts'
+import { bind } from '../src/machine.reference.ts'
+import type { KernelName, Kernels } from '../src/machine.ts'
+
+const reference = (await import('../assembly/index' as string)) as Kernels
+const COUNT = 64
+const BLOCK = 16384
+
+/** Fills a compiled and a reference memory with the same numbers. */
+function twoMemories(values: number[]) {
+  const memory = createMemory()
+  const copy = new SharedArrayBuffer(memory.buffer.byteLength)
+  const f32 = new Float32Array(memory.buffer)
+  values.forEach((value, i) => (f32[1024 + i] = value))
+  new Uint8Array(copy).set(new Uint8Array(memory.buffer))
+  bind(copy)
+  return {
+    compiled: instantiate(memory),
+    bytes: new Uint8Array(memory.buffer),
+    expected: new Uint8Array(copy),
+  }
+}
+const block = (n: number): number => 4096 + n * BLOCK
+const f64At = (bytes: Uint8Array, pointer: number, values: number[]): void =>
+  new Float64Array(bytes.buffer, pointer, values.length).set(values)
+
+const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => void) => void> = {
+  integrate: (run) => {
+    run(
+      'integrate',
+      0,
+      COUNT,
+      block(0),
+      block(1),
+      block(2),
+      block(3),
+      block(4),
+      block(5),
+      block(6),
+      block(7),
+      1 / 48,
+      20,
+    )
+  },
+  forces: (run) => {
+    run('accelerate', 0, COUNT, block(8), block(9), block(3), 0.1, -9.8, 0.3)
+    run('dampLinear', 0, COUNT, block(8), block(9), block(4))
+    run('dampQuadratic', 0, COUNT, block(8), block(9), block(4), block(2), block(5), block(6), 0.7)
+    run('blow', 0, COUNT, block(8), block(9), block(3), block(4), block(0), 3, 0, 1, 0.4, block(10), 0.3, 0.5)
+    run('stir', 0, COUNT, block(8), block(9), block(3), block(0), block(10), 9216, 1, 0.7, 1.1, 0.5)
+  },
+  scatter: (run) => {
+    run('drawRandoms', 0, COUNT, block(0), 42, 3, 1, block(1))
+    run('scatterSurface', 0, COUNT, block(0), 42, 5, block(9), 8, block(2), block(3), block(4))
+  },
+}
+
+test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to the bit', (name) => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.double({ min: -50, max: 50, noNaN: true }), { minLength: 4096, maxLength: 4096 }),
+      (values) => {
+        const { compiled, bytes, expected } = twoMemories(
+          Array.from({ length: 48 * 1024 }, (_, i) => values[i % values.length]!),
+        )
+        for (const memory of [bytes, expected]) {
+          new Uint32Array(memory.buffer, block(8), COUNT).fill(1)
+          f64At(memory, block(9), [0.5, 1.25, 2, 2.5, 3.75, 6, 7, 9])
+          // damping, age and the like are not negative
+          for (const n of [4, 5, 6]) {
+            const column = new Float32Array(memory.buffer, block(n), COUNT * 3)
+            column.forEach((value, i) => (column[i] = Math.abs(value)))
+          }
+        }
+        CALLS[name]!((kernel, ...rest) => void compiled[kernel](...rest, 0))
+        CALLS[name]!((kernel, ...rest) => void reference[kernel](...rest, 0))
+        expect(Buffer.compare(bytes, expected)).toBe(0)
+      },
+    ),
+    { numRuns: 20, seed: 7 },
+  )
+})
+
+// Source: known-answer vectors of philox4x32-10 in the Random123 distribution (Salmon et al. 2011), from memory.
+test.each([
+  [
+    [0, 0, 0, 0, 0, 0],
+    ['6627e8d5', 'e169c58d', 'bc57ac4c', '9b00dbd8'],
+  ],
+  [
+    [-1, -1, -1, -1, -1, -1],
+    ['408f276d', '41c83b0e', 'a20bc7c6', '6d5451fd'],
+  ],
+  [
+    [0x243f6a88, 0x85a308d3, 0x13198a2e, 0x03707344, 0xa4093822, 0x299f31d0],
+    ['d16cfe09', '94fdcceb', '5001e420', '24126ea1'],
+  ],
+])('random words of %p are the published ones', (input, words) => {
+  const { call } = createMachine()
+  call('philoxWords', ...input)
+  expect([0, 1, 2, 3].map((lane) => (call('philoxWord', lane) >>> 0).toString(16).padStart(8, '0'))).toEqual(
+    words,
+  )
+})
+
+test('decay is e^(−z) to 1e-12 over its whole range', () => {
+  const { call } = createMachine()
+  for (let z = 0; z < 600; z += 0.37) expect(call('exponentialDecay', z) / Math.exp(-z)).toBeCloseTo(1, 12)
+  expect(call('exponentialDecay', 1e9)).toBe(0)
+})
+
+test('the heap gives freed blocks again and keeps live ones apart', () => {
+  const heap = createHeap(createMemory())
+  const a = heap.allocate(1000)
+  const b = heap.allocate(1000)
+  expect(Math.abs(a - b)).toBeGreaterThanOrEqual(1000)
+  heap.free(a)
+  expect(heap.allocate(900)).toBe(a)
+  const big = heap.allocate(64 * 2 ** 20)
+  heap.f32(big, 4)[3] = 1
+  expect(() => heap.allocate(3 * 2 ** 30)).toThrow(/lower the particle count/)
+})

@@ -1,0 +1,151 @@
+/**
+ * Computes the preview of a shot in the browser, ahead of the playhead. Between frames it listens;
+ * within a frame it looks at a shared flag, so an edit stops it at once.
+ */
+import {
+  changeBetween,
+  createSimulation,
+  type Mesh,
+  type Shot,
+  type Simulation,
+  type Snapshot,
+} from '@tangle/core'
+import { createMemory } from '@tangle/kernels'
+import { bake } from '../shared/bake.ts'
+import { createPool, type Pool } from '../shared/pool.ts'
+import type { Answer, Request } from './messages.ts'
+import { packedBytes, packPopulation } from './packed.ts'
+import { sampleBirth } from './sample.ts'
+
+/** Frames from one snapshot to the next, and the bytes that all of them may take. */
+const SNAPSHOT_EVERY = 12
+const SNAPSHOT_BYTES = 400 * 2 ** 20
+
+let machine: Pool
+let wanted: Int32Array
+let budget = Infinity
+const meshes = new Map<string, Mesh>()
+let current: { shot: Shot; simulation: Simulation; generation: number } | undefined
+let snapshots: Snapshot[] = []
+/** Frames that the page has, and their bytes. */
+let sent = new Set<number>()
+let sentBytes = 0
+let computing = 0
+
+const post = (answer: Answer, transfer: Transferable[] = []): void =>
+  (globalThis as unknown as Worker).postMessage(answer, transfer)
+
+onmessage = ({ data }: MessageEvent<Request>) => {
+  switch (data.type) {
+    case 'start': {
+      const memory = createMemory()
+      machine = createPool(memory, data.threads, (thread) => {
+        const helper = new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' })
+        helper.postMessage({ memory, thread })
+      })
+      wanted = new Int32Array(data.stop)
+      budget = data.budget
+      break
+    }
+    case 'mesh':
+      meshes.set(data.asset, data.mesh)
+      break
+    case 'shot':
+      sent = new Set(data.have)
+      sentBytes = data.haveBytes
+      guarded(data.generation, () => restart(data.shot, data.generation))
+      break
+    case 'births':
+      post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) })
+      break
+    case 'fingerprints': {
+      const last = Math.max(...data.frames)
+      const all = [...bake(machine, data.shot, meshes, { first: data.shot.frames.first, last })]
+      const fingerprints = data.frames.map((f) => all.find((b) => b.frame === f)!.fingerprint)
+      post({ type: 'fingerprints', request: data.request, fingerprints })
+    }
+  }
+}
+
+/** Runs a piece of work; what goes wrong in it is told to the page, and the worker lives on. */
+function guarded(generation: number, work: () => void): void {
+  try {
+    work()
+  } catch (error) {
+    post({ type: 'fault', generation, message: (error as Error).message })
+  }
+}
+
+function restart(shot: Shot, generation: number): void {
+  const firstChanged = current ? changeBetween(current.shot, shot).firstFrame : shot.frames.first
+  current?.simulation.dispose()
+  if (!current) snapshots = []
+  current = undefined
+  const keepBefore = firstChanged ?? Infinity
+  snapshots = snapshots.filter((s) => s.frame < keepBefore && s.frame <= shot.frames.last)
+  const { previewShare } = shot.quality
+  const stop = (): boolean => Atomics.load(wanted, 0) !== generation
+  const simulation = createSimulation(machine, shot, meshes, { share: previewShare, stop })
+  current = { shot, simulation, generation }
+  const from = snapshots.at(-1)
+  if (from) simulation.restore(from)
+  void run(generation)
+}
+
+async function run(generation: number): Promise<void> {
+  const mine = ++computing
+  let from = performance.now()
+  while (current?.generation === generation && mine === computing) {
+    const { simulation, shot } = current
+    const { frame } = simulation
+    if (!sent.has(frame)) sendFrame(simulation, generation, performance.now() - from)
+    keepSnapshot(simulation)
+    const full = sentBytes > budget
+    if (frame >= shot.frames.last || full) return post({ type: 'done', generation, full })
+    await breathe()
+    if (current?.generation !== generation || mine !== computing) return
+    from = performance.now()
+    let whole = false
+    guarded(generation, () => (whole = simulation.advance()))
+    if (!whole) return
+  }
+}
+
+/** Lets messages in. A message channel has no minimum delay, as timers have. */
+const channel = new MessageChannel()
+function breathe(): Promise<void> {
+  return new Promise((resolve) => {
+    channel.port1.onmessage = () => resolve()
+    channel.port2.postMessage(null)
+  })
+}
+
+function sendFrame(simulation: Simulation, generation: number, milliseconds: number): void {
+  const populations = simulation.populations().map(packPopulation)
+  sent.add(simulation.frame)
+  sentBytes += packedBytes(populations)
+  const transfer = populations.flatMap((p) => [p.positions.buffer, p.values.buffer] as ArrayBuffer[])
+  post(
+    {
+      type: 'frame',
+      generation,
+      frame: simulation.frame,
+      populations,
+      measures: simulation.measures(),
+      milliseconds,
+      memory: machine.heap.used,
+    },
+    transfer,
+  )
+}
+
+/** Keeps a snapshot every few frames; over the budget, every other one goes. */
+function keepSnapshot(simulation: Simulation): void {
+  const { first } = simulation.shot.frames
+  if ((simulation.frame - first) % SNAPSHOT_EVERY !== 0 || simulation.frame === first) return
+  if (snapshots.some((s) => s.frame === simulation.frame)) return
+  snapshots.push(simulation.snapshot())
+  while (snapshots.length > 1 && snapshots.reduce((sum, s) => sum + s.bytes, 0) > SNAPSHOT_BYTES) {
+    snapshots = snapshots.filter((_, i) => i % 2 === 1)
+  }
+}

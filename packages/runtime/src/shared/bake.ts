@@ -1,0 +1,50 @@
+import { createSimulation, type Measures, type Mesh, type PopulationFrame, type Shot } from '@tangle/core'
+import type { Machine } from '@tangle/kernels'
+
+export interface BakedFrame {
+  frame: number
+  /** Views into the simulation: gone when the next frame is asked for. */
+  populations: PopulationFrame[]
+  particles: number
+  milliseconds: number
+  fingerprint: string
+  measures: Measures
+}
+
+export interface BakeOptions {
+  first: number
+  last: number
+  share?: number
+}
+
+/** Computes a shot and hands out its frames from `first` to `last`, in order. */
+export function* bake(
+  machine: Machine,
+  shot: Shot,
+  meshes: Map<string, Mesh>,
+  { first, last, share = 1 }: BakeOptions,
+): Generator<BakedFrame> {
+  let from = performance.now()
+  const simulation = createSimulation(machine, shot, meshes, { share })
+  try {
+    for (;;) {
+      const { frame } = simulation
+      if (frame >= first) {
+        const populations = simulation.populations()
+        yield {
+          frame,
+          populations,
+          particles: populations.reduce((sum, p) => sum + p.count, 0),
+          milliseconds: Math.round((performance.now() - from) * 100) / 100,
+          fingerprint: simulation.fingerprint(),
+          measures: simulation.measures(),
+        }
+      }
+      if (frame >= last) return
+      from = performance.now()
+      simulation.advance()
+    }
+  } finally {
+    simulation.dispose()
+  }
+}

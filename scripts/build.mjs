@@ -1,0 +1,77 @@
+/**
+ * Builds what the source does not carry: the kernels (always), and with `--apps` the server, the
+ * command line and the web application. `--watch`-free on purpose: a build takes seconds.
+ */
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..')
+
+function buildKernels() {
+  const folder = join(root, 'packages/kernels')
+  mkdirSync(join(folder, 'build'), { recursive: true })
+  const wasm = join(folder, 'build/kernels.wasm')
+  const flags =
+    '-O3 --runtime stub --importMemory --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --noAssert'
+  execFileSync(
+    process.execPath,
+    [
+      join(root, 'node_modules/assemblyscript/bin/asc.js'),
+      'assembly/index.ts',
+      ...flags.split(' '),
+      '--outFile',
+      wasm,
+    ],
+    { cwd: folder, stdio: 'inherit' },
+  )
+  const text = readFileSync(wasm).toString('base64')
+  writeFileSync(join(folder, 'build/kernels.ts'), `export const KERNELS_BASE64 =\n  '${text}'\n`)
+}
+
+/** Workers are bundled too: a worker thread does not see the loader of the thread that starts it. */
+async function buildPrograms() {
+  const { build } = await import('esbuild')
+  await build({
+    absWorkingDir: root,
+    entryPoints: {
+      cli: 'apps/cli/src/index.ts',
+      server: 'apps/server/src/index.ts',
+      helper: 'packages/runtime/src/node/helper.ts',
+      simulator: 'packages/runtime/src/node/simulator.ts',
+      reader: 'packages/runtime/src/node/reader.ts',
+    },
+    outdir: '.build',
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    sourcemap: true,
+    packages: 'external',
+    // our own packages are source, not packages
+    plugins: [{ name: 'ours', setup: (b) => b.onResolve({ filter: /^@tangle\// }, resolveOurs) }],
+    logLevel: 'warning',
+    outExtension: { '.js': '.mjs' },
+  })
+}
+
+function resolveOurs({ path }) {
+  const [, name, entry] = path.split('/')
+  const folder = name === 'demo' ? 'demo' : join('packages', name)
+  const manifest = JSON.parse(readFileSync(join(root, folder, 'package.json'), 'utf8'))
+  return { path: join(root, folder, manifest.exports[entry ? `./${entry}` : '.']) }
+}
+
+async function buildWeb() {
+  const { build } = await import('vite')
+  await build({ root: join(root, 'apps/web'), logLevel: 'warn' })
+}
+
+buildKernels()
+if (process.argv.includes('--apps')) {
+  await buildPrograms()
+  await buildWeb()
+} else if (process.argv.includes('--programs')) {
+  await buildPrograms()
+}

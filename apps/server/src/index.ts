@@ -1,1 +1,53 @@
-console.log('server')
+import { createServer } from 'node:http'
+import { availableParallelism } from 'node:os'
+import { pino } from 'pino'
+import { createApplication } from './application.ts'
+import { readConfig } from './config.ts'
+import { purge } from './routes/takes.ts'
+import { openDatabase } from './store/database.ts'
+import { loadDemo } from './store/demo.ts'
+import { openQueue } from './takes/queue.ts'
+
+/** Starts the server, or with `worker` only a worker that computes takes. */
+async function main(role: string | undefined): Promise<void> {
+  const log = pino({ level: process.env.TANGLE_LOG ?? 'warn' }, pino.destination(2))
+  const config = readConfig(process.env)
+  const threads = Number(process.env.TANGLE_THREADS) || availableParallelism()
+  const source = await openDatabase(config.databaseUrl)
+  const queue = await openQueue(source, config.databaseUrl, threads, log)
+  const close = [() => queue.stop(), () => source.destroy()]
+  if (role === 'worker') {
+    console.log('Tangle worker: waiting for takes')
+  } else {
+    await loadDemo(source, config.thumbnailFolder)
+    await purge({ source })
+    const server = createServer(createApplication({ config, source, queue }, log).callback())
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject)
+      server.listen(config.port, config.host, resolve)
+    })
+    close.unshift(async () => {
+      server.close()
+      server.closeAllConnections()
+    })
+    console.log(`Tangle is open at http://${config.host}:${config.port}`)
+  }
+  let stopping = false
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+    process.on(signal, () => {
+      if (stopping) return
+      stopping = true
+      void (async () => {
+        for (const step of close) await step().catch((error: unknown) => log.error(error))
+        process.exit(0)
+      })()
+    })
+  }
+}
+
+main(process.argv[2]).catch((error: NodeJS.ErrnoException) => {
+  const port = process.env.TANGLE_PORT ?? '4680'
+  const taken = error.code === 'EADDRINUSE'
+  console.error(taken ? `Port ${port} is taken: stop what uses it, or choose another with TANGLE_PORT=4681 ./tangle start` : `Tangle can't start: ${error.message}`)
+  process.exit(1)
+})

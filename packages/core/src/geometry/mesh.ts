@@ -23,36 +23,56 @@ export interface MeshFacts {
   slivers: number
 }
 
-/** Merges vertices at the same place (to the bit), so that neighbouring triangles share them. */
-export function weld(mesh: Mesh): Mesh {
-  const { positions, triangles } = mesh
+/** Vertices nearer than this share of the mesh's size are one: the rounding of f32. */
+const SAME = 2 ** -22
+
+/**
+ * Merges vertices at the same place, so that neighbouring triangles share them, and drops the
+ * triangles that this leaves without three corners.
+ */
+export function weld({ positions, triangles }: Mesh): Mesh {
   const count = positions.length / 3
+  let size = 0
+  for (const x of positions) size = Math.max(size, Math.abs(x))
+  const perCell = 1 / (size * SAME || 1)
+  const cells = Int32Array.from(positions, (x) => Math.round(x * perCell))
   const slots = new Int32Array(2 ** Math.ceil(Math.log2(Math.max(2, count * 2)))).fill(-1)
-  const words = new Int32Array(positions.map((v) => v + 0).buffer) // + 0 turns −0 into 0
   const map = new Uint32Array(count)
-  const kept: number[] = []
+  const kept = new Uint32Array(count)
+  let keptCount = 0
   for (let v = 0; v < count; v++) {
-    const [x, y, z] = [words[v * 3]!, words[v * 3 + 1]!, words[v * 3 + 2]!]
+    const [x, y, z] = [cells[v * 3]!, cells[v * 3 + 1]!, cells[v * 3 + 2]!]
     let slot = hash(x, y, z) & (slots.length - 1)
     for (;;) {
       const found = slots[slot]!
       if (found < 0) {
-        slots[slot] = kept.length
-        map[v] = kept.length
-        kept.push(v)
+        slots[slot] = keptCount
+        map[v] = keptCount
+        kept[keptCount++] = v
         break
       }
       const o = kept[found]! * 3
-      if (words[o] === x && words[o + 1] === y && words[o + 2] === z) {
+      if (cells[o] === x && cells[o + 1] === y && cells[o + 2] === z) {
         map[v] = found
         break
       }
       slot = (slot + 1) & (slots.length - 1)
     }
   }
-  const out = new Float32Array(kept.length * 3)
-  kept.forEach((v, i) => out.set(positions.subarray(v * 3, v * 3 + 3), i * 3))
-  return { positions: out, triangles: triangles.map((v) => map[v]!) }
+  const out = new Float32Array(keptCount * 3)
+  for (let i = 0; i < keptCount; i++) out.set(positions.subarray(kept[i]! * 3, kept[i]! * 3 + 3), i * 3)
+  return { positions: out, triangles: withThreeCorners(triangles.map((v) => map[v]!)) }
+}
+
+function withThreeCorners(triangles: Uint32Array): Uint32Array {
+  let to = 0
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
+    if (a === b || b === c || a === c) continue
+    triangles.set([a, b, c], to)
+    to += 3
+  }
+  return triangles.slice(0, to)
 }
 
 function hash(x: number, y: number, z: number): number {

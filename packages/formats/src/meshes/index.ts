@@ -27,7 +27,7 @@ export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
       `is not one of ${MESH_ENDINGS.join(', ').toUpperCase()}: save it as one of these`,
     )
   if (bytes.length === 0) throw new FormatFault(name, 'the file is empty')
-  const mesh = await read(bytes)
+  const mesh = weld(await read(bytes))
   if (mesh.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
-  return weld(mesh)
+  return mesh
 }

@@ -1,0 +1,58 @@
+import bodyParser from '@koa/bodyparser'
+import Router from '@koa/router'
+import { descriptions } from '@tangle/core'
+import Koa from 'koa'
+import compress from 'koa-compress'
+import serve from 'koa-static'
+import { createReadStream } from 'node:fs'
+import { join } from 'node:path'
+import type { Logger } from 'pino'
+import { answers, headers, sameSite, tokenRequired } from './guard.ts'
+import type { House } from './routes/context.ts'
+import { meshRoutes } from './routes/meshes.ts'
+import { shotRoutes } from './routes/shots.ts'
+import { takeRoutes } from './routes/takes.ts'
+
+/** The whole server: the API under /api, the web application everywhere else. */
+export function createApplication(house: House, log: Logger): Koa {
+  const app = new Koa()
+  const { config } = house
+  app.on('error', (error: NodeJS.ErrnoException) => {
+    // a reader that goes away while it is sent something is no fault
+    if (!['EPIPE', 'ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE'].includes(error.code ?? '')) log.error(error)
+  })
+  app.use(answers(log))
+  app.use(headers())
+  app.use(sameSite(config))
+  app.use(tokenRequired(config.token))
+  app.use(compress({ threshold: 2048, br: false, filter: (type) => /json|javascript|css|html|svg/.test(type) }))
+  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '8mb' }))
+
+  const router = new Router({ prefix: '/api' })
+  router.get('/health', (context) => {
+    context.body = { ok: true }
+  })
+  router.get('/kinds', (context) => {
+    context.body = descriptions()
+  })
+  shotRoutes(router, house)
+  meshRoutes(router, house)
+  takeRoutes(router, house)
+  app.use(router.routes())
+  app.use(
+    serve(config.webFolder, {
+      setHeaders: (response, path) => {
+        const lasting = path.includes('/assets/')
+        response.setHeader('Cache-Control', lasting ? 'public, max-age=31536000, immutable' : 'no-cache')
+      },
+    }),
+  )
+  // any other address is a place within the application
+  app.use((context) => {
+    if (!['GET', 'HEAD'].includes(context.method) || context.path.startsWith('/api/') || /\.\w+$/.test(context.path)) return
+    context.type = 'html'
+    context.set('Cache-Control', 'no-cache')
+    context.body = createReadStream(join(config.webFolder, 'index.html'))
+  })
+  return app
+}

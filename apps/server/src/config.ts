@@ -1,0 +1,38 @@
+export interface Config {
+  host: string
+  port: number
+  databaseUrl: string
+  /** Whoever is not on this machine must give it. */
+  token: string | undefined
+  allowedHosts: string[]
+  mostUploadBytes: number
+  webFolder: string
+  thumbnailFolder: string
+}
+
+const LOOPBACK = ['127.0.0.1', 'localhost', '::1']
+export const isLoopback = (host: string): boolean => LOOPBACK.includes(host)
+
+/** Settings from the environment. Throws a sentence when they don't fit together. */
+export function readConfig(environment: NodeJS.ProcessEnv): Config {
+  const host = environment.TANGLE_HOST ?? '127.0.0.1'
+  const port = Number(environment.TANGLE_PORT ?? 4680)
+  const token = environment.TANGLE_TOKEN || undefined
+  const megabytes = Number(environment.TANGLE_UPLOAD_MB ?? 256)
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
+  if (!(megabytes > 0 && megabytes <= 1024)) throw new Error('TANGLE_UPLOAD_MB must be above 0 and at most 1024')
+  if (!environment.TANGLE_DATABASE_URL) throw new Error('TANGLE_DATABASE_URL is not set: start with ./tangle start')
+  if (!isLoopback(host) && (token?.length ?? 0) < 16) {
+    throw new Error(`TANGLE_HOST=${host} opens Tangle to other machines: set TANGLE_TOKEN to a secret of at least 16 letters`)
+  }
+  return {
+    host,
+    port,
+    token,
+    databaseUrl: environment.TANGLE_DATABASE_URL,
+    allowedHosts: (environment.TANGLE_ALLOWED_HOSTS ?? '').split(',').filter(Boolean),
+    mostUploadBytes: megabytes * 2 ** 20,
+    webFolder: environment.TANGLE_WEB_FOLDER ?? 'apps/web/dist',
+    thumbnailFolder: environment.TANGLE_THUMBNAIL_FOLDER ?? 'demo/thumbnails',
+  }
+}

@@ -1,0 +1,98 @@
+import type { MeshFacts, Shot } from '@tangle/core'
+import { EntitySchema } from 'typeorm'
+
+export interface ShotRow {
+  id: string
+  name: string
+  document: Shot
+  /** Counts up with every save; a save must name the version it changes. */
+  version: number
+  thumbnail: Buffer | null
+  createdAt: Date
+  changedAt: Date
+  deletedAt: Date | null
+}
+export interface MeshRow {
+  /** SHA-256 of the file, 64 hexadecimal digits. */
+  sha: string
+  name: string
+  /** With the ending that tells the format. */
+  file: string
+  bytes: number
+  facts: MeshFacts
+  sample: boolean
+  createdAt: Date
+}
+export type TakeStatus = 'waiting' | 'computing' | 'done' | 'failed' | 'cancelled'
+export interface TakeRow {
+  id: string
+  shotId: string
+  number: number
+  /** The shot as it was. */
+  document: Shot
+  status: TakeStatus
+  framesDone: number
+  /** Of all frames; bigint comes as text. */
+  bytes: string
+  fault: string | null
+  /** Counts up each time a worker takes it on; an older worker can store nothing more. */
+  attempt: number
+  beatAt: Date | null
+  startedAt: Date | null
+  endedAt: Date | null
+  createdAt: Date
+  deletedAt: Date | null
+}
+
+const time = { type: 'timestamptz' } as const
+const created = { type: 'timestamptz', name: 'created_at', createDate: true } as const
+const deleted = { type: 'timestamptz', name: 'deleted_at', deleteDate: true, nullable: true } as const
+const id = { type: 'uuid', primary: true, generated: 'uuid' } as const
+
+export const ShotEntity = new EntitySchema<ShotRow>({
+  name: 'Shot',
+  tableName: 'shot',
+  columns: {
+    id,
+    name: { type: 'text' },
+    document: { type: 'jsonb' },
+    version: { type: 'int' },
+    thumbnail: { type: 'bytea', nullable: true, select: false },
+    createdAt: created,
+    changedAt: { ...time, name: 'changed_at' },
+    deletedAt: deleted,
+  },
+})
+export const MeshEntity = new EntitySchema<MeshRow>({
+  name: 'Mesh',
+  tableName: 'mesh',
+  columns: {
+    sha: { type: 'char', length: 64, primary: true },
+    name: { type: 'text' },
+    file: { type: 'text' },
+    bytes: { type: 'int' },
+    facts: { type: 'jsonb' },
+    sample: { type: 'boolean' },
+    createdAt: created,
+  },
+})
+export const TakeEntity = new EntitySchema<TakeRow>({
+  name: 'Take',
+  tableName: 'take',
+  columns: {
+    id,
+    shotId: { type: 'uuid', name: 'shot_id' },
+    number: { type: 'int' },
+    document: { type: 'jsonb' },
+    status: { type: 'text' },
+    framesDone: { type: 'int', name: 'frames_done' },
+    bytes: { type: 'bigint' },
+    fault: { type: 'text', nullable: true },
+    attempt: { type: 'int' },
+    beatAt: { ...time, name: 'beat_at', nullable: true },
+    startedAt: { ...time, name: 'started_at', nullable: true },
+    endedAt: { ...time, name: 'ended_at', nullable: true },
+    createdAt: created,
+    deletedAt: deleted,
+  },
+})

@@ -1,0 +1,49 @@
+import type { Mesh } from '@tangle/core'
+import { readMesh } from '@tangle/formats'
+import { readMeshAside } from '@tangle/runtime/node'
+import { createHash } from 'node:crypto'
+import type { DataSource } from 'typeorm'
+import { HttpFault, notFound } from '../fault.ts'
+import { readBytes } from './copy.ts'
+import { MeshEntity, type MeshRow } from './entities.ts'
+
+const PART = 2 ** 20
+
+/**
+ * Stores a mesh file by the SHA-256 of its bytes, after reading it to the end. A file that is here
+ * already is not stored again. A file that can't be read is refused and leaves nothing behind.
+ */
+export async function storeMesh(source: DataSource, file: string, bytes: Buffer, sample?: string): Promise<MeshRow> {
+  const sha = createHash('sha256').update(bytes).digest('hex')
+  const repository = source.getRepository(MeshEntity)
+  const known = await repository.findOneBy({ sha })
+  if (known) return known
+  const { facts, fault } = await readMeshAside(file, bytes)
+  if (fault !== undefined) throw new HttpFault(422, 'mesh', `${file} — ${fault}`)
+  const name = sample ?? file.replace(/\.[^.]*$/, '')
+  await source.transaction(async (manager) => {
+    await manager.insert(MeshEntity, { sha, name, file, bytes: bytes.length, facts, sample: sample !== undefined })
+    for (let part = 0; part * PART < bytes.length; part++) {
+      const piece = bytes.subarray(part * PART, (part + 1) * PART)
+      await manager.query('INSERT INTO mesh_part (sha, part, bytes) VALUES ($1, $2, $3)', [sha, part, piece])
+    }
+  })
+  return repository.findOneByOrFail({ sha })
+}
+
+export async function meshFile(source: DataSource, sha: string): Promise<{ row: MeshRow; bytes: Buffer }> {
+  const row = /^[0-9a-f]{64}$/.test(sha) ? await source.getRepository(MeshEntity).findOneBy({ sha }) : null
+  if (!row) throw notFound('mesh')
+  const bytes = await readBytes(source, `SELECT bytes FROM mesh_part WHERE sha = '${row.sha}' ORDER BY part`)
+  return { row, bytes }
+}
+
+/** The meshes that a shot names, read. */
+export async function loadMeshes(source: DataSource, assets: string[]): Promise<Map<string, Mesh>> {
+  const meshes = new Map<string, Mesh>()
+  for (const asset of new Set(assets)) {
+    const { row, bytes } = await meshFile(source, asset.replace('sha256:', ''))
+    meshes.set(asset, await readMesh(row.file, bytes))
+  }
+  return meshes
+}

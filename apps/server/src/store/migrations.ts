@@ -1,0 +1,40 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm'
+
+/** Bytes are kept outside the rows and not compressed again: the codec has done that. */
+export class First1764000000000 implements MigrationInterface {
+  name = 'First1764000000000'
+
+  async up(runner: QueryRunner): Promise<void> {
+    const statements = `
+      CREATE TABLE setting (name text PRIMARY KEY, value text NOT NULL);
+      CREATE TABLE shot (
+        id uuid PRIMARY KEY DEFAULT gen_random_uuid(), name text NOT NULL, document jsonb NOT NULL,
+        version int NOT NULL, thumbnail bytea, created_at timestamptz NOT NULL DEFAULT now(),
+        changed_at timestamptz NOT NULL DEFAULT now(), deleted_at timestamptz);
+      CREATE TABLE mesh (
+        sha char(64) PRIMARY KEY, name text NOT NULL, file text NOT NULL, bytes int NOT NULL,
+        facts jsonb NOT NULL, sample boolean NOT NULL DEFAULT false, created_at timestamptz NOT NULL DEFAULT now());
+      CREATE TABLE mesh_part (
+        sha char(64) NOT NULL REFERENCES mesh ON DELETE CASCADE, part int NOT NULL, bytes bytea NOT NULL,
+        PRIMARY KEY (sha, part));
+      ALTER TABLE mesh_part ALTER COLUMN bytes SET STORAGE EXTERNAL;
+      CREATE TABLE take (
+        id uuid PRIMARY KEY DEFAULT gen_random_uuid(), shot_id uuid NOT NULL REFERENCES shot ON DELETE CASCADE,
+        number int NOT NULL, document jsonb NOT NULL, status text NOT NULL, frames_done int NOT NULL DEFAULT 0,
+        bytes bigint NOT NULL DEFAULT 0, fault text, attempt int NOT NULL DEFAULT 0, beat_at timestamptz,
+        started_at timestamptz, ended_at timestamptz, created_at timestamptz NOT NULL DEFAULT now(),
+        deleted_at timestamptz, UNIQUE (shot_id, number));
+      CREATE TABLE take_frame (
+        take_id uuid NOT NULL REFERENCES take ON DELETE CASCADE, frame int NOT NULL, particles int NOT NULL,
+        milliseconds real NOT NULL, fingerprint char(16) NOT NULL, measures jsonb NOT NULL, bytes int NOT NULL,
+        PRIMARY KEY (take_id, frame));
+      CREATE TABLE take_part (
+        take_id uuid NOT NULL, frame int NOT NULL, part int NOT NULL, bytes bytea NOT NULL)
+        PARTITION BY LIST (take_id);`
+    for (const statement of statements.split(';')) if (statement.trim()) await runner.query(statement)
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE take_part, take_frame, take, mesh_part, mesh, shot, setting')
+  }
+}

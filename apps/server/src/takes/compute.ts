@@ -1,0 +1,67 @@
+import { computeTake } from '@tangle/runtime/node'
+import type { Logger } from 'pino'
+import type { DataSource } from 'typeorm'
+import { TakeEntity, type TakeRow } from '../store/entities.ts'
+import { dropFrames, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
+import { loadMeshes } from '../store/meshes.ts'
+
+/** How often a worker says that it lives and asks whether it may go on, in milliseconds. */
+const BEAT_EVERY = 1000
+
+/** Computes a take from its first frame and stores it. Ends early when it is cancelled. */
+export async function takeOn(source: DataSource, id: string, threads: number, log: Logger, ending: AbortSignal): Promise<void> {
+  const take = await claim(source, id)
+  if (!take) return
+  const { attempt, document } = take
+  const own = new AbortController()
+  const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
+  try {
+    await openFrames(source, id)
+    const meshes = await loadMeshes(source, document.meshes.flatMap((m) => ('asset' in m.source ? [m.source.asset] : [])))
+    const signal = AbortSignal.any([own.signal, ending])
+    await computeTake(document, meshes, threads, (frame) => storeFrame(source, id, attempt, frame), signal)
+    await finish(source, id, attempt, 'done', null)
+  } catch (error) {
+    if (ending.aborted) {
+      // another worker, or the next start, begins it anew
+      await source.query("UPDATE take SET beat_at = to_timestamp(0) WHERE id = $1 AND attempt = $2 AND status = 'computing'", [id, attempt])
+    } else if (error instanceof NoLongerOurs) {
+      await dropIfCancelled(source, id)
+    } else {
+      log.error(error, 'take failed')
+      await finish(source, id, attempt, 'failed', (error as Error).message)
+    }
+  } finally {
+    clearInterval(beat)
+  }
+}
+
+async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
+  const [, changed] = (await source.query(
+    `UPDATE take SET status = 'computing', attempt = attempt + 1, frames_done = 0, bytes = 0, fault = NULL,
+       beat_at = now(), started_at = now(), ended_at = NULL
+     WHERE id = $1 AND status = 'waiting' AND deleted_at IS NULL`,
+    [id],
+  )) as [unknown, number]
+  return changed === 0 ? null : source.getRepository(TakeEntity).findOneBy({ id })
+}
+
+async function keepAlive(source: DataSource, id: string, attempt: number, own: AbortController): Promise<void> {
+  const [, changed] = (await source
+    .query("UPDATE take SET beat_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL", [id, attempt])
+    .catch(() => [[], 1])) as [unknown, number]
+  if (changed === 0) own.abort(new NoLongerOurs())
+}
+
+async function finish(source: DataSource, id: string, attempt: number, status: 'done' | 'failed', fault: string | null): Promise<void> {
+  await source.query(
+    "UPDATE take SET status = $3, fault = $4, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
+    [id, attempt, status, fault],
+  )
+}
+
+/** A cancelled take keeps no frames. */
+async function dropIfCancelled(source: DataSource, id: string): Promise<void> {
+  const take = await source.getRepository(TakeEntity).findOneBy({ id })
+  if (take?.status === 'cancelled') await dropFrames(source, id)
+}

@@ -1,6 +1,6 @@
 import { mix, smooth } from '../math/functions.ts'
 import type { Vector } from '../math/vector.ts'
-import type { Keyed, Parameters, ValuesOf } from './parameters.ts'
+import type { Key, Keyed, Parameters, ValuesOf } from './parameters.ts'
 
 /**
  * Value at a frame (fractions allowed). Before the first key and after the last it holds. Eases:
@@ -25,7 +25,7 @@ export const vectorAt = (keyed: readonly Keyed[], frame: number): Vector => [
   valueAt(keyed[2]!, frame),
 ]
 
-export const isKeyed = (value: unknown): value is { keys: [number, number][] } =>
+export const isKeyed = (value: unknown): value is { keys: Key[] } =>
   typeof value === 'object' && value !== null && 'keys' in value
 
 /** All parameters of a kind at a frame; what the document leaves out has its default. */

@@ -1,0 +1,76 @@
+/** Every command in one place: the finder lists them, the keyboard calls them. */
+import { ActionCreators } from 'redux-undo'
+import { engine } from './engine/engine.ts'
+import { underPointer } from './fields/KeyButton.tsx'
+import { stage } from './stage/Stage.tsx'
+import { store } from './store/index.ts'
+import { finderToggled, handleChosen, loopToggled, soloed } from './store/session.ts'
+import { set } from './store/shot.ts'
+import { STEPS, type Step } from './steps/steps.ts'
+
+export interface Command {
+  id: string
+  label: string
+  /** As react-hotkeys-hook writes it. */
+  keys?: string
+  /** As a person reads it. */
+  shortcut?: string
+  run(): void
+}
+
+export interface Doings {
+  goTo(step: Step): void
+  makeTake(): void
+  toggleTheme(): void
+}
+
+const seekBy = (frames: number) => () => engine.seek(engine.frame + frames)
+
+export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
+  return [
+    { id: 'play', label: 'Play or pause', keys: 'space', shortcut: 'Space', run: () => (engine.playing ? engine.pause() : engine.play()) },
+    { id: 'play-back', label: 'Play backward', run: () => engine.play(-1) },
+    { id: 'next', label: 'Next frame', keys: 'right', shortcut: '→', run: seekBy(1) },
+    { id: 'previous', label: 'Previous frame', keys: 'left', shortcut: '←', run: seekBy(-1) },
+    { id: 'next-ten', label: 'Ten frames on', keys: 'shift+right', shortcut: 'Shift →', run: seekBy(10) },
+    { id: 'previous-ten', label: 'Ten frames back', keys: 'shift+left', shortcut: 'Shift ←', run: seekBy(-10) },
+    { id: 'first', label: 'First frame', keys: 'home', shortcut: 'Home', run: () => engine.seek(engine.frames.first) },
+    { id: 'last', label: 'Last frame', keys: 'end', shortcut: 'End', run: () => engine.seek(engine.frames.last) },
+    { id: 'loop', label: 'Loop on or off', run: () => void store.dispatch(loopToggled()) },
+    { id: 'undo', label: 'Undo', keys: 'mod+z', shortcut: 'Ctrl Z', run: () => void store.dispatch(ActionCreators.undo()) },
+    { id: 'redo', label: 'Redo', keys: 'mod+shift+z, mod+y', shortcut: 'Ctrl Shift Z', run: () => void store.dispatch(ActionCreators.redo()) },
+    { id: 'find', label: 'Find a command', keys: 'mod+k', shortcut: 'Ctrl K', run: () => void store.dispatch(finderToggled(true)) },
+    { id: 'key', label: 'Key the value under the pointer', keys: 'k', shortcut: 'K', run: () => underPointer.toggleKey?.() },
+    { id: 'mute', label: 'Mute the selected influence', keys: 'm', shortcut: 'M', run: mute },
+    { id: 'solo', label: 'Solo the selected influence', run: solo },
+    { id: 'frame', label: 'Frame the selection', keys: 'f', shortcut: 'F', run: () => stage.world?.frameAll() },
+    { id: 'front', label: 'Look from the front', run: () => stage.world?.lookAlong([0, 0, 1]) },
+    { id: 'side', label: 'Look from the side', run: () => stage.world?.lookAlong([1, 0, 0]) },
+    { id: 'top', label: 'Look from above', run: () => stage.world?.lookAlong([0, 1, 0.0001]) },
+    { id: 'move', label: 'Handles: move', run: () => void store.dispatch(handleChosen('move')) },
+    { id: 'turn', label: 'Handles: turn', run: () => void store.dispatch(handleChosen('turn')) },
+    { id: 'scale', label: 'Handles: scale', run: () => void store.dispatch(handleChosen('scale')) },
+    { id: 'take', label: 'Make a take', run: makeTake },
+    { id: 'theme', label: 'Light or dark', run: toggleTheme },
+    ...STEPS.map(({ id, label }, i) => ({ id: `step-${id}`, label: `Go to ${label}`, keys: String(i + 1), shortcut: String(i + 1), run: () => goTo(id) })),
+  ]
+}
+
+/** The selected influence and where it stands in the document. */
+function selectedInfluence() {
+  const { shot, session } = store.getState()
+  for (const [p, population] of shot.present.populations.entries()) {
+    const i = population.influences.findIndex((one) => one.id === session.selected.influence)
+    if (i >= 0) return { influence: population.influences[i]!, path: ['populations', p, 'influences', i] }
+  }
+  return null
+}
+
+function mute(): void {
+  const found = selectedInfluence()
+  if (found) store.dispatch(set({ path: [...found.path, 'muted'], value: found.influence.muted ? undefined : true }))
+}
+function solo(): void {
+  const found = selectedInfluence()
+  if (found) store.dispatch(soloed(found.influence.id))
+}

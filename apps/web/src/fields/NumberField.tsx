@@ -1,0 +1,174 @@
+import { Box, InputBase, Slider, Tooltip, Typography } from '@mui/material'
+import { useRef, useState, type PointerEvent, type ReactNode } from 'react'
+import { MONO } from '../theme.ts'
+import { evaluate, shown } from './formula.ts'
+
+export interface NumberFieldProps {
+  label: ReactNode
+  /** For who can't see the label. */
+  name: string
+  value: number
+  unit?: string
+  help?: string
+  range: [number, number]
+  usual: [number, number]
+  step: number
+  whole?: boolean
+  /** The default, one click on the label away. */
+  standard?: number
+  slider?: boolean
+  /** `gesture` is the same for all values of one drag. */
+  onChange(value: number, gesture?: string): void
+  children?: ReactNode
+}
+
+let gestures = 0
+
+/** A number with its unit: drag the label to scrub, use the slider, or type a number or a formula. */
+export function NumberField(props: NumberFieldProps) {
+  const { label, name, value, unit, help, range, usual, step, whole, standard, slider = true, onChange, children } = props
+  const gesture = useRef('')
+  const snap = (raw: number): number => {
+    const stepped = Math.round(raw / step) * step
+    const clean = Number(Math.min(Math.max(stepped, range[0]), range[1]).toPrecision(12))
+    return whole ? Math.round(clean) : clean
+  }
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: slider ? '84px 1fr 96px 18px' : '84px 1fr 18px', alignItems: 'center', gap: 1, minHeight: 28 }}>
+      <Tooltip title={help ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}` : ''} placement="left">
+        <Scrubbed value={value} step={step} onStart={() => (gesture.current = `scrub${++gestures}`)} onScrub={(v) => onChange(snap(v), gesture.current)} onReset={standard === undefined ? undefined : () => onChange(standard)}>
+          {label}
+        </Scrubbed>
+      </Tooltip>
+      {slider && (
+        <Slider
+          aria-label={`${name} slider`}
+          min={usual[0]}
+          max={usual[1]}
+          step={step}
+          value={Math.min(Math.max(value, usual[0]), usual[1])}
+          onPointerDown={() => (gesture.current = `slide${++gestures}`)}
+          onChange={(_, v) => onChange(snap(v as number), gesture.current)}
+        />
+      )}
+      <NumberInput name={name} value={value} unit={unit} range={range} whole={whole} onChange={onChange} />
+      {children ?? <span />}
+    </Box>
+  )
+}
+
+interface ScrubbedProps {
+  value: number
+  step: number
+  children: ReactNode
+  onStart(): void
+  onScrub(value: number): void
+  onReset?: (() => void) | undefined
+}
+
+/** A label that changes its value when it is dragged sideways; a double click brings the default back. */
+function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...rest }: ScrubbedProps) {
+  const from = useRef<{ x: number; value: number } | null>(null)
+  const start = (event: PointerEvent<HTMLElement>): void => {
+    event.currentTarget.setPointerCapture(event.pointerId)
+    from.current = { x: event.clientX, value }
+    onStart()
+  }
+  const move = (event: PointerEvent): void => {
+    if (!from.current) return
+    const pixels = event.clientX - from.current.x
+    if (Math.abs(pixels) > 2) onScrub(from.current.value + Math.round(pixels / 3) * step * (event.shiftKey ? 10 : 1))
+  }
+  return (
+    <Typography
+      {...rest}
+      component="span"
+      variant="body2"
+      noWrap
+      onPointerDown={start}
+      onPointerMove={move}
+      onPointerUp={() => (from.current = null)}
+      onDoubleClick={onReset}
+      sx={{ cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
+    >
+      {children}
+    </Typography>
+  )
+}
+
+interface NumberInputProps {
+  name: string
+  value: number
+  unit?: string | undefined
+  range: [number, number]
+  whole?: boolean | undefined
+  onChange(value: number): void
+  placeholder?: string
+}
+
+/** The typed part alone. Enter or leaving takes it; Escape brings back what was. */
+export function NumberInput({ name, value, unit, range, whole, onChange }: NumberInputProps) {
+  const [text, setText] = useState<string | null>(null)
+  const [fault, setFault] = useState<string | null>(null)
+  const take = (): void => {
+    if (text === null) return
+    try {
+      const typed = evaluate(text)
+      const number = whole ? Math.round(typed) : typed
+      if (number < range[0] || number > range[1]) throw new Error(`From ${shown(range[0])} to ${shown(range[1])}`)
+      setFault(null)
+      setText(null)
+      if (number !== value) onChange(number)
+    } catch (error) {
+      setFault((error as Error).message)
+    }
+  }
+  const nudge = (direction: number, large: boolean): void => {
+    const size = 10 ** Math.floor(Math.log10(Math.max(Math.abs(value), range[1] < 2 ? 0.01 : 0.1))) / 10
+    const next = value + direction * (whole ? Math.max(1, Math.round(size)) : size) * (large ? 10 : 1)
+    onChange(Number(Math.min(Math.max(next, range[0]), range[1]).toPrecision(10)))
+  }
+  return (
+    <Tooltip title={fault ?? ''} open={fault !== null} placement="left">
+      <InputBase
+        value={text ?? shown(value)}
+        error={fault !== null}
+        onFocus={(event) => {
+          setText(String(Number(value.toPrecision(9))))
+          requestAnimationFrame(() => event.target.select())
+        }}
+        onChange={(event) => {
+          setText(event.target.value)
+          setFault(null)
+        }}
+        onBlur={() => {
+          take()
+          setText((now) => (fault ? null : now))
+          setFault(null)
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') take()
+          if (event.key === 'Escape') {
+            setText(null)
+            setFault(null)
+            ;(event.target as HTMLElement).blur()
+          }
+          if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+            event.preventDefault()
+            nudge(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey)
+            setText(null)
+          }
+          event.stopPropagation()
+        }}
+        inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal' }}
+        endAdornment={unit ? <Typography variant="caption" sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}>{unit}</Typography> : undefined}
+        sx={{
+          fontFamily: MONO, fontSize: 12.5, px: 0.75, height: 24, borderRadius: 1, minWidth: 0,
+          border: 1, borderColor: fault ? 'error.main' : 'transparent',
+          '&:hover, &.Mui-focused': { borderColor: fault ? 'error.main' : 'line' },
+          '& input': { textAlign: 'right', p: 0, minWidth: 0 },
+        }}
+      />
+    </Tooltip>
+  )
+}

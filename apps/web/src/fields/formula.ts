@@ -1,0 +1,70 @@
+import jsep from 'jsep'
+
+type Node = jsep.Expression & Record<string, unknown>
+
+const CONSTANTS: Record<string, number> = { pi: Math.PI, e: Math.E }
+const FUNCTIONS: Record<string, (...values: number[]) => number> = {
+  sqrt: Math.sqrt, abs: Math.abs, sin: Math.sin, cos: Math.cos, tan: Math.tan, exp: Math.exp, log: Math.log,
+  floor: Math.floor, ceil: Math.ceil, round: Math.round, min: Math.min, max: Math.max,
+  mix: (a, b, t) => a! + (b! - a!) * t!,
+  clamp: (x, low, high) => Math.min(Math.max(x!, low!), high!),
+}
+const OPERATORS: Record<string, (a: number, b: number) => number> = {
+  '+': (a, b) => a + b, '-': (a, b) => a - b, '*': (a, b) => a * b, '/': (a, b) => a / b, '^': (a, b) => a ** b,
+}
+jsep.addBinaryOp('^', 11, true)
+
+/**
+ * The value of what was typed into a number field: a number or a formula such as `24*3`.
+ * Throws a sentence when it has none. A comma counts as a decimal point only between digits.
+ */
+export function evaluate(text: string): number {
+  const value = valueOf(parse(text.replace(/(\d),(\d)/g, '$1.$2')))
+  if (!Number.isFinite(value)) throw new Error('That has no value')
+  return value
+}
+
+function parse(text: string): Node {
+  try {
+    return jsep(text) as Node
+  } catch {
+    throw new Error('Type a number or a formula, such as 24*3')
+  }
+}
+
+function valueOf(node: Node): number {
+  switch (node.type) {
+    case 'Literal':
+      if (typeof node.value === 'number') return node.value
+      break
+    case 'Identifier':
+      if ((node.name as string) in CONSTANTS) return CONSTANTS[node.name as string]!
+      throw new Error(`There is no "${node.name as string}"; pi and e are known`)
+    case 'UnaryExpression': {
+      const value = valueOf(node.argument as Node)
+      if (node.operator === '-') return -value
+      if (node.operator === '+') return value
+      break
+    }
+    case 'BinaryExpression': {
+      const operator = OPERATORS[node.operator as string]
+      if (operator) return operator(valueOf(node.left as Node), valueOf(node.right as Node))
+      break
+    }
+    case 'CallExpression': {
+      const { name } = node.callee as Node
+      const known = FUNCTIONS[name as string]
+      if (known) return known(...(node.arguments as Node[]).map(valueOf))
+      throw new Error(`There is no ${String(name)}(); known are ${Object.keys(FUNCTIONS).join(', ')}`)
+    }
+  }
+  throw new Error('Type a number or a formula, such as 24*3')
+}
+
+/** A number as a field shows it: at most five digits that matter, thousands apart. */
+export function shown(value: number): string {
+  if (value !== 0 && Math.abs(value) < 0.001) return value.toExponential(1)
+  const text = String(Number(value.toPrecision(6)))
+  const [whole, part] = text.split('.') as [string, string | undefined]
+  return whole.replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f') + (part ? `.${part}` : '')
+}

@@ -1,0 +1,31 @@
+import { Alert, Button, Snackbar } from '@mui/material'
+import { ActionCreators } from 'redux-undo'
+import { api } from '../store/api.ts'
+import { useAct, useStore } from '../store/index.ts'
+import { noticed, type Session } from '../store/session.ts'
+
+/** The one line that tells what has just happened, with its undo. Errors stay until they are closed. */
+export function Notice() {
+  const act = useAct()
+  const notice = useStore((state) => state.session.notice)
+  const [restoreShot] = api.useRestoreShotMutation()
+  const [takeAction] = api.useTakeActionMutation()
+  if (!notice) return null
+  const close = (): void => void act(noticed(null))
+  const undo = (what: NonNullable<NonNullable<Session['notice']>['undo']>) => () => {
+    if (what.kind === 'shot') void restoreShot(what.id)
+    else if (what.kind === 'take') void takeAction({ id: what.id, action: 'restore' })
+    else act(ActionCreators.undo())
+    close()
+  }
+  return (
+    <Snackbar
+      key={notice.text} open autoHideDuration={notice.tone === 'error' ? null : 8000} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      onClose={(_, reason) => reason === 'timeout' && close()}
+    >
+      <Alert severity={notice.tone} variant="outlined" onClose={close} sx={{ bgcolor: 'background.paper', maxWidth: 560 }} action={notice.undo && <Button color="inherit" onClick={undo(notice.undo)}>Undo</Button>}>
+        {notice.text}
+      </Alert>
+    </Snackbar>
+  )
+}

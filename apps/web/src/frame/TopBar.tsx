@@ -1,0 +1,105 @@
+import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined'
+import LightModeOutlined from '@mui/icons-material/LightModeOutlined'
+import { Box, Button, ButtonBase, IconButton, InputBase, Tooltip, Typography } from '@mui/material'
+import { useColorScheme } from '@mui/material/styles'
+import { useState, type ReactNode } from 'react'
+import { Link } from 'react-router'
+import { ActionCreators } from 'redux-undo'
+import { useAct, useShot, useStore } from '../store/index.ts'
+import { finderToggled } from '../store/session.ts'
+import { set } from '../store/shot.ts'
+import { MONO } from '../theme.ts'
+import { clockTime } from '../words.ts'
+
+/** The bar on top of a shot: where one is, the finder, whether it is saved, undo and redo. */
+export function TopBar({ onTake }: { onTake(): void }) {
+  const act = useAct()
+  const canUndo = useStore((state) => state.shot.past.length > 0)
+  const canRedo = useStore((state) => state.shot.future.length > 0)
+  return (
+    <Bar>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0, flex: 1 }}>
+        <Typography component={Link} to="/" sx={{ color: 'text.secondary', textDecoration: 'none', '&:hover': { color: 'primary.main' } }}>Shots</Typography>
+        <Typography sx={{ color: 'text.secondary' }}>/</Typography>
+        <ShotName />
+      </Box>
+      <ButtonBase
+        onClick={() => act(finderToggled(true))}
+        sx={{ width: 300, height: 28, px: 1.25, border: 1, borderColor: 'divider', borderRadius: 1, justifyContent: 'space-between', color: 'text.secondary', bgcolor: 'background.paper', fontSize: 13 }}
+      >
+        <span>Find a command, step, frame…</span>
+        <Box component="kbd" sx={{ fontFamily: MONO, fontSize: 12, border: 1, borderColor: 'divider', borderRadius: 0.5, px: 0.5 }}>Ctrl K</Box>
+      </ButtonBase>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flex: 1, justifyContent: 'flex-end' }}>
+        <SaveWord />
+        <ThemeButton />
+        <Button variant="outlined" color="inherit" disabled={!canUndo} onClick={() => act(ActionCreators.undo())} sx={{ borderColor: 'divider' }}>Undo</Button>
+        <Button variant="outlined" color="inherit" disabled={!canRedo} onClick={() => act(ActionCreators.redo())} sx={{ borderColor: 'divider' }}>Redo</Button>
+        <Button variant="contained" onClick={onTake}>Make a take</Button>
+      </Box>
+    </Bar>
+  )
+}
+
+export function Bar({ children }: { children: ReactNode }) {
+  return (
+    <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: 2, px: 2, height: 44, borderBottom: 1, borderColor: 'divider', bgcolor: 'background.default' }}>
+      <Typography component={Link} to="/" sx={{ fontWeight: 700, fontSize: 15, color: 'text.primary', textDecoration: 'none', width: 76 }}>Tangle</Typography>
+      {children}
+    </Box>
+  )
+}
+
+export function ThemeButton() {
+  const { mode, systemMode, setMode } = useColorScheme()
+  const dark = (mode === 'system' ? systemMode : mode) !== 'light'
+  return (
+    <Tooltip title={dark ? 'Light theme' : 'Dark theme'}>
+      <IconButton size="small" aria-label={dark ? 'Light theme' : 'Dark theme'} onClick={() => setMode(dark ? 'light' : 'dark')}>
+        {dark ? <LightModeOutlined fontSize="small" /> : <DarkModeOutlined fontSize="small" />}
+      </IconButton>
+    </Tooltip>
+  )
+}
+
+function ShotName() {
+  const act = useAct()
+  const { name } = useShot()
+  const [text, setText] = useState<string | null>(null)
+  const take = (): void => {
+    const next = text?.trim()
+    if (next && next !== name) act(set({ path: ['name'], value: next.slice(0, 200) }))
+    setText(null)
+  }
+  return (
+    <InputBase
+      value={text ?? name}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => {
+        event.stopPropagation()
+        if (event.key === 'Enter') (event.target as HTMLElement).blur()
+        if (event.key === 'Escape') setText(null)
+      }}
+      inputProps={{ 'aria-label': 'Name of the shot' }}
+      sx={{ fontWeight: 600, fontSize: 13, flex: 1, minWidth: 60, '& input': { p: 0, textOverflow: 'ellipsis' } }}
+    />
+  )
+}
+
+function SaveWord() {
+  const { state, at, message } = useStore((s) => s.session.save)
+  const words = {
+    saved: at ? `saved ${clockTime(at)}` : 'saved',
+    edited: 'edited',
+    saving: 'saving…',
+    failed: 'not saved',
+    conflict: 'not saved',
+  }
+  const bad = state === 'failed' || state === 'conflict'
+  return (
+    <Tooltip title={message ?? 'Every edit is saved by itself'}>
+      <Typography data-testid="save" noWrap sx={{ fontSize: 12.5, color: bad ? 'error.main' : 'text.secondary' }}>{words[state]}</Typography>
+    </Tooltip>
+  )
+}

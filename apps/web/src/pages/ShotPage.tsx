@@ -1,0 +1,195 @@
+import { Alert, Box, Button, Typography } from '@mui/material'
+import { useColorScheme } from '@mui/material/styles'
+import type { Shot } from '@tangle/core'
+import { useEffect, useMemo, useState, type DragEvent } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { useNavigate, useParams } from 'react-router'
+import { commandsOf, type Command } from '../commands.ts'
+import { engine } from '../engine/engine.ts'
+import { Finder } from '../frame/Finder.tsx'
+import { StepThread } from '../frame/StepThread.tsx'
+import { TopBar } from '../frame/TopBar.tsx'
+import { Transport } from '../frame/Transport.tsx'
+import { Score } from '../score/Score.tsx'
+import { Checks, Readouts } from '../stage/Readouts.tsx'
+import { Stage } from '../stage/Stage.tsx'
+import { BirthsStep } from '../steps/BirthsStep.tsx'
+import { LookStep } from '../steps/LookStep.tsx'
+import { addFiles } from '../steps/meshFiles.ts'
+import { MeshesStep } from '../steps/MeshesStep.tsx'
+import { MotionStep } from '../steps/MotionStep.tsx'
+import { STEPS, type Step } from '../steps/steps.ts'
+import { TakesStep } from '../steps/TakesStep.tsx'
+import { useBirthSample } from '../steps/useBirthSample.ts'
+import { api, faultOf } from '../store/api.ts'
+import { markSaved, saveNow, watchShot } from '../store/autosave.ts'
+import { store, useAct, useShot, useStore } from '../store/index.ts'
+import { noticed, opened, saveChanged, selected } from '../store/session.ts'
+import { loaded } from '../store/shot.ts'
+
+/** One shot: loads it, then shows the step that the address names. */
+export function ShotPage() {
+  const { id = '', step = 'meshes' } = useParams()
+  const act = useAct()
+  const { data, error, refetch } = api.useShotQuery(id, { refetchOnMountOrArgChange: true })
+  const [openId, setOpenId] = useState<string | null>(null)
+
+  useEffect(() => {
+    if (!data || data.id !== id) return
+    act(loaded(data.document))
+    act(opened({ shotId: data.id, version: data.version }))
+    markSaved()
+    setOpenId(data.id)
+  }, [data, id, act])
+  useEffect(() => {
+    if (!openId) return
+    const stop = watchShot()
+    return () => {
+      stop()
+      engine.close()
+    }
+  }, [openId])
+
+  if (error) {
+    return (
+      <Box sx={{ p: 6 }}>
+        <Typography variant="h6">This shot can’t be opened</Typography>
+        <Typography sx={{ my: 2 }}>{faultOf(error)}</Typography>
+        <Button variant="outlined" href="/">All shots</Button>
+      </Box>
+    )
+  }
+  if (openId !== id) return <Box sx={{ p: 6, color: 'text.secondary' }}>Opening…</Box>
+  return <Workspace step={STEPS.some((one) => one.id === step) ? (step as Step) : 'meshes'} reload={() => void refetch()} />
+}
+
+function Workspace({ step, reload }: { step: Step; reload(): void }) {
+  const navigate = useNavigate()
+  const shotId = useStore((state) => state.session.shotId)!
+  const { mode, setMode } = useColorScheme()
+  const sample = useBirthSample(step === 'births')
+  usePreview()
+
+  const commands = useMemo(
+    () =>
+      commandsOf({
+        goTo: (next) => void navigate(`/shots/${shotId}/${next}`),
+        makeTake: () => void makeTake(shotId, () => void navigate(`/shots/${shotId}/takes`)),
+        toggleTheme: () => setMode(mode === 'light' ? 'dark' : 'light'),
+      }),
+    [navigate, shotId, mode, setMode],
+  )
+  useShortcuts(commands)
+  const take = (): void => commands.find((command) => command.id === 'take')!.run()
+  const drop = (event: DragEvent): void => {
+    event.preventDefault()
+    void addFiles([...event.dataTransfer.files])
+    void navigate(`/shots/${shotId}/meshes`)
+  }
+  return (
+    <Box
+      onDragOver={(event) => event.preventDefault()} onDrop={drop}
+      sx={{ height: '100%', display: 'grid', gridTemplateRows: step === 'motion' ? 'auto 1fr 272px' : 'auto 1fr', gridTemplateColumns: '92px 1fr 292px' }}
+    >
+      <Box sx={{ gridColumn: '1 / -1' }}>
+        <TopBar onTake={take} />
+        <Conflict reload={reload} />
+      </Box>
+      <Box sx={{ gridRow: step === 'motion' ? 'span 2' : 'auto', display: 'grid', bgcolor: 'background.default' }}><StepThread step={step} /></Box>
+      <Box component="main" sx={{ display: 'grid', gridTemplateRows: '1fr auto', minWidth: 0, minHeight: 0 }}>
+        <Box sx={{ position: 'relative', minHeight: 0 }}>
+          <Stage step={step} births={sample} />
+          <Readouts />
+          <Checks />
+        </Box>
+        <Transport />
+      </Box>
+      <Box sx={{ borderLeft: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0 }}>
+        {step === 'meshes' && <MeshesStep />}
+        {step === 'births' && <BirthsStep sample={sample} />}
+        {step === 'motion' && <MotionStep />}
+        {step === 'look' && <LookStep />}
+        {step === 'takes' && <TakesStep onTake={take} />}
+      </Box>
+      {step === 'motion' && <Box sx={{ gridColumn: '2 / -1', borderTop: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0, minWidth: 0 }}><Score /></Box>}
+      <Finder commands={commands} />
+    </Box>
+  )
+}
+
+/** Keeps the preview at the document, with only the soloed influence if there is one. */
+function usePreview(): void {
+  const shot = useShot()
+  const solo = useStore((state) => state.session.solo)
+  const loop = useStore((state) => state.session.loop)
+  useEffect(() => engine.setShot(solo === null ? shot : withSolo(shot, solo)), [shot, solo])
+  useEffect(() => {
+    engine.loop = loop
+  }, [loop])
+}
+
+function withSolo(shot: Shot, solo: string): Shot {
+  const populations = shot.populations.map((population) =>
+    population.influences.some((one) => one.id === solo)
+      ? { ...population, influences: population.influences.map((one) => ({ ...one, muted: one.id !== solo })) }
+      : population,
+  )
+  return { ...shot, populations }
+}
+
+/** Binds every command that has keys. Keys belong to a field while one types in it. */
+function useShortcuts(commands: Command[]): void {
+  const keys = commands.flatMap((command) => (command.keys ? [command.keys] : []))
+  useHotkeys(
+    keys.join(','),
+    (event, hotkey) => {
+      const command = commands.find((one) => one.keys?.split(/,\s*/).some((k) => k === hotkey.hotkey))
+      if (!command) return
+      const focused = document.activeElement
+      // Space presses a focused button, as everywhere
+      if (command.id === 'play' && focused instanceof HTMLButtonElement) return
+      event.preventDefault()
+      command.run()
+    },
+    [commands],
+  )
+}
+
+async function makeTake(shotId: string, show: () => void): Promise<void> {
+  await saveNow()
+  const { session } = store.getState()
+  const result = await store.dispatch(api.endpoints.makeTake.initiate({ id: shotId, version: session.version }))
+  if (result.error) store.dispatch(noticed({ text: faultOf(result.error), tone: 'error' }))
+  else {
+    store.dispatch(selected({ take: null }))
+    show()
+  }
+}
+
+/** Says that another window has changed the shot, and offers both ways out. */
+function Conflict({ reload }: { reload(): void }) {
+  const act = useAct()
+  const navigate = useNavigate()
+  const { state, message } = useStore((s) => s.session.save)
+  if (state !== 'conflict') return null
+  const keepAsCopy = async (): Promise<void> => {
+    const document = store.getState().shot.present
+    const name = `${document.name}, mine`.slice(0, 200)
+    const created = await store.dispatch(api.endpoints.createShot.initiate({ name, document }))
+    if (created.data) void navigate(`/shots/${created.data.id}/meshes`)
+  }
+  const takeTheirs = (): void => {
+    act(saveChanged({ state: 'saved', message: null }))
+    reload()
+  }
+  return (
+    <Alert severity="warning" sx={{ py: 0, borderRadius: 0 }} action={
+      <>
+        <Button color="inherit" onClick={takeTheirs}>Load the other’s</Button>
+        <Button color="inherit" onClick={() => void keepAsCopy()}>Keep mine as a copy</Button>
+      </>
+    }>
+      {message}
+    </Alert>
+  )
+}

@@ -1,0 +1,124 @@
+import MoreHoriz from '@mui/icons-material/MoreHoriz'
+import { Box, Button, Card, CardActionArea, Dialog, DialogActions, DialogContent, DialogTitle, IconButton, Menu, MenuItem, TextField, Typography } from '@mui/material'
+import { useEffect, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { Bar, ThemeButton } from '../frame/TopBar.tsx'
+import { api, faultOf, type ShotCard } from '../store/api.ts'
+import { useAct } from '../store/index.ts'
+import { noticed } from '../store/session.ts'
+import { MONO } from '../theme.ts'
+
+/** All shots, the newest first. */
+export function ShotsPage() {
+  const { data, error } = api.useShotsQuery(undefined, { refetchOnMountOrArgChange: true })
+  const navigate = useNavigate()
+  const act = useAct()
+  const [create] = api.useCreateShotMutation()
+  const start = async (): Promise<void> => {
+    const result = await create({ name: 'New shot' })
+    if (result.data) void navigate(`/shots/${result.data.id}/meshes`)
+    else act(noticed({ text: faultOf(result.error), tone: 'error' }))
+  }
+  useEffect(() => {
+    document.title = 'Tangle'
+  }, [])
+  return (
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <Bar>
+        <Box sx={{ flex: 1 }} />
+        <ThemeButton />
+        <Button variant="contained" onClick={() => void start()}>New shot</Button>
+      </Bar>
+      <Box component="main" sx={{ flex: 1, overflowY: 'auto', p: 4, maxWidth: 1240, width: '100%', mx: 'auto' }}>
+        <Typography component="h1" sx={{ fontSize: 22, fontWeight: 600 }}>Shots</Typography>
+        <Typography sx={{ color: 'text.secondary', mb: 3 }}>A shot holds meshes, the particles that leave them, and what moves those. Open one of Heron Quay, or start a new one.</Typography>
+        {error && <Typography role="alert" color="error">{faultOf(error)}</Typography>}
+        <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(270px, 1fr))', gap: 2 }}>
+          {data?.map((shot) => <ShotTile key={shot.id} shot={shot} />)}
+        </Box>
+        {data?.length === 0 && <Typography sx={{ color: 'text.secondary' }}>No shots. Make a new one with the button on the right.</Typography>}
+      </Box>
+    </Box>
+  )
+}
+
+function ShotTile({ shot }: { shot: ShotCard }) {
+  const act = useAct()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const [renaming, setRenaming] = useState(false)
+  const [pictured, setPictured] = useState(true)
+  const [remove] = api.useDeleteShotMutation()
+  const [duplicate] = api.useDuplicateShotMutation()
+  const { first, last, rate } = shot.frames
+  const chosen = (work: () => Promise<unknown>) => () => {
+    setAnchor(null)
+    void work()
+  }
+  const drop = async (): Promise<void> => {
+    await remove(shot.id)
+    act(noticed({ text: `${shot.name} is deleted`, tone: 'info', undo: { kind: 'shot', id: shot.id } }))
+  }
+  return (
+    <Card variant="outlined" data-testid="shot-card" sx={{ bgcolor: 'background.paper' }}>
+      <CardActionArea component={Link} to={`/shots/${shot.id}/motion`} aria-label={`Open ${shot.name}`}>
+        <Box sx={{ aspectRatio: '16 / 10', bgcolor: 'background.default', display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
+          {pictured ? (
+            <img src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`} alt="" onError={() => setPictured(false)} style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }} />
+          ) : (
+            <Typography sx={{ color: 'text.secondary', fontSize: 12 }}>no picture yet</Typography>
+          )}
+        </Box>
+      </CardActionArea>
+      <Box sx={{ display: 'flex', px: 1.5, py: 1, alignItems: 'center' }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Typography noWrap sx={{ fontWeight: 600 }}>{shot.name}</Typography>
+          <Typography noWrap sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
+            {last - first + 1} frames · {rate}/s · {changed(shot.changedAt)}
+          </Typography>
+        </Box>
+        <IconButton size="small" aria-label={`More for ${shot.name}`} onClick={(event) => setAnchor(event.currentTarget)}><MoreHoriz fontSize="small" /></IconButton>
+      </Box>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <MenuItem onClick={chosen(() => Promise.resolve(setRenaming(true)))}>Rename…</MenuItem>
+        <MenuItem onClick={chosen(() => duplicate(shot.id))}>Duplicate</MenuItem>
+        <MenuItem onClick={chosen(drop)}>Delete</MenuItem>
+      </Menu>
+      {renaming && <Rename shot={shot} close={() => setRenaming(false)} />}
+    </Card>
+  )
+}
+
+function Rename({ shot, close }: { shot: ShotCard; close(): void }) {
+  const act = useAct()
+  const [name, setName] = useState(shot.name)
+  const [load] = api.useLazyShotQuery()
+  const [save] = api.useSaveShotMutation()
+  const rename = async (): Promise<void> => {
+    const { data } = await load(shot.id)
+    if (!data) return
+    const result = await save({ id: shot.id, version: data.version, document: { ...data.document, name: name.trim() } })
+    if (result.error) act(noticed({ text: faultOf(result.error), tone: 'error' }))
+    close()
+  }
+  return (
+    <Dialog open onClose={close} fullWidth maxWidth="xs">
+      <DialogTitle>Rename</DialogTitle>
+      <DialogContent>
+        <TextField autoFocus fullWidth size="small" value={name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && void rename()} slotProps={{ htmlInput: { 'aria-label': 'New name', maxLength: 200 } }} />
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={close}>Cancel</Button>
+        <Button variant="contained" disabled={!name.trim()} onClick={() => void rename()}>Rename</Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
+
+/** When, as one says it. */
+function changed(at: string): string {
+  const minutes = (Date.now() - new Date(at).getTime()) / 60000
+  if (minutes < 1) return 'just now'
+  if (minutes < 60) return `${Math.round(minutes)} min ago`
+  if (minutes < 60 * 20) return `${Math.round(minutes / 60)} h ago`
+  return new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+}

@@ -1,0 +1,77 @@
+import { Box, Typography } from '@mui/material'
+import { checkFrame, checkShot, type MeshFacts } from '@tangle/core'
+import { useState } from 'react'
+import { engine } from '../engine/engine.ts'
+import { useEngineSlowly } from '../engine/useEngine.ts'
+import { useShot } from '../store/index.ts'
+import { MONO } from '../theme.ts'
+import { count, megabytes } from '../words.ts'
+
+/** What the frame holds, in the corner of the stage. */
+export function Readouts() {
+  const shot = useShot()
+  const read = useEngineSlowly((e) => {
+    const state = e.preview?.state
+    return {
+      populations: e.populations().map(({ id, count }) => ({ id, count })),
+      measures: e.measures(),
+      milliseconds: e.milliseconds(),
+      bytes: state?.frameBytes ?? 0,
+      full: state?.full ?? false,
+      fault: e.fault,
+      take: e.takeId !== null,
+    }
+  })
+  const name = (id: string): string => shot.populations.find((p) => p.id === id)?.name ?? id
+  return (
+    <Box sx={{ position: 'absolute', top: 10, left: 14, pointerEvents: 'none', color: stageInk(shot.stage.backdrop) }} data-testid="readouts">
+      {read.populations.map(({ id, count: alive }) => {
+        const measured = read.measures?.populations.find((p) => p.id === id)
+        return (
+          <Box key={id} sx={{ mb: 0.5 }}>
+            <Typography sx={{ fontWeight: 600, fontSize: 13 }}>{name(id)}</Typography>
+            <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }} data-testid="alive">
+              {measured ? Object.entries(measured.phases).map(([phase, n]) => `${phase} ${count(n)}`).join(' · ') : `${count(alive)} alive`}
+              {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
+            </Typography>
+          </Box>
+        )
+      })}
+      <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
+        {read.take ? 'take, from the server' : read.milliseconds === undefined ? '' : `${Math.round(read.milliseconds)} ms a frame · ${megabytes(read.bytes)} of frames`}
+        {shot.quality.previewShare < 1 && !read.take ? ` · share ${Math.round(shot.quality.previewShare * 100)} %` : ''}
+      </Typography>
+      {read.full && (
+        <Typography sx={{ fontSize: 12, color: 'warning.main' }}>Memory for frames is full: lower the share in Motion to see later frames.</Typography>
+      )}
+      {read.fault && <Typography role="alert" sx={{ fontSize: 12, color: 'error.main', maxWidth: 420 }}>{read.fault}</Typography>}
+    </Box>
+  )
+}
+
+const stageInk = (backdrop: string): string =>
+  backdrop === 'paper' || backdrop === 'fog' ? 'onLightStage' : 'onDarkStage'
+
+/** Findings, as notes in the corner; each can be put aside. */
+export function Checks() {
+  const shot = useShot()
+  const [aside, setAside] = useState<string[]>([])
+  const measures = useEngineSlowly((e) => e.measures(), 500)
+  const facts = new Map<string, MeshFacts>()
+  for (const mesh of shot.meshes) {
+    const loaded = 'asset' in mesh.source ? engine.mesh(mesh.source.asset) : undefined
+    if (loaded) facts.set(mesh.id, loaded.facts)
+  }
+  const checks = [...checkShot(shot, facts), ...(measures ? checkFrame(shot, measures) : [])].filter((check) => !aside.includes(check.id))
+  const check = checks[0]
+  if (!check) return null
+  return (
+    <Box role="status" sx={{ position: 'absolute', right: 12, bottom: 12, maxWidth: 380, p: 1.25, bgcolor: 'background.paper', border: 1, borderColor: 'warning.main', borderRadius: 1 }}>
+      <Typography sx={{ color: 'warning.main', fontWeight: 600, fontSize: 13 }}>{check.title}</Typography>
+      <Typography sx={{ fontSize: 13 }}>{check.text}</Typography>
+      <Box component="button" onClick={() => setAside([...aside, check.id])} sx={{ all: 'unset', cursor: 'pointer', fontSize: 12, mt: 0.5, color: 'text.secondary', '&:focus-visible': { outline: 1 } }}>
+        Leave it{checks.length > 1 ? ` (${checks.length - 1} more)` : ''}
+      </Box>
+    </Box>
+  )
+}

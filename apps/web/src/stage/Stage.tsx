@@ -1,0 +1,71 @@
+import { Box } from '@mui/material'
+import { useTheme } from '@mui/material/styles'
+import type { BirthSample } from '@tangle/runtime/browser'
+import { useEffect, useRef } from 'react'
+import { engine } from '../engine/engine.ts'
+import { useEngine } from '../engine/useEngine.ts'
+import { withValueAt } from '../fields/keyed.ts'
+import { useAct, useShot, useStore } from '../store/index.ts'
+import { set } from '../store/shot.ts'
+import { createWorld, type Placed, type World } from './world.ts'
+
+/** The world that is on the page now, for commands such as "frame the selection". */
+export const stage: { world: World | null } = { world: null }
+
+/** The 3D view. Draws only when something has changed. */
+export function Stage({ step, births }: { step: string; births: BirthSample | null }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const box = useRef<HTMLDivElement>(null)
+  const shot = useShot()
+  const shotId = useStore((state) => state.session.shotId)
+  const selectedMesh = useStore((state) => state.session.selected.mesh)
+  const handle = useStore((state) => state.session.handle)
+  const frame = useEngine((e) => (e.playing ? -1 : e.frame))
+  const act = useAct()
+  const { palette } = useTheme()
+
+  useEffect(() => {
+    const world = createWorld(canvas.current!, engine, {
+      selected: palette.primary.main, line: palette.line, births: palette.warning.main,
+    })
+    stage.world = world
+    engine.onDraw(world.draw)
+    engine.onPicture(world.picture)
+    const observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect
+      if (width > 0 && height > 0) world.resize(width, height, devicePixelRatio)
+    })
+    observer.observe(box.current!)
+    return () => {
+      observer.disconnect()
+      engine.onDraw(() => undefined)
+      engine.onPicture(() => Promise.resolve(null))
+      world.dispose()
+      stage.world = null
+    }
+    // the world takes its colours once; the stage has its own light in both themes
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [])
+
+  useEffect(() => stage.world?.setShot(shot), [shot])
+  // the camera of a shot is where one starts; from there it is one's own
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
+  useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
+  useEffect(() => {
+    const place = (id: string, placed: Placed): void => {
+      const index = shot.meshes.findIndex((mesh) => mesh.id === id)
+      const before = shot.meshes[index]
+      if (!before) return
+      const keep = (name: keyof Placed) => before.place[name].map((value, i) => withValueAt(value, engine.frame, placed[name][i]!))
+      act(set({ path: ['meshes', index, 'place'], value: { position: keep('position'), rotation: keep('rotation'), scale: keep('scale') } }))
+    }
+    stage.world?.select(selectedMesh, step === 'meshes' ? handle : null, place)
+  }, [selectedMesh, handle, step, shot.meshes, frame, act])
+
+  return (
+    <Box ref={box} sx={{ position: 'absolute', inset: 0, overflow: 'hidden' }}>
+      <canvas ref={canvas} aria-label="Stage" data-testid="stage" style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }} />
+    </Box>
+  )
+}

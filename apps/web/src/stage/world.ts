@@ -1,0 +1,311 @@
+/**
+ * The world of the stage in plain three.js: what the document and the engine say, drawn. React only
+ * hands over what has changed.
+ */
+import { BACKDROPS, placeAt, vectorAt, type Look, type Shot, type ShotMesh } from '@tangle/core'
+import type { BirthSample } from '@tangle/runtime/browser'
+import {
+  BufferAttribute, BufferGeometry, Color, DirectionalLight, Group, HemisphereLight, LineBasicMaterial, LineSegments,
+  Matrix4, Mesh, MeshStandardMaterial, PerspectiveCamera, Points, PointsMaterial, Scene, Vector3, WebGLRenderer, Box3,
+} from 'three'
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import { TransformControls } from 'three/addons/controls/TransformControls.js'
+import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
+import type { Engine } from '../engine/engine.ts'
+import { drawPopulation, type DrawnPopulation } from './particles.ts'
+import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
+
+/** Edges sharper than this (radians) stay edges in the shading. */
+const CREASE = 0.6
+/** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
+const MOST_CREASED = 300_000
+
+export type HandleMode = 'move' | 'turn' | 'scale'
+export interface Placed {
+  position: [number, number, number]
+  rotation: [number, number, number]
+  scale: [number, number, number]
+}
+
+export interface WorldColours {
+  selected: string
+  line: string
+  births: string
+}
+
+export type World = ReturnType<typeof createWorld>
+
+export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
+  const renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
+  const scene = new Scene()
+  const camera = new PerspectiveCamera(40, 1, 0.01, 2000)
+  const controls = new OrbitControls(camera, canvas)
+  const backdrop = makeBackdrop()
+  const floor = makeFloor()
+  const sun = new DirectionalLight(0xfff0dd, 2.4)
+  const sky = new HemisphereLight(0xa79fc8, 0x2a1f30, 1.1)
+  const bodies = new Group()
+  const clouds = new Group()
+  const births = makeBirthPoints(colours.births)
+  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object)
+
+  const meshes = new Map<string, { object: Mesh; asset: string }>()
+  const populations = new Map<string, DrawnPopulation>()
+  let shot: Shot | undefined
+  let selectedMesh: string | null = null
+  let needed = false
+  let cost = 0
+
+  // handles
+  const handle = new TransformControls(camera, canvas)
+  const grip = new Group()
+  scene.add(grip, handle.getHelper())
+  handle.setSize(0.8)
+  let placed: ((id: string, place: Placed) => void) | undefined
+  handle.addEventListener('dragging-changed', (event) => {
+    controls.enabled = !event.value
+    if (!event.value && selectedMesh) placed?.(selectedMesh, placeOf(grip))
+  })
+  handle.addEventListener('objectChange', () => {
+    const body = selectedMesh ? meshes.get(selectedMesh) : undefined
+    grip.updateMatrix()
+    body?.object.matrix.copy(grip.matrix)
+    draw()
+  })
+  handle.addEventListener('change', () => draw())
+  controls.addEventListener('change', () => draw())
+
+  /** Asks for a picture in the next animation frame. */
+  function draw(): void {
+    if (needed) return
+    needed = true
+    requestAnimationFrame(render)
+  }
+
+  function render(): void {
+    needed = false
+    const from = performance.now()
+    placeBodies()
+    placeClouds()
+    backdrop.position.copy(camera.position)
+    renderer.render(scene, camera)
+    cost = performance.now() - from
+  }
+
+  function placeBodies(): void {
+    if (!shot) return
+    for (const mesh of shownShot().meshes) {
+      const body = bodyOf(mesh)
+      if (!body) continue
+      body.object.visible = mesh.visible
+      const dragged = handle.dragging && mesh.id === selectedMesh
+      if (!dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
+      const material = body.object.material as MeshStandardMaterial
+      material.emissive.set(mesh.id === selectedMesh ? colours.selected : '#000000')
+      material.emissiveIntensity = 0.12
+    }
+  }
+
+  const shownShot = (): Shot => engine.takeShot ?? shot!
+
+  function bodyOf(mesh: ShotMesh): { object: Mesh; asset: string } | undefined {
+    const asset = 'asset' in mesh.source ? mesh.source.asset : ''
+    const known = meshes.get(mesh.id)
+    if (known?.asset === asset) return known
+    const loaded = engine.mesh(asset)
+    if (!loaded) return undefined
+    known?.object.removeFromParent()
+    const { positions, triangles } = loaded.mesh
+    const flat = triangles.length / 3 > MOST_CREASED
+    let geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(positions, 3))
+    geometry.setIndex(new BufferAttribute(triangles, 1))
+    if (!flat) geometry = toCreasedNormals(geometry, CREASE)
+    const object = new Mesh(geometry, new MeshStandardMaterial({ color: 0xb79a80, roughness: 0.85, flatShading: flat, side: 2 }))
+    object.matrixAutoUpdate = false
+    bodies.add(object)
+    meshes.set(mesh.id, { object, asset })
+    return meshes.get(mesh.id)
+  }
+
+  function placeClouds(): void {
+    if (!shot) return
+    const { stage, populations: rules } = shownShot()
+    const light = towardsLight(stage.light)
+    const seen = light.clone().transformDirection(camera.matrixWorldInverse)
+    const height = renderer.domElement.height
+    const pixels = height / (2 * Math.tan((camera.fov * Math.PI) / 360))
+    const now = engine.populations()
+    // the look of the shot that is open, so that a take can be looked at in another light
+    const looks = new Map<string, Look>([...rules, ...shot.populations].map((p) => [p.id, p.look]))
+    for (const [id, cloud] of populations) {
+      if (now.some((p) => p.id === id)) continue
+      cloud.object.removeFromParent()
+      cloud.dispose()
+      populations.delete(id)
+    }
+    for (const population of now) {
+      let cloud = populations.get(population.id)
+      if (!cloud) {
+        cloud = drawPopulation()
+        populations.set(population.id, cloud)
+        clouds.add(cloud.object)
+      }
+      cloud.show(population)
+      const look = looks.get(population.id)
+      if (look) cloud.setLook(look, seen, stage.light.strength)
+      cloud.setView(pixels)
+    }
+  }
+
+  return {
+    camera,
+    draw,
+    /** Milliseconds that the last picture took. */
+    get cost() {
+      return cost
+    },
+    resize(width: number, height: number, ratio: number): void {
+      renderer.setPixelRatio(ratio)
+      renderer.setSize(width, height, false)
+      camera.aspect = width / Math.max(1, height)
+      camera.updateProjectionMatrix()
+      render()
+    },
+    setShot(next: Shot): void {
+      for (const [id, body] of meshes) {
+        if (next.meshes.some((mesh) => mesh.id === id)) continue
+        body.object.removeFromParent()
+        meshes.delete(id)
+      }
+      shot = next
+      setBackdrop(backdrop, next.stage.backdrop)
+      setFloor(floor, (BACKDROPS[next.stage.backdrop] ?? BACKDROPS.dusk!).sky < '#5' ? colours.line : '#4a4255')
+      sun.position.copy(towardsLight(next.stage.light).multiplyScalar(20))
+      sun.intensity = 2.6 * next.stage.light.strength
+      draw()
+    },
+    /** Looks as the shot's camera does. */
+    setCamera({ position, target, fieldOfView }: Shot['stage']['camera']): void {
+      camera.position.set(...position)
+      camera.fov = fieldOfView
+      controls.target.set(...target)
+      camera.updateProjectionMatrix()
+      controls.update()
+      draw()
+    },
+    cameraNow(): Shot['stage']['camera'] {
+      const round = (v: Vector3): [number, number, number] => [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
+      return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
+    },
+    /** Moves the camera until the selected mesh, or all, fills the picture. */
+    frameAll(): void {
+      const box = new Box3()
+      for (const [id, { object }] of meshes) {
+        if ((selectedMesh === null || id === selectedMesh) && object.visible) box.expandByObject(object)
+      }
+      if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
+      const centre = box.getCenter(new Vector3())
+      const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
+      const away = camera.position.clone().sub(controls.target).normalize()
+      controls.target.copy(centre)
+      camera.position.copy(centre).addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
+      controls.update()
+      draw()
+    },
+    /** Looks along an axis, keeping the distance. */
+    lookAlong(direction: [number, number, number]): void {
+      const distance = camera.position.distanceTo(controls.target)
+      camera.position.copy(controls.target).addScaledVector(new Vector3(...direction).normalize(), distance)
+      controls.update()
+      draw()
+    },
+    /** Selects a mesh and shows its handles, or takes them away. */
+    select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
+      selectedMesh = id
+      placed = onPlaced
+      const mesh = shot?.meshes.find((one) => one.id === id)
+      if (!mesh || mode === null) handle.detach()
+      else {
+        const [x, y, z] = vectorAt(mesh.place.rotation, engine.frame).map((d) => (d * Math.PI) / 180) as [number, number, number]
+        grip.position.set(...vectorAt(mesh.place.position, engine.frame))
+        grip.rotation.set(x, y, z, 'ZYX')
+        grip.scale.set(...vectorAt(mesh.place.scale, engine.frame))
+        handle.setMode(mode === 'move' ? 'translate' : mode === 'turn' ? 'rotate' : 'scale')
+        handle.attach(grip)
+      }
+      draw()
+    },
+    showBirths(sample: BirthSample | null): void {
+      births.show(sample)
+      clouds.visible = sample === null
+      draw()
+    },
+    picture(): Promise<Blob | null> {
+      const small = document.createElement('canvas')
+      small.width = 480
+      small.height = 300
+      render()
+      // the middle of the picture, in the card's proportions
+      const { width, height } = canvas
+      const part = Math.min(width / small.width, height / small.height)
+      const [w, h] = [small.width * part, small.height * part]
+      small.getContext('2d')?.drawImage(canvas, (width - w) / 2, (height - h) / 2, w, h, 0, 0, small.width, small.height)
+      return new Promise((resolve) => small.toBlob(resolve, 'image/png'))
+    },
+    dispose(): void {
+      controls.dispose()
+      handle.dispose()
+      for (const cloud of populations.values()) cloud.dispose()
+      renderer.dispose()
+    },
+  }
+}
+
+function setMatrix(matrix: Matrix4, m: Float64Array): void {
+  matrix.set(m[0]!, m[1]!, m[2]!, m[3]!, m[4]!, m[5]!, m[6]!, m[7]!, m[8]!, m[9]!, m[10]!, m[11]!, 0, 0, 0, 1)
+}
+
+function placeOf(grip: Group): Placed {
+  const round = (x: number): number => Math.round(x * 10000) / 10000
+  const { position, rotation, scale } = grip
+  return {
+    position: [round(position.x), round(position.y), round(position.z)],
+    rotation: [rotation.x, rotation.y, rotation.z].map((r) => round((r * 180) / Math.PI)) as [number, number, number],
+    scale: [round(scale.x), round(scale.y), round(scale.z)],
+  }
+}
+
+/** Direction towards the light; bearing clockwise from the north as seen from above, degrees. */
+function towardsLight({ bearing, height }: Shot['stage']['light']): Vector3 {
+  const [b, h] = [(bearing * Math.PI) / 180, (height * Math.PI) / 180]
+  return new Vector3(Math.sin(b) * Math.cos(h), Math.sin(h), Math.cos(b) * Math.cos(h))
+}
+
+/** The points to be born, with short lines along which they set out. */
+function makeBirthPoints(colour: string) {
+  const object = new Group()
+  const points = new Points(new BufferGeometry(), new PointsMaterial({ color: new Color(colour), size: 2.4, sizeAttenuation: false }))
+  const lines = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: new Color(colour), transparent: true, opacity: 0.4 }))
+  points.frustumCulled = lines.frustumCulled = false
+  object.add(points, lines)
+  object.visible = false
+  return {
+    object,
+    show(sample: BirthSample | null): void {
+      object.visible = sample !== null && sample.positions.length > 0
+      if (!object.visible || !sample) return
+      points.geometry.dispose()
+      points.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(sample.positions, 3))
+      lines.geometry.dispose()
+      const stride = Math.max(1, Math.floor(sample.positions.length / 3 / 1500))
+      const ends: number[] = []
+      for (let i = 0; i < sample.positions.length; i += 3 * stride) {
+        for (let axis = 0; axis < 3; axis++) ends.push(sample.positions[i + axis]!)
+        // a tenth of a second of flight
+        for (let axis = 0; axis < 3; axis++) ends.push(sample.positions[i + axis]! + sample.normals[i + axis]! * 0.1)
+      }
+      lines.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(ends), 3))
+    },
+  }
+}

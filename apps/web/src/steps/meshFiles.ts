@@ -1,0 +1,35 @@
+import { completeMesh, type ShotMesh } from '@tangle/core'
+import { readMeshAside } from '@tangle/runtime/browser'
+import { engine } from '../engine/engine.ts'
+import { api, faultOf, type StoredMesh } from '../store/api.ts'
+import { store } from '../store/index.ts'
+import { noticed, selected } from '../store/session.ts'
+import { inserted } from '../store/shot.ts'
+import { freshId, freshName } from '../words.ts'
+
+/** Reads dropped files, stores those that can be read and puts them into the shot. */
+export async function addFiles(files: Iterable<File>): Promise<void> {
+  for (const file of files) {
+    store.dispatch(noticed({ text: `Reading ${file.name}…`, tone: 'info' }))
+    try {
+      const loaded = await readMeshAside(file.name, new Uint8Array(await file.arrayBuffer()))
+      const stored = await store.dispatch(api.endpoints.uploadMesh.initiate({ name: file.name, bytes: file }))
+      if (stored.error) throw new Error(faultOf(stored.error))
+      engine.addMesh(stored.data.asset, loaded)
+      addStored(stored.data)
+      store.dispatch(noticed(null))
+    } catch (error) {
+      const message = (error as Error).message
+      store.dispatch(noticed({ text: message.includes(file.name) ? message : `${file.name} — ${message}`, tone: 'error' }))
+    }
+  }
+}
+
+/** Puts a stored mesh into the shot and selects it. */
+export function addStored(stored: StoredMesh): void {
+  const { meshes } = store.getState().shot.present
+  const name = freshName(stored.name, meshes.map((mesh) => mesh.name))
+  const mesh: ShotMesh = completeMesh({ id: freshId(name, meshes.map((m) => m.id)), name, source: { asset: stored.asset } })
+  store.dispatch(inserted({ path: ['meshes'], value: mesh }))
+  store.dispatch(selected({ mesh: mesh.id }))
+}

@@ -1,0 +1,96 @@
+import type { MeshFacts, Measures, Shot } from '@tangle/core'
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+
+export interface ShotCard {
+  id: string
+  name: string
+  version: number
+  changedAt: string
+  frames: Shot['frames']
+  populations: number
+}
+export interface StoredMesh {
+  asset: string
+  name: string
+  file: string
+  bytes: number
+  facts: MeshFacts
+  sample: boolean
+}
+export interface Take {
+  id: string
+  shotId: string
+  number: number
+  status: 'waiting' | 'computing' | 'done' | 'failed' | 'cancelled'
+  framesDone: number
+  fault: string | null
+  createdAt: string
+  startedAt: string | null
+  endedAt: string | null
+  bytes: number
+  frames: Shot['frames']
+  name: string
+}
+export interface TakeDetails extends Take {
+  document: Shot
+  facts: { frame: number; particles: number; milliseconds: number; fingerprint: string; bytes: number; measures: Measures }[]
+}
+type OpenShot = { id: string; name: string; document: Shot; version: number }
+
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['Shots', 'Takes', 'Meshes'],
+  endpoints: (build) => ({
+    shots: build.query<ShotCard[], void>({ query: () => 'shots', providesTags: ['Shots'] }),
+    shot: build.query<OpenShot, string>({ query: (id) => `shots/${id}`, keepUnusedDataFor: 0 }),
+    createShot: build.mutation<{ id: string }, { name: string; document?: Shot }>({
+      query: (body) => ({ url: 'shots', method: 'POST', body }),
+      invalidatesTags: ['Shots'],
+    }),
+    saveShot: build.mutation<{ version: number }, { id: string; version: number; document: Shot }>({
+      query: ({ id, ...body }) => ({ url: `shots/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['Shots'],
+    }),
+    duplicateShot: build.mutation<{ id: string }, string>({
+      query: (id) => ({ url: `shots/${id}/duplicate`, method: 'POST' }),
+      invalidatesTags: ['Shots'],
+    }),
+    deleteShot: build.mutation<void, string>({
+      query: (id) => ({ url: `shots/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Shots'],
+    }),
+    restoreShot: build.mutation<void, string>({
+      query: (id) => ({ url: `shots/${id}/restore`, method: 'POST' }),
+      invalidatesTags: ['Shots'],
+    }),
+    meshes: build.query<StoredMesh[], void>({ query: () => 'meshes', providesTags: ['Meshes'] }),
+    uploadMesh: build.mutation<StoredMesh, { name: string; bytes: Blob }>({
+      query: ({ name, bytes }) => ({
+        url: `meshes?name=${encodeURIComponent(name)}`, method: 'POST', body: bytes,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+      invalidatesTags: ['Meshes'],
+    }),
+    takes: build.query<Take[], string>({ query: (id) => `shots/${id}/takes`, providesTags: ['Takes'] }),
+    take: build.query<TakeDetails, string>({ query: (id) => `takes/${id}` }),
+    makeTake: build.mutation<Take, { id: string; version: number }>({
+      query: ({ id, version }) => ({ url: `shots/${id}/takes`, method: 'POST', body: { version } }),
+      invalidatesTags: ['Takes'],
+    }),
+    takeAction: build.mutation<void, { id: string; action: 'cancel' | 'retry' | 'restore' }>({
+      query: ({ id, action }) => ({ url: `takes/${id}/${action}`, method: 'POST' }),
+      invalidatesTags: ['Takes'],
+    }),
+    deleteTake: build.mutation<void, string>({
+      query: (id) => ({ url: `takes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Takes'],
+    }),
+  }),
+})
+
+/** The sentence of a failed request. */
+export function faultOf(error: unknown): string {
+  const { data, status } = error as { data?: { error?: { message?: string } }; status?: unknown }
+  return data?.error?.message ?? (status === 'FETCH_ERROR' ? 'The server does not answer: is Tangle still running?' : 'The request failed')
+}

@@ -1,0 +1,61 @@
+import type { Shot } from '@tangle/core'
+import { emptyShot } from '@tangle/core'
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import undoable from 'redux-undo'
+
+/** Where in the document: keys and list places from its root. */
+export type Path = (string | number)[]
+
+interface Edit {
+  path: Path
+  /** Edits of one gesture (a drag, a scrub) are one step of undo. */
+  gesture?: string
+}
+
+type Tree = Record<string | number, unknown>
+
+/** The record or list that holds the last part of a path. */
+function holder(shot: Shot, path: Path): Tree {
+  return path.slice(0, -1).reduce<Tree>((at, part) => at[part] as Tree, shot as unknown as Tree)
+}
+
+/** The document. Every edit goes through one of these four, so undo, autosave and preview see all. */
+const slice = createSlice({
+  name: 'shot',
+  initialState: emptyShot('New shot'),
+  reducers: {
+    /** Another document; the history of the one before is forgotten. */
+    loaded: (_, { payload }: PayloadAction<Shot>) => payload,
+    set(shot, { payload: { path, value } }: PayloadAction<Edit & { value: unknown }>) {
+      const at = holder(shot as Shot, path)
+      if (value === undefined) delete at[path.at(-1)!]
+      else at[path.at(-1)!] = value
+    },
+    /** Puts a value into the list at `path`, at its end unless told where. */
+    inserted(shot, { payload: { path, value, at } }: PayloadAction<Edit & { value: unknown; at?: number }>) {
+      const list = holder(shot as Shot, path)[path.at(-1)!] as unknown[]
+      list.splice(at ?? list.length, 0, value)
+    },
+    /** Takes an entry out of its list; the path ends in its place. */
+    removed(shot, { payload: { path } }: PayloadAction<Edit>) {
+      ;(holder(shot as Shot, path) as unknown as unknown[]).splice(path.at(-1) as number, 1)
+    },
+    /** Takes a mesh out, with the births on it. */
+    meshRemoved(shot, { payload }: PayloadAction<string>) {
+      shot.meshes = shot.meshes.filter((mesh) => mesh.id !== payload)
+      for (const population of shot.populations) {
+        population.births = population.births.filter((birth) => birth.mesh !== payload)
+      }
+    },
+  },
+})
+
+export const { loaded, set, inserted, removed, meshRemoved } = slice.actions
+
+export const shotReducer = undoable(slice.reducer, {
+  limit: 300,
+  clearHistoryType: loaded.type,
+  syncFilter: true,
+  filter: (_, now, history) => now !== history.present,
+  groupBy: (action) => (action as { payload?: { gesture?: string } }).payload?.gesture ?? null,
+})

@@ -1,0 +1,87 @@
+import { createTheme } from '@mui/material/styles'
+
+declare module '@mui/material/styles' {
+  interface TypeBackground {
+    raised: string
+    row: string
+  }
+  interface Palette {
+    line: string
+    cell: string
+    /** Text on the stage, whose backdrop is the shot's and not the theme's. */
+    onDarkStage: string
+    onLightStage: string
+  }
+  interface PaletteOptions {
+    line?: string
+    cell?: string
+    onDarkStage?: string
+    onLightStage?: string
+  }
+  interface TypographyVariants {
+    mono: string
+  }
+}
+
+const STAGE = { onDarkStage: '#efe8dc', onLightStage: '#211a2c' }
+
+export const MONO = "'Spline Sans Mono Variable', monospace"
+
+/** Paper and ink: at night by default, on paper for who prefers it. */
+export const theme = createTheme({
+  cssVariables: { colorSchemeSelector: 'data-theme' },
+  defaultColorScheme: 'dark',
+  colorSchemes: {
+    dark: {
+      palette: {
+        primary: { main: '#5fd0b5', contrastText: '#10241f' },
+        warning: { main: '#f2b04a' },
+        error: { main: '#ff7a66' },
+        background: { default: '#17131f', paper: '#1f1a2a', raised: '#272135', row: '#25323a' },
+        text: { primary: '#efe8dc', secondary: '#a79fb3' },
+        divider: '#352d45',
+        ...STAGE,
+        line: '#4d4360',
+        cell: '#2a4a4a',
+      },
+    },
+    light: {
+      palette: {
+        primary: { main: '#14705c', contrastText: '#ffffff' },
+        warning: { main: '#8a5400' },
+        error: { main: '#b3321e' },
+        background: { default: '#f6f1e7', paper: '#fbf8f1', raised: '#ffffff', row: '#e3efe9' },
+        text: { primary: '#2a2233', secondary: '#655c70' },
+        divider: '#d9cfbd',
+        ...STAGE,
+        line: '#b3a890',
+        cell: '#c4e3d8',
+      },
+    },
+  },
+  shape: { borderRadius: 6 },
+  typography: { fontFamily: "'Figtree Variable', sans-serif", fontSize: 13, button: { textTransform: 'none', fontWeight: 500 } },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        'html, body, #root': { height: '100%' },
+        body: { fontSize: 13, overflow: 'hidden' },
+        ':focus-visible': { outline: '2px solid var(--mui-palette-primary-main)', outlineOffset: 1 },
+      },
+    },
+    MuiButton: {
+      defaultProps: { size: 'small', disableElevation: true },
+      styleOverrides: { root: { minHeight: 28, padding: '2px 10px', minWidth: 0 } },
+    },
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
+    MuiTooltip: { defaultProps: { enterDelay: 500 }, styleOverrides: { tooltip: { fontSize: 12 } } },
+    MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13 } } },
+    MuiSelect: { defaultProps: { size: 'small' }, styleOverrides: { select: { padding: '3px 8px', fontSize: 13 } } },
+    MuiSlider: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { thumb: { width: 10, height: 12, borderRadius: 3 }, root: { padding: '8px 0' } },
+    },
+    MuiDialog: { styleOverrides: { paper: { backgroundImage: 'none' } } },
+  },
+})

@@ -25,7 +25,9 @@ export function createApplication(house: House, log: Logger): Koa {
   app.use(headers())
   app.use(sameSite(config))
   app.use(tokenRequired(config.token))
-  app.use(compress({ threshold: 2048, br: false, filter: (type) => /json|javascript|css|html|svg/.test(type) }))
+  app.use(
+    compress({ threshold: 2048, br: false, filter: (type) => /json|javascript|css|html|svg/.test(type) }),
+  )
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '8mb' }))
 
   const router = new Router({ prefix: '/api' })
@@ -49,7 +51,12 @@ export function createApplication(house: House, log: Logger): Koa {
   )
   // any other address is a place within the application
   app.use((context) => {
-    if (!['GET', 'HEAD'].includes(context.method) || context.path.startsWith('/api/') || /\.\w+$/.test(context.path)) return
+    if (
+      !['GET', 'HEAD'].includes(context.method) ||
+      context.path.startsWith('/api/') ||
+      /\.\w+$/.test(context.path)
+    )
+      return
     context.type = 'html'
     context.set('Cache-Control', 'no-cache')
     context.body = createReadStream(join(config.webFolder, 'index.html'))

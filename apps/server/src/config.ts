@@ -19,11 +19,16 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const port = Number(environment.TANGLE_PORT ?? 4680)
   const token = environment.TANGLE_TOKEN || undefined
   const megabytes = Number(environment.TANGLE_UPLOAD_MB ?? 256)
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
-  if (!(megabytes > 0 && megabytes <= 1024)) throw new Error('TANGLE_UPLOAD_MB must be above 0 and at most 1024')
-  if (!environment.TANGLE_DATABASE_URL) throw new Error('TANGLE_DATABASE_URL is not set: start with ./tangle start')
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
+  if (!(megabytes > 0 && megabytes <= 1024))
+    throw new Error('TANGLE_UPLOAD_MB must be above 0 and at most 1024')
+  if (!environment.TANGLE_DATABASE_URL)
+    throw new Error('TANGLE_DATABASE_URL is not set: start with ./tangle start')
   if (!isLoopback(host) && (token?.length ?? 0) < 16) {
-    throw new Error(`TANGLE_HOST=${host} opens Tangle to other machines: set TANGLE_TOKEN to a secret of at least 16 letters`)
+    throw new Error(
+      `TANGLE_HOST=${host} opens Tangle to other machines: set TANGLE_TOKEN to a secret of at least 16 letters`,
+    )
   }
   return {
     host,

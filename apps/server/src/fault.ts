@@ -12,4 +12,5 @@ export class HttpFault extends Error {
     super(message)
   }
 }
-export const notFound = (what: string): HttpFault => new HttpFault(404, 'not-found', `There is no such ${what}; it may have been deleted`)
+export const notFound = (what: string): HttpFault =>
+  new HttpFault(404, 'not-found', `There is no such ${what}; it may have been deleted`)

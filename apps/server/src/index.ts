@@ -48,6 +48,10 @@ async function main(role: string | undefined): Promise<void> {
 main(process.argv[2]).catch((error: NodeJS.ErrnoException) => {
   const port = process.env.TANGLE_PORT ?? '4680'
   const taken = error.code === 'EADDRINUSE'
-  console.error(taken ? `Port ${port} is taken: stop what uses it, or choose another with TANGLE_PORT=4681 ./tangle start` : `Tangle can't start: ${error.message}`)
+  console.error(
+    taken
+      ? `Port ${port} is taken: stop what uses it, or choose another with TANGLE_PORT=4681 ./tangle start`
+      : `Tangle can't start: ${error.message}`,
+  )
   process.exit(1)
 })

@@ -28,22 +28,76 @@ const seekBy = (frames: number) => () => engine.seek(engine.frame + frames)
 
 export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
   return [
-    { id: 'play', label: 'Play or pause', keys: 'space', shortcut: 'Space', run: () => (engine.playing ? engine.pause() : engine.play()) },
+    {
+      id: 'play',
+      label: 'Play or pause',
+      keys: 'space',
+      shortcut: 'Space',
+      run: () => (engine.playing ? engine.pause() : engine.play()),
+    },
     { id: 'play-back', label: 'Play backward', run: () => engine.play(-1) },
     { id: 'next', label: 'Next frame', keys: 'right', shortcut: '→', run: seekBy(1) },
     { id: 'previous', label: 'Previous frame', keys: 'left', shortcut: '←', run: seekBy(-1) },
     { id: 'next-ten', label: 'Ten frames on', keys: 'shift+right', shortcut: 'Shift →', run: seekBy(10) },
-    { id: 'previous-ten', label: 'Ten frames back', keys: 'shift+left', shortcut: 'Shift ←', run: seekBy(-10) },
-    { id: 'first', label: 'First frame', keys: 'home', shortcut: 'Home', run: () => engine.seek(engine.frames.first) },
-    { id: 'last', label: 'Last frame', keys: 'end', shortcut: 'End', run: () => engine.seek(engine.frames.last) },
+    {
+      id: 'previous-ten',
+      label: 'Ten frames back',
+      keys: 'shift+left',
+      shortcut: 'Shift ←',
+      run: seekBy(-10),
+    },
+    {
+      id: 'first',
+      label: 'First frame',
+      keys: 'home',
+      shortcut: 'Home',
+      run: () => engine.seek(engine.frames.first),
+    },
+    {
+      id: 'last',
+      label: 'Last frame',
+      keys: 'end',
+      shortcut: 'End',
+      run: () => engine.seek(engine.frames.last),
+    },
     { id: 'loop', label: 'Loop on or off', run: () => void store.dispatch(loopToggled()) },
-    { id: 'undo', label: 'Undo', keys: 'mod+z', shortcut: 'Ctrl Z', run: () => void store.dispatch(ActionCreators.undo()) },
-    { id: 'redo', label: 'Redo', keys: 'mod+shift+z, mod+y', shortcut: 'Ctrl Shift Z', run: () => void store.dispatch(ActionCreators.redo()) },
-    { id: 'find', label: 'Find a command', keys: 'mod+k', shortcut: 'Ctrl K', run: () => void store.dispatch(finderToggled(true)) },
-    { id: 'key', label: 'Key the value under the pointer', keys: 'k', shortcut: 'K', run: () => underPointer.toggleKey?.() },
+    {
+      id: 'undo',
+      label: 'Undo',
+      keys: 'mod+z',
+      shortcut: 'Ctrl Z',
+      run: () => void store.dispatch(ActionCreators.undo()),
+    },
+    {
+      id: 'redo',
+      label: 'Redo',
+      keys: 'mod+shift+z, mod+y',
+      shortcut: 'Ctrl Shift Z',
+      run: () => void store.dispatch(ActionCreators.redo()),
+    },
+    {
+      id: 'find',
+      label: 'Find a command',
+      keys: 'mod+k',
+      shortcut: 'Ctrl K',
+      run: () => void store.dispatch(finderToggled(true)),
+    },
+    {
+      id: 'key',
+      label: 'Key the value under the pointer',
+      keys: 'k',
+      shortcut: 'K',
+      run: () => underPointer.toggleKey?.(),
+    },
     { id: 'mute', label: 'Mute the selected influence', keys: 'm', shortcut: 'M', run: mute },
     { id: 'solo', label: 'Solo the selected influence', run: solo },
-    { id: 'frame', label: 'Frame the selection', keys: 'f', shortcut: 'F', run: () => stage.world?.frameAll() },
+    {
+      id: 'frame',
+      label: 'Frame the selection',
+      keys: 'f',
+      shortcut: 'F',
+      run: () => stage.world?.frameAll(),
+    },
     { id: 'front', label: 'Look from the front', run: () => stage.world?.lookAlong([0, 0, 1]) },
     { id: 'side', label: 'Look from the side', run: () => stage.world?.lookAlong([1, 0, 0]) },
     { id: 'top', label: 'Look from above', run: () => stage.world?.lookAlong([0, 1, 0.0001]) },
@@ -52,7 +106,13 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
     { id: 'scale', label: 'Handles: scale', run: () => void store.dispatch(handleChosen('scale')) },
     { id: 'take', label: 'Make a take', run: makeTake },
     { id: 'theme', label: 'Light or dark', run: toggleTheme },
-    ...STEPS.map(({ id, label }, i) => ({ id: `step-${id}`, label: `Go to ${label}`, keys: String(i + 1), shortcut: String(i + 1), run: () => goTo(id) })),
+    ...STEPS.map(({ id, label }, i) => ({
+      id: `step-${id}`,
+      label: `Go to ${label}`,
+      keys: String(i + 1),
+      shortcut: String(i + 1),
+      run: () => goTo(id),
+    })),
   ]
 }
 
@@ -68,7 +128,8 @@ function selectedInfluence() {
 
 function mute(): void {
   const found = selectedInfluence()
-  if (found) store.dispatch(set({ path: [...found.path, 'muted'], value: found.influence.muted ? undefined : true }))
+  if (found)
+    store.dispatch(set({ path: [...found.path, 'muted'], value: found.influence.muted ? undefined : true }))
 }
 function solo(): void {
   const found = selectedInfluence()

@@ -28,7 +28,9 @@ function Failed() {
     <Box sx={{ p: 6 }}>
       <h1>This page has failed</h1>
       <p>{error.message}</p>
-      <p>Your edits up to now are saved. <a href="/">Go to all shots</a></p>
+      <p>
+        Your edits up to now are saved. <a href="/">Go to all shots</a>
+      </p>
     </Box>
   )
 }

@@ -60,7 +60,11 @@ export const theme = createTheme({
     },
   },
   shape: { borderRadius: 6 },
-  typography: { fontFamily: "'Figtree Variable', sans-serif", fontSize: 13, button: { textTransform: 'none', fontWeight: 500 } },
+  typography: {
+    fontFamily: "'Figtree Variable', sans-serif",
+    fontSize: 13,
+    button: { textTransform: 'none', fontWeight: 500 },
+  },
   components: {
     MuiCssBaseline: {
       styleOverrides: {
@@ -71,13 +75,16 @@ export const theme = createTheme({
     },
     MuiButton: {
       defaultProps: { size: 'small', disableElevation: true },
-      styleOverrides: { root: { minHeight: 28, padding: '2px 10px', minWidth: 0 } },
+      styleOverrides: { root: { minHeight: 28, padding: '2px 10px', minWidth: 0, fontSize: 13 } },
     },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 }, styleOverrides: { tooltip: { fontSize: 12 } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13 } } },
-    MuiSelect: { defaultProps: { size: 'small' }, styleOverrides: { select: { padding: '3px 8px', fontSize: 13 } } },
+    MuiSelect: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { select: { padding: '3px 8px', fontSize: 13 } },
+    },
     MuiSlider: {
       defaultProps: { size: 'small' },
       styleOverrides: { thumb: { width: 10, height: 12, borderRadius: 3 }, root: { padding: '8px 0' } },

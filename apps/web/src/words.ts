@@ -1,5 +1,8 @@
 /** Numbers in words. */
-export const count = (n: number): string => Math.round(n).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
+export const count = (n: number): string =>
+  Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
 
 export function megabytes(bytes: number): string {
   if (bytes >= 2 ** 30) return `${(bytes / 2 ** 30).toFixed(1)} GB`
@@ -17,7 +20,11 @@ export const clockTime = (time: number | string): string =>
 
 /** An id from a name, unlike those in use. */
 export function freshId(name: string, taken: string[]): string {
-  const base = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'one'
+  const base =
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '') || 'one'
   if (!taken.includes(base)) return base
   for (let n = 2; ; n++) if (!taken.includes(`${base}-${n}`)) return `${base}-${n}`
 }

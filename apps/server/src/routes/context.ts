@@ -15,12 +15,20 @@ export interface House {
 /** The body of a request, checked; 422 with the path of every fault. */
 export function bodyOf<T>(context: Context, schema: yup.Schema<T>): T {
   try {
-    return schema.validateSync((context.request as { body?: unknown }).body ?? {}, { strict: true, abortEarly: false })
+    return schema.validateSync((context.request as { body?: unknown }).body ?? {}, {
+      strict: true,
+      abortEarly: false,
+    })
   } catch (error) {
     if (!(error instanceof yup.ValidationError)) throw error
     const faults = error.inner.length > 0 ? error.inner : [error]
     const problems = faults.map((fault) => ({ path: fault.path ?? '', message: fault.message }))
-    throw new HttpFault(422, 'invalid', problems.map((p) => `${p.path} ${p.message}`.trim()).join('; '), problems)
+    throw new HttpFault(
+      422,
+      'invalid',
+      problems.map((p) => `${p.path} ${p.message}`.trim()).join('; '),
+      problems,
+    )
   }
 }
 

@@ -6,7 +6,14 @@ import { MeshEntity, type MeshRow } from '../store/entities.ts'
 import { meshFile, storeMesh } from '../store/meshes.ts'
 import type { House } from './context.ts'
 
-const told = ({ sha, name, file, bytes, facts, sample }: MeshRow) => ({ asset: `sha256:${sha}`, name, file, bytes, facts, sample })
+const told = ({ sha, name, file, bytes, facts, sample }: MeshRow) => ({
+  asset: `sha256:${sha}`,
+  name,
+  file,
+  bytes,
+  facts,
+  sample,
+})
 
 export function meshRoutes(router: Router, { source, config }: House): void {
   router.get('/meshes', async (context) => {
@@ -33,7 +40,11 @@ function fileName(context: Context): string {
   const file = typeof name === 'string' ? name.split(/[\\/]/).at(-1)!.slice(0, 200) : ''
   const ending = file.toLowerCase().split('.').at(-1)!
   if (!MESH_ENDINGS.includes(ending)) {
-    throw new HttpFault(415, 'mesh', `"${file}" is not a mesh that can be read: use ${MESH_ENDINGS.join(', ').toUpperCase()}, and give its name as ?name=…`)
+    throw new HttpFault(
+      415,
+      'mesh',
+      `"${file}" is not a mesh that can be read: use ${MESH_ENDINGS.join(', ').toUpperCase()}, and give its name as ?name=…`,
+    )
   }
   return file
 }
@@ -42,7 +53,11 @@ function fileName(context: Context): string {
 async function readUpload(context: Context, most: number): Promise<Buffer> {
   const tooLarge = (): HttpFault => {
     context.set('Connection', 'close')
-    return new HttpFault(413, 'too-large', `A mesh file may have ${Math.round(most / 2 ** 20)} MB: make it smaller, or raise TANGLE_UPLOAD_MB`)
+    return new HttpFault(
+      413,
+      'too-large',
+      `A mesh file may have ${Math.round(most / 2 ** 20)} MB: make it smaller, or raise TANGLE_UPLOAD_MB`,
+    )
   }
   if (Number(context.headers['content-length'] ?? 0) > most) throw tooLarge()
   const chunks: Buffer[] = []

@@ -6,9 +6,17 @@ import { HttpFault, notFound } from '../fault.ts'
 import { MeshEntity, ShotEntity, type ShotRow } from '../store/entities.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 
-const name = yup.string().typeError('must be text').trim().min(1, 'must not be empty').max(200, 'must be at most 200 letters')
+const name = yup
+  .string()
+  .typeError('must be text')
+  .trim()
+  .min(1, 'must not be empty')
+  .max(200, 'must be at most 200 letters')
 const newShot = yup.object({ name, document: yup.mixed() }).noUnknown()
-const savedShot = yup.object({ version: yup.number().integer().required('is missing'), document: yup.mixed().required('is missing') })
+const savedShot = yup.object({
+  version: yup.number().integer().required('is missing'),
+  document: yup.mixed().required('is missing'),
+})
 
 /** Largest thumbnail, bytes. */
 const MOST_THUMBNAIL = 400_000
@@ -26,11 +34,19 @@ export function shotRoutes(router: Router, { source }: House): void {
   const checked = async (document: unknown): Promise<Shot> => {
     const read = readShot(document)
     if (read.problems) throw invalid(read.problems)
-    const named = read.shot.meshes.map((mesh, i) => ({ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }))
+    const named = read.shot.meshes.map((mesh, i) => ({
+      i,
+      sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '',
+    }))
     const known = await source.getRepository(MeshEntity).findBy({ sha: In(named.map((one) => one.sha)) })
     const missing = named.filter(({ sha }) => !known.some((one) => one.sha === sha))
     if (missing.length > 0) {
-      throw invalid(missing.map(({ i }) => ({ path: `meshes[${i}].source`, message: 'is not stored here: add the mesh file first' })))
+      throw invalid(
+        missing.map(({ i }) => ({
+          path: `meshes[${i}].source`,
+          message: 'is not stored here: add the mesh file first',
+        })),
+      )
     }
     return read.shot
   }
@@ -38,7 +54,12 @@ export function shotRoutes(router: Router, { source }: House): void {
   router.get('/shots', async (context) => {
     const rows = await shots.find({ order: { changedAt: 'DESC' } })
     context.body = rows.map(({ id, name, document, version, changedAt }) => ({
-      id, name, version, changedAt, frames: document.frames, populations: document.populations.length,
+      id,
+      name,
+      version,
+      changedAt,
+      frames: document.frames,
+      populations: document.populations.length,
     }))
   })
   router.post('/shots', async (context) => {
@@ -57,24 +78,47 @@ export function shotRoutes(router: Router, { source }: House): void {
     const id = idOf(context, 'shot')
     const { version, document } = bodyOf(context, savedShot)
     const shot = await checked(document)
-    const { affected } = await shots.update({ id, version }, { document: shot as never, name: shot.name, version: version + 1, changedAt: new Date() })
+    const { affected } = await shots.update(
+      { id, version },
+      { document: shot as never, name: shot.name, version: version + 1, changedAt: new Date() },
+    )
     if (affected === 0) {
       const now = await find(id)
-      throw new HttpFault(409, 'conflict', 'This shot was changed in another window: load it again, or keep yours as a copy', [], { version: now.version })
+      throw new HttpFault(
+        409,
+        'conflict',
+        'This shot was changed in another window: load it again, or keep yours as a copy',
+        [],
+        { version: now.version },
+      )
     }
     context.body = { version: version + 1 }
   })
   router.post('/shots/:id/duplicate', async (context) => {
     const row = await find(idOf(context, 'shot'))
     const title = `${row.name}, copy`.slice(0, 200)
-    const copy = await shots.save({ name: title, document: { ...row.document, name: title }, version: 1, changedAt: new Date() })
-    await source.query('UPDATE shot SET thumbnail = (SELECT thumbnail FROM shot WHERE id = $1) WHERE id = $2', [row.id, copy.id])
+    const copy = await shots.save({
+      name: title,
+      document: { ...row.document, name: title },
+      version: 1,
+      changedAt: new Date(),
+    })
+    await source.query(
+      'UPDATE shot SET thumbnail = (SELECT thumbnail FROM shot WHERE id = $1) WHERE id = $2',
+      [row.id, copy.id],
+    )
     context.status = 201
     context.body = { id: copy.id, version: 1, name: title }
   })
   router.delete('/shots/:id', async (context) => {
-    const { affected } = await shots.softDelete({ id: idOf(context, 'shot') })
+    const id = idOf(context, 'shot')
+    const { affected } = await shots.softDelete({ id })
     if (affected === 0) throw notFound('shot')
+    // nobody waits for the takes of a deleted shot; they can be tried again when it is brought back
+    await source.query(
+      "UPDATE take SET status = 'cancelled', ended_at = now() WHERE shot_id = $1 AND status IN ('waiting', 'computing')",
+      [id],
+    )
     context.status = 204
   })
   router.post('/shots/:id/restore', async (context) => {
@@ -83,7 +127,10 @@ export function shotRoutes(router: Router, { source }: House): void {
     context.status = 204
   })
   router.get('/shots/:id/thumbnail', async (context) => {
-    const row = await shots.findOne({ where: { id: idOf(context, 'shot') }, select: { id: true, thumbnail: true } })
+    const row = await shots.findOne({
+      where: { id: idOf(context, 'shot') },
+      select: { id: true, thumbnail: true },
+    })
     if (!row?.thumbnail) throw notFound('thumbnail')
     context.type = 'image/png'
     context.set('Cache-Control', 'no-cache')
@@ -99,7 +146,8 @@ export function shotRoutes(router: Router, { source }: House): void {
       chunks.push(chunk as Buffer)
     }
     const image = Buffer.concat(chunks)
-    if (image.subarray(1, 4).toString('latin1') !== 'PNG') throw new HttpFault(422, 'invalid', 'A thumbnail must be a PNG')
+    if (image.subarray(1, 4).toString('latin1') !== 'PNG')
+      throw new HttpFault(422, 'invalid', 'A thumbnail must be a PNG')
     const { affected } = await shots.update({ id }, { thumbnail: image })
     if (affected === 0) throw notFound('shot')
     context.status = 204

@@ -11,7 +11,9 @@ import { ShotEntity, TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropFrames, frameBytes, frameFacts, readFrame } from '../store/frames.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 
-const newTake = yup.object({ version: yup.number().integer().typeError('must be the version of the shot') }).noUnknown()
+const newTake = yup
+  .object({ version: yup.number().integer().typeError('must be the version of the shot') })
+  .noUnknown()
 
 export function takeRoutes(router: Router, { source, queue }: House): void {
   const takes = source.getRepository(TakeEntity)
@@ -32,7 +34,9 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     const shot = await source.getRepository(ShotEntity).findOneBy({ id: shotId })
     if (!shot) throw notFound('shot')
     if (version !== undefined && version !== shot.version) {
-      throw new HttpFault(409, 'conflict', 'The shot has been changed since: save it first', [], { version: shot.version })
+      throw new HttpFault(409, 'conflict', 'The shot has been changed since: save it first', [], {
+        version: shot.version,
+      })
     }
     if (shot.document.populations.every((p) => p.births.length === 0)) {
       throw new HttpFault(422, 'empty', 'Nothing is born in this shot: add a birth in the Births step first')
@@ -65,7 +69,12 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
       "UPDATE take SET status = 'waiting', fault = NULL, frames_done = 0 WHERE id = $1 AND status IN ('failed', 'cancelled')",
       [take.id],
     )) as [unknown, number]
-    if (changed === 0) throw new HttpFault(409, 'running', `This take is ${take.status}: only a failed or cancelled one can be tried again`)
+    if (changed === 0)
+      throw new HttpFault(
+        409,
+        'running',
+        `This take is ${take.status}: only a failed or cancelled one can be tried again`,
+      )
     await queue.add(take.id)
     context.body = told(await takes.findOneByOrFail({ id: take.id }))
   })
@@ -90,8 +99,14 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
   router.get('/takes/:id/export', async (context) => {
     const take = await find(context)
     const kind = EXPORTS.find((one) => one.kind === context.query.format)
-    if (!kind) throw new HttpFault(422, 'format', `format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}`)
-    if (take.status !== 'done') throw new HttpFault(409, 'unfinished', `This take is ${take.status}: only a finished one can be written`)
+    if (!kind)
+      throw new HttpFault(422, 'format', `format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}`)
+    if (take.status !== 'done')
+      throw new HttpFault(
+        409,
+        'unfinished',
+        `This take is ${take.status}: only a finished one can be written`,
+      )
     await codecReady()
     const { first, last } = take.document.frames
     const frames: Frames = { first, last, read: (frame) => readFrame(source, take.id, frame) }
@@ -100,9 +115,18 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
 }
 
 const told = ({ document, bytes, ...row }: TakeRow) => ({
-  id: row.id, shotId: row.shotId, number: row.number, status: row.status, framesDone: row.framesDone, fault: row.fault,
-  createdAt: row.createdAt, startedAt: row.startedAt, endedAt: row.endedAt,
-  bytes: Number(bytes), frames: document.frames, name: document.name,
+  id: row.id,
+  shotId: row.shotId,
+  number: row.number,
+  status: row.status,
+  framesDone: row.framesDone,
+  fault: row.fault,
+  createdAt: row.createdAt,
+  startedAt: row.startedAt,
+  endedAt: row.endedAt,
+  bytes: Number(bytes),
+  frames: document.frames,
+  name: document.name,
 })
 
 /** One file goes as it is, a sequence as a ZIP; both are made while they are sent. */
@@ -126,7 +150,10 @@ async function sendExport(context: Context, kind: ExportKind, take: TakeRow, fra
 }
 
 /** Adds each file when the one before it has been sent, so that memory holds one at a time. */
-async function addAll(zip: yazl.ZipFile, files: AsyncIterable<{ name: string; pieces: AsyncIterable<Uint8Array> }>): Promise<void> {
+async function addAll(
+  zip: yazl.ZipFile,
+  files: AsyncIterable<{ name: string; pieces: AsyncIterable<Uint8Array> }>,
+): Promise<void> {
   for await (const { name, pieces } of files) {
     const stream = Readable.from(pieces)
     zip.addReadStream(stream, name, { compress: false })
@@ -137,7 +164,9 @@ async function addAll(zip: yazl.ZipFile, files: AsyncIterable<{ name: string; pi
 
 /** Takes that were deleted a while ago go for good. */
 export async function purge({ source }: Pick<House, 'source'>): Promise<void> {
-  const old = (await source.query("SELECT id FROM take WHERE deleted_at < now() - interval '7 days'")) as { id: string }[]
+  const old = (await source.query("SELECT id FROM take WHERE deleted_at < now() - interval '7 days'")) as {
+    id: string
+  }[]
   for (const { id } of old) {
     await dropFrames(source, id)
     await source.query('DELETE FROM take WHERE id = $1', [id])

@@ -13,7 +13,8 @@ const PREFACE = 19
 export function readBytes(source: DataSource, query: string): Promise<Buffer> {
   return withClient(source, async (client) => {
     const chunks: Buffer[] = []
-    for await (const chunk of client.query(copyTo(`COPY (${query}) TO STDOUT (FORMAT binary)`))) chunks.push(chunk as Buffer)
+    for await (const chunk of client.query(copyTo(`COPY (${query}) TO STDOUT (FORMAT binary)`)))
+      chunks.push(chunk as Buffer)
     return Buffer.concat(fields(Buffer.concat(chunks)))
   })
 }

@@ -18,7 +18,10 @@ export async function openDatabase(url: string): Promise<DataSource> {
 }
 
 /** Runs work on a plain client of the pool, for what has no place in an ORM: COPY. */
-export async function withClient<T>(source: DataSource, work: (client: PoolClient) => Promise<T>): Promise<T> {
+export async function withClient<T>(
+  source: DataSource,
+  work: (client: PoolClient) => Promise<T>,
+): Promise<T> {
   const pool = (source.driver as unknown as { master: Pool }).master
   const client = await pool.connect()
   try {

@@ -18,7 +18,13 @@ export async function loadDemo(source: DataSource, thumbnailFolder: string): Pro
   // the first is the newest, so that it stands first
   for (const { slug, title, shot } of demoShots((id) => names.get(id)!).reverse()) {
     const thumbnail = await readFile(join(thumbnailFolder, `${slug}.png`)).catch(() => null)
-    await repository.insert({ name: title, document: shot as never, version: 1, thumbnail, changedAt: new Date() })
+    await repository.insert({
+      name: title,
+      document: shot as never,
+      version: 1,
+      thumbnail,
+      changedAt: new Date(),
+    })
   }
   await source.query("INSERT INTO setting VALUES ('demo', 'loaded')")
 }

@@ -25,7 +25,12 @@ export async function dropFrames(source: DataSource, take: string): Promise<void
 }
 
 /** Stores a frame whole or not at all, if the take is still this attempt's. */
-export async function storeFrame(source: DataSource, take: string, attempt: number, frame: TakeFrame): Promise<void> {
+export async function storeFrame(
+  source: DataSource,
+  take: string,
+  attempt: number,
+  frame: TakeFrame,
+): Promise<void> {
   const bytes = Buffer.from(frame.bytes.buffer, frame.bytes.byteOffset, frame.bytes.byteLength)
   await source.transaction(async (manager) => {
     // frames can be computed again: they need not wait for the disk
@@ -38,11 +43,24 @@ export async function storeFrame(source: DataSource, take: string, attempt: numb
     if (changed === 0) throw new NoLongerOurs()
     await manager.query(
       'INSERT INTO take_frame (take_id, frame, particles, milliseconds, fingerprint, measures, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-      [take, frame.frame, frame.particles, frame.milliseconds, frame.fingerprint, frame.measures, bytes.length],
+      [
+        take,
+        frame.frame,
+        frame.particles,
+        frame.milliseconds,
+        frame.fingerprint,
+        frame.measures,
+        bytes.length,
+      ],
     )
     for (let part = 0; part * PART < bytes.length; part++) {
       const piece = bytes.subarray(part * PART, (part + 1) * PART)
-      await manager.query('INSERT INTO take_part (take_id, frame, part, bytes) VALUES ($1, $2, $3, $4)', [take, frame.frame, part, piece])
+      await manager.query('INSERT INTO take_part (take_id, frame, part, bytes) VALUES ($1, $2, $3, $4)', [
+        take,
+        frame.frame,
+        part,
+        piece,
+      ])
     }
   })
 }
@@ -64,7 +82,10 @@ export const frameFacts = (source: DataSource, take: string): Promise<FrameFacts
 
 /** The encoded bytes of a frame. `take` must be a checked uuid. */
 export async function frameBytes(source: DataSource, take: string, frame: number): Promise<Buffer> {
-  const bytes = await readBytes(source, `SELECT bytes FROM take_part WHERE take_id = '${take}' AND frame = ${Math.trunc(frame)} ORDER BY part`)
+  const bytes = await readBytes(
+    source,
+    `SELECT bytes FROM take_part WHERE take_id = '${take}' AND frame = ${Math.trunc(frame)} ORDER BY part`,
+  )
   if (bytes.length === 0) throw notFound('frame')
   return bytes
 }

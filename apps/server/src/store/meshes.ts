@@ -13,7 +13,12 @@ const PART = 2 ** 20
  * Stores a mesh file by the SHA-256 of its bytes, after reading it to the end. A file that is here
  * already is not stored again. A file that can't be read is refused and leaves nothing behind.
  */
-export async function storeMesh(source: DataSource, file: string, bytes: Buffer, sample?: string): Promise<MeshRow> {
+export async function storeMesh(
+  source: DataSource,
+  file: string,
+  bytes: Buffer,
+  sample?: string,
+): Promise<MeshRow> {
   const sha = createHash('sha256').update(bytes).digest('hex')
   const repository = source.getRepository(MeshEntity)
   const known = await repository.findOneBy({ sha })
@@ -22,7 +27,14 @@ export async function storeMesh(source: DataSource, file: string, bytes: Buffer,
   if (fault !== undefined) throw new HttpFault(422, 'mesh', `${file} — ${fault}`)
   const name = sample ?? file.replace(/\.[^.]*$/, '')
   await source.transaction(async (manager) => {
-    await manager.insert(MeshEntity, { sha, name, file, bytes: bytes.length, facts, sample: sample !== undefined })
+    await manager.insert(MeshEntity, {
+      sha,
+      name,
+      file,
+      bytes: bytes.length,
+      facts,
+      sample: sample !== undefined,
+    })
     for (let part = 0; part * PART < bytes.length; part++) {
       const piece = bytes.subarray(part * PART, (part + 1) * PART)
       await manager.query('INSERT INTO mesh_part (sha, part, bytes) VALUES ($1, $2, $3)', [sha, part, piece])

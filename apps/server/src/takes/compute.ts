@@ -9,7 +9,13 @@ import { loadMeshes } from '../store/meshes.ts'
 const BEAT_EVERY = 1000
 
 /** Computes a take from its first frame and stores it. Ends early when it is cancelled. */
-export async function takeOn(source: DataSource, id: string, threads: number, log: Logger, ending: AbortSignal): Promise<void> {
+export async function takeOn(
+  source: DataSource,
+  id: string,
+  threads: number,
+  log: Logger,
+  ending: AbortSignal,
+): Promise<void> {
   const take = await claim(source, id)
   if (!take) return
   const { attempt, document } = take
@@ -17,14 +23,20 @@ export async function takeOn(source: DataSource, id: string, threads: number, lo
   const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
   try {
     await openFrames(source, id)
-    const meshes = await loadMeshes(source, document.meshes.flatMap((m) => ('asset' in m.source ? [m.source.asset] : [])))
+    const meshes = await loadMeshes(
+      source,
+      document.meshes.flatMap((m) => ('asset' in m.source ? [m.source.asset] : [])),
+    )
     const signal = AbortSignal.any([own.signal, ending])
     await computeTake(document, meshes, threads, (frame) => storeFrame(source, id, attempt, frame), signal)
     await finish(source, id, attempt, 'done', null)
   } catch (error) {
     if (ending.aborted) {
       // another worker, or the next start, begins it anew
-      await source.query("UPDATE take SET beat_at = to_timestamp(0) WHERE id = $1 AND attempt = $2 AND status = 'computing'", [id, attempt])
+      await source.query(
+        "UPDATE take SET beat_at = to_timestamp(0) WHERE id = $1 AND attempt = $2 AND status = 'computing'",
+        [id, attempt],
+      )
     } else if (error instanceof NoLongerOurs) {
       await dropIfCancelled(source, id)
     } else {
@@ -46,14 +58,28 @@ async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
   return changed === 0 ? null : source.getRepository(TakeEntity).findOneBy({ id })
 }
 
-async function keepAlive(source: DataSource, id: string, attempt: number, own: AbortController): Promise<void> {
+async function keepAlive(
+  source: DataSource,
+  id: string,
+  attempt: number,
+  own: AbortController,
+): Promise<void> {
   const [, changed] = (await source
-    .query("UPDATE take SET beat_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL", [id, attempt])
+    .query(
+      "UPDATE take SET beat_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL",
+      [id, attempt],
+    )
     .catch(() => [[], 1])) as [unknown, number]
   if (changed === 0) own.abort(new NoLongerOurs())
 }
 
-async function finish(source: DataSource, id: string, attempt: number, status: 'done' | 'failed', fault: string | null): Promise<void> {
+async function finish(
+  source: DataSource,
+  id: string,
+  attempt: number,
+  status: 'done' | 'failed',
+  fault: string | null,
+): Promise<void> {
   await source.query(
     "UPDATE take SET status = $3, fault = $4, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
     [id, attempt, status, fault],

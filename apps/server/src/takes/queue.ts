@@ -14,7 +14,12 @@ export interface TakeQueue {
 }
 
 /** The queue of takes. With `threads` above 0 this process works on it, one take at a time. */
-export async function openQueue(source: DataSource, url: string, threads: number, log: Logger): Promise<TakeQueue> {
+export async function openQueue(
+  source: DataSource,
+  url: string,
+  threads: number,
+  log: Logger,
+): Promise<TakeQueue> {
   const boss = new PgBoss({ connectionString: url, schema: 'queue' })
   boss.on('error', (error) => log.error(error, 'queue'))
   await boss.start()

@@ -3,7 +3,14 @@
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
 import type { Measures, Mesh, MeshFacts, Shot } from '@tangle/core'
-import { createPreview, createTakePlayer, readMeshAside, type PackedPopulation, type Preview, type TakePlayer } from '@tangle/runtime/browser'
+import {
+  createPreview,
+  createTakePlayer,
+  readMeshAside,
+  type PackedPopulation,
+  type Preview,
+  type TakePlayer,
+} from '@tangle/runtime/browser'
 
 export interface LoadedMesh {
   mesh: Mesh
@@ -120,7 +127,9 @@ function createEngine() {
     showTake(next: { id: string; shot: Shot; measures: Map<number, Measures> } | null): void {
       if (next?.id === take?.id) return
       take?.player.dispose()
-      take = next ? { ...next, player: createTakePlayer(`/api/takes/${next.id}`, next.shot.frames, frameBudget() / 2) } : undefined
+      take = next
+        ? { ...next, player: createTakePlayer(`/api/takes/${next.id}`, next.shot.frames, frameBudget() / 2) }
+        : undefined
       take?.player.subscribe(changed)
       engine.seek(engine.frame)
     },
@@ -199,7 +208,8 @@ function createEngine() {
     const loading = (async () => {
       const response = await fetch(`/api/meshes/${asset.replace('sha256:', '')}`)
       if (!response.ok) throw new Error('A mesh of this shot is not stored any more: add its file again')
-      const name = /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'mesh.obj'
+      const name =
+        /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'mesh.obj'
       return readMeshAside(decodeURIComponent(name), new Uint8Array(await response.arrayBuffer()))
     })()
     meshes.set(asset, loading)

@@ -7,7 +7,7 @@ import { shown } from './formula.ts'
 import { KeyButton } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
-import { Choices, Row } from './ParameterForm.tsx'
+import { Choices, Row } from './Choices.tsx'
 
 const MOST = 20_000_000
 
@@ -25,14 +25,37 @@ export function AmountField({ value, path }: { value: Amount; path: Path }) {
   return (
     <Box>
       <Row label="Amount" help="All at once at a frame, or a rate per second">
-        <Choices name="Amount" value={mode} options={{ rate: 'rate', burst: 'burst', all: 'all points' }} onChange={choose} />
+        <Choices
+          name="Amount"
+          value={mode}
+          options={{ rate: 'rate', burst: 'burst', all: 'all points' }}
+          onChange={choose}
+        />
       </Row>
       {'burst' in value ? (
         <>
           {value.burst !== 'all' && (
-            <NumberField label="Count" name="Count" value={value.burst} range={[0, MOST]} usual={[0, 200_000]} step={1000} whole onChange={(burst, gesture) => change({ ...value, burst }, gesture)} />
+            <NumberField
+              label="Count"
+              name="Count"
+              value={value.burst}
+              range={[0, MOST]}
+              usual={[0, 200_000]}
+              step={1000}
+              whole
+              onChange={(burst, gesture) => change({ ...value, burst }, gesture)}
+            />
           )}
-          <NumberField label="At frame" name="At frame" value={value.at} range={[-1e6, 1e6]} usual={[frames.first, frames.last]} step={1} whole onChange={(at, gesture) => change({ ...value, at }, gesture)} />
+          <NumberField
+            label="At frame"
+            name="At frame"
+            value={value.at}
+            range={[-1e6, 1e6]}
+            usual={[frames.first, frames.last]}
+            step={1}
+            whole
+            onChange={(at, gesture) => change({ ...value, at }, gesture)}
+          />
         </>
       ) : (
         <RateFields value={value} change={change} />
@@ -41,34 +64,88 @@ export function AmountField({ value, path }: { value: Amount; path: Path }) {
   )
 }
 
-function RateFields({ value, change }: { value: Extract<Amount, { rate: Keyed }>; change(next: Amount, gesture?: string): void }) {
+function RateFields({
+  value,
+  change,
+}: {
+  value: Extract<Amount, { rate: Keyed }>
+  change(next: Amount, gesture?: string): void
+}) {
   const { frames } = useShot()
   const frame = useEngine((engine) => engine.frame)
   const rate = valueAt(value.rate, frame)
   const limit = (name: 'from' | 'to' | 'cap', next: number): void => change({ ...value, [name]: next })
   return (
     <>
-      <NumberField label="Rate" name="Rate" unit="/s" value={rate} range={[0, 1e9]} usual={[0, 100_000]} step={100} onChange={(next, gesture) => change({ ...value, rate: withValueAt(value.rate, frame, next) }, gesture)}>
-        <KeyButton name="Rate" value={value.rate} frame={frame} onToggle={() => change({ ...value, rate: keyToggled(value.rate, frame) })} />
+      <NumberField
+        label="Rate"
+        name="Rate"
+        unit="/s"
+        value={rate}
+        range={[0, 1e9]}
+        usual={[0, 100_000]}
+        step={100}
+        onChange={(next, gesture) =>
+          change({ ...value, rate: withValueAt(value.rate, frame, next) }, gesture)
+        }
+      >
+        <KeyButton
+          name="Rate"
+          value={value.rate}
+          frame={frame}
+          onToggle={() => change({ ...value, rate: keyToggled(value.rate, frame) })}
+        />
       </NumberField>
-      <Typography variant="caption" sx={{ display: 'block', color: 'text.secondary', textAlign: 'right', pr: 3.5 }} data-testid="per-frame">
+      <Typography
+        variant="caption"
+        sx={{ display: 'block', color: 'text.secondary', textAlign: 'right', pr: 3.5 }}
+        data-testid="per-frame"
+      >
         {shown(Number((rate / frames.rate).toPrecision(4)))} a frame at {frames.rate} frames/s
       </Typography>
       <Row label="Frames" help="The first and the last frame in which particles are born">
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, justifyContent: 'flex-end', pr: 3 }}>
-          <NumberInput name="From frame" value={value.from ?? frames.first} range={[-1e6, 1e6]} whole onChange={(next) => limit('from', next)} />
+          <NumberInput
+            name="From frame"
+            value={value.from ?? frames.first}
+            range={[-1e6, 1e6]}
+            whole
+            onChange={(next) => limit('from', next)}
+          />
           –
-          <NumberInput name="To frame" value={value.to ?? frames.last} range={[-1e6, 1e6]} whole onChange={(next) => limit('to', next)} />
+          <NumberInput
+            name="To frame"
+            value={value.to ?? frames.last}
+            range={[-1e6, 1e6]}
+            whole
+            onChange={(next) => limit('to', next)}
+          />
         </Box>
       </Row>
       <Row label="At most" help="No more are born after so many">
         <Box sx={{ display: 'flex', justifyContent: 'flex-end', pr: 3 }}>
           {value.cap === undefined ? (
-            <Choices name="Cap" value="none" options={{ none: 'no cap', cap: 'cap' }} onChange={(next) => next === 'cap' && limit('cap', 100_000)} />
+            <Choices
+              name="Cap"
+              value="none"
+              options={{ none: 'no cap', cap: 'cap' }}
+              onChange={(next) => next === 'cap' && limit('cap', 100_000)}
+            />
           ) : (
             <>
-              <Choices name="Cap" value="cap" options={{ none: 'no cap', cap: 'cap' }} onChange={(next) => next === 'none' && change(without(value))} />
-              <NumberInput name="Cap" value={value.cap} range={[0, MOST]} whole onChange={(next) => limit('cap', next)} />
+              <Choices
+                name="Cap"
+                value="cap"
+                options={{ none: 'no cap', cap: 'cap' }}
+                onChange={(next) => next === 'none' && change(without(value))}
+              />
+              <NumberInput
+                name="Cap"
+                value={value.cap}
+                range={[0, MOST]}
+                whole
+                onChange={(next) => limit('cap', next)}
+              />
             </>
           )}
         </Box>

@@ -18,10 +18,23 @@ export function KeyButton({ name, value, frame, onToggle }: KeyButtonProps) {
   const here = hasKey(value, frame)
   const keyed = isKeyed(value)
   return (
-    <Tooltip title={here ? 'Take the key at this frame away (K)' : 'Set a key at this frame (K)'} placement="left">
-      <ButtonBase aria-label={`${here ? 'Remove' : 'Set'} key for ${name}`} aria-pressed={here} onClick={onToggle} sx={{ width: 18, height: 20 }}>
+    <Tooltip
+      title={here ? 'Take the key at this frame away (K)' : 'Set a key at this frame (K)'}
+      placement="left"
+    >
+      <ButtonBase
+        aria-label={`${here ? 'Remove' : 'Set'} key for ${name}`}
+        aria-pressed={here}
+        onClick={onToggle}
+        sx={{ width: 18, height: 20 }}
+      >
         <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden>
-          <path d="M5.5 .8 10.2 5.5 5.5 10.2 .8 5.5Z" fill={here ? 'var(--mui-palette-warning-main)' : 'none'} stroke={keyed ? 'var(--mui-palette-warning-main)' : 'var(--mui-palette-line)'} strokeWidth="1.4" />
+          <path
+            d="M5.5 .8 10.2 5.5 5.5 10.2 .8 5.5Z"
+            fill={here ? 'var(--mui-palette-warning-main)' : 'none'}
+            stroke={keyed ? 'var(--mui-palette-warning-main)' : 'var(--mui-palette-line)'}
+            strokeWidth="1.4"
+          />
         </svg>
       </ButtonBase>
     </Tooltip>

@@ -26,7 +26,21 @@ let gestures = 0
 
 /** A number with its unit: drag the label to scrub, use the slider, or type a number or a formula. */
 export function NumberField(props: NumberFieldProps) {
-  const { label, name, value, unit, help, range, usual, step, whole, standard, slider = true, onChange, children } = props
+  const {
+    label,
+    name,
+    value,
+    unit,
+    help,
+    range,
+    usual,
+    step,
+    whole,
+    standard,
+    slider = true,
+    onChange,
+    children,
+  } = props
   const gesture = useRef('')
   const snap = (raw: number): number => {
     const stepped = Math.round(raw / step) * step
@@ -34,9 +48,28 @@ export function NumberField(props: NumberFieldProps) {
     return whole ? Math.round(clean) : clean
   }
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: slider ? '84px 1fr 96px 18px' : '84px 1fr 18px', alignItems: 'center', gap: 1, minHeight: 28 }}>
-      <Tooltip title={help ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}` : ''} placement="left">
-        <Scrubbed value={value} step={step} onStart={() => (gesture.current = `scrub${++gestures}`)} onScrub={(v) => onChange(snap(v), gesture.current)} onReset={standard === undefined ? undefined : () => onChange(standard)}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: slider ? '84px 1fr 96px 18px' : '84px 1fr 18px',
+        alignItems: 'center',
+        gap: 1,
+        minHeight: 28,
+      }}
+    >
+      <Tooltip
+        title={
+          help ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}` : ''
+        }
+        placement="left"
+      >
+        <Scrubbed
+          value={value}
+          step={step}
+          onStart={() => (gesture.current = `scrub${++gestures}`)}
+          onScrub={(v) => onChange(snap(v), gesture.current)}
+          onReset={standard === undefined ? undefined : () => onChange(standard)}
+        >
           {label}
         </Scrubbed>
       </Tooltip>
@@ -77,7 +110,8 @@ function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...rest }:
   const move = (event: PointerEvent): void => {
     if (!from.current) return
     const pixels = event.clientX - from.current.x
-    if (Math.abs(pixels) > 2) onScrub(from.current.value + Math.round(pixels / 3) * step * (event.shiftKey ? 10 : 1))
+    if (Math.abs(pixels) > 2)
+      onScrub(from.current.value + Math.round(pixels / 3) * step * (event.shiftKey ? 10 : 1))
   }
   return (
     <Typography
@@ -115,7 +149,8 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
     try {
       const typed = evaluate(text)
       const number = whole ? Math.round(typed) : typed
-      if (number < range[0] || number > range[1]) throw new Error(`From ${shown(range[0])} to ${shown(range[1])}`)
+      if (number < range[0] || number > range[1])
+        throw new Error(`From ${shown(range[0])} to ${shown(range[1])}`)
       setFault(null)
       setText(null)
       if (number !== value) onChange(number)
@@ -133,10 +168,7 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
       <InputBase
         value={text ?? shown(value)}
         error={fault !== null}
-        onFocus={(event) => {
-          setText(String(Number(value.toPrecision(9))))
-          requestAnimationFrame(() => event.target.select())
-        }}
+        onFocus={(event) => event.target.select()}
         onChange={(event) => {
           setText(event.target.value)
           setFault(null)
@@ -161,10 +193,25 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
           event.stopPropagation()
         }}
         inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal' }}
-        endAdornment={unit ? <Typography variant="caption" sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}>{unit}</Typography> : undefined}
+        endAdornment={
+          unit ? (
+            <Typography
+              variant="caption"
+              sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}
+            >
+              {unit}
+            </Typography>
+          ) : undefined
+        }
         sx={{
-          fontFamily: MONO, fontSize: 12.5, px: 0.75, height: 24, borderRadius: 1, minWidth: 0,
-          border: 1, borderColor: fault ? 'error.main' : 'transparent',
+          fontFamily: MONO,
+          fontSize: 12.5,
+          px: 0.75,
+          height: 24,
+          borderRadius: 1,
+          minWidth: 0,
+          border: 1,
+          borderColor: fault ? 'error.main' : 'transparent',
           '&:hover, &.Mui-focused': { borderColor: fault ? 'error.main' : 'line' },
           '& input': { textAlign: 'right', p: 0, minWidth: 0 },
         }}

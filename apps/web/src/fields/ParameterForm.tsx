@@ -1,9 +1,19 @@
-import { Box, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
-import { valueAt, type Keyed, type NumberParameter, type Parameter, type Parameters, type Varied, type VariedParameter, type VectorParameter } from '@tangle/core'
+import { Box, MenuItem, Select, Typography } from '@mui/material'
+import {
+  valueAt,
+  type Keyed,
+  type NumberParameter,
+  type Parameter,
+  type Parameters,
+  type Varied,
+  type VariedParameter,
+  type VectorParameter,
+} from '@tangle/core'
 import { useEngine } from '../engine/useEngine.ts'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
+import { Choices, Row } from './Choices.tsx'
 import { KeyButton, underPointer } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
@@ -21,12 +31,20 @@ interface ParameterFormProps {
 /** Controls for declared parameters: made from the declarations alone. */
 export function ParameterForm({ parameters, values, path, phases = [], leave = [] }: ParameterFormProps) {
   const shownOnes = Object.entries(parameters).filter(
-    ([name, parameter]) => !leave.includes(name) && Object.entries(parameter.when ?? {}).every(([key, value]) => values[key] === value),
+    ([name, parameter]) =>
+      !leave.includes(name) &&
+      Object.entries(parameter.when ?? {}).every(([key, value]) => values[key] === value),
   )
   return (
     <Box>
       {shownOnes.map(([name, parameter]) => (
-        <Field key={name} parameter={parameter} value={values[name] ?? ('default' in parameter ? parameter.default : '')} path={[...path, name]} phases={phases} />
+        <Field
+          key={name}
+          parameter={parameter}
+          value={values[name] ?? ('default' in parameter ? parameter.default : '')}
+          path={[...path, name]}
+          phases={phases}
+        />
       ))}
     </Box>
   )
@@ -50,7 +68,15 @@ function Field({ parameter, value, path, phases }: FieldProps) {
     case 'amount':
       return <AmountField value={value as never} path={path} />
     case 'choice':
-      return <ChoiceField label={parameter.label} help={parameter.help} value={value as string} options={parameter.options} path={path} />
+      return (
+        <ChoiceField
+          label={parameter.label}
+          help={parameter.help}
+          value={value as string}
+          options={parameter.options}
+          path={path}
+        />
+      )
     case 'reference':
       return <ReferenceField parameter={parameter} value={value as string} path={path} phases={phases} />
   }
@@ -92,19 +118,43 @@ function KeyedNumber({ parameter, value, path, label, standard, slider }: KeyedN
         {...(slider === undefined ? {} : { slider })}
         onChange={(next, gesture) => change(withValueAt(value, frame, next), gesture)}
       >
-        {parameter.keyable && <KeyButton name={`${parameter.label} ${label === parameter.label ? '' : label}`.trim()} value={value} frame={frame} onToggle={toggle} />}
+        {parameter.keyable && (
+          <KeyButton
+            name={`${parameter.label} ${label === parameter.label ? '' : label}`.trim()}
+            value={value}
+            frame={frame}
+            onToggle={toggle}
+          />
+        )}
       </NumberField>
     </Box>
   )
 }
 
-function VectorField({ parameter, value, path }: { parameter: VectorParameter; value: [Keyed, Keyed, Keyed]; path: Path }) {
+function VectorField({
+  parameter,
+  value,
+  path,
+}: {
+  parameter: VectorParameter
+  value: [Keyed, Keyed, Keyed]
+  path: Path
+}) {
   return (
     <Box sx={{ py: 0.25 }}>
-      <Typography variant="body2" title={parameter.help}>{parameter.label}</Typography>
+      <Typography variant="body2" title={parameter.help}>
+        {parameter.label}
+      </Typography>
       <Box sx={{ pl: 1 }}>
         {(['x', 'y', 'z'] as const).map((axis, i) => (
-          <KeyedNumber key={axis} parameter={parameter} value={value[i]!} path={[...path, i]} label={axis} standard={parameter.default[i]!} />
+          <KeyedNumber
+            key={axis}
+            parameter={parameter}
+            value={value[i]!}
+            path={[...path, i]}
+            label={axis}
+            standard={parameter.default[i]!}
+          />
         ))}
       </Box>
     </Box>
@@ -112,15 +162,32 @@ function VectorField({ parameter, value, path }: { parameter: VectorParameter; v
 }
 
 /** Mean ± spread, each a number of its own. */
-function VariedField({ parameter, value, path }: { parameter: VariedParameter; value: Varied | null; path: Path }) {
+function VariedField({
+  parameter,
+  value,
+  path,
+}: {
+  parameter: VariedParameter
+  value: Varied | null
+  path: Path
+}) {
   const act = useAct()
   const change = (next: Varied | null, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   if (value === null) {
     return (
-      <Box sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 28 }}>
-        <Typography variant="body2" title={parameter.help}>{parameter.label}</Typography>
-        <Choices name={parameter.label} value="absent" options={{ absent: parameter.absent!, limited: 'limited' }} onChange={(choice) => choice === 'limited' && change({ mean: 90, spread: 30 })} />
+      <Box
+        sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 28 }}
+      >
+        <Typography variant="body2" title={parameter.help}>
+          {parameter.label}
+        </Typography>
+        <Choices
+          name={parameter.label}
+          value="absent"
+          options={{ absent: parameter.absent!, limited: 'limited' }}
+          onChange={(choice) => choice === 'limited' && change({ mean: 90, spread: 30 })}
+        />
       </Box>
     )
   }
@@ -129,20 +196,43 @@ function VariedField({ parameter, value, path }: { parameter: VariedParameter; v
   return (
     <>
       <NumberField
-        label={parameter.label} name={parameter.label} value={mean} unit={parameter.unit} help={parameter.help}
-        range={parameter.range} usual={parameter.usual} step={parameter.step}
+        label={parameter.label}
+        name={parameter.label}
+        value={mean}
+        unit={parameter.unit}
+        help={parameter.help}
+        range={parameter.range}
+        usual={parameter.usual}
+        step={parameter.step}
         onChange={(next, gesture) => change({ mean: next, spread }, gesture)}
       />
-      <Box sx={{ display: 'grid', gridTemplateColumns: '84px 1fr 96px 18px', gap: 1, alignItems: 'center', minHeight: 26 }}>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: '84px 1fr 96px 18px',
+          gap: 1,
+          alignItems: 'center',
+          minHeight: 26,
+        }}
+      >
         <span />
         {parameter.absent ? (
-          <Choices name={`${parameter.label} limit`} value="limited" options={{ absent: parameter.absent, limited: 'limited' }} onChange={(choice) => choice === 'absent' && change(null)} />
+          <Choices
+            name={`${parameter.label} limit`}
+            value="limited"
+            options={{ absent: parameter.absent, limited: 'limited' }}
+            onChange={(choice) => choice === 'absent' && change(null)}
+          />
         ) : (
-          <Typography variant="caption" sx={{ color: 'text.secondary', textAlign: 'right' }}>varies ±</Typography>
+          <Typography variant="caption" sx={{ color: 'text.secondary', textAlign: 'right' }}>
+            varies ±
+          </Typography>
         )}
         <NumberInput
-          name={`${parameter.label} spread`} unit={share ? '%' : `± ${parameter.unit}`}
-          value={share ? spread * 100 : spread} range={share ? [0, 100] : [0, parameter.range[1]]}
+          name={`${parameter.label} spread`}
+          unit={share ? '%' : `± ${parameter.unit}`}
+          value={share ? spread * 100 : spread}
+          range={share ? [0, 100] : [0, parameter.range[1]]}
           onChange={(next) => change({ mean, spread: share ? next / 100 : next })}
         />
       </Box>
@@ -150,55 +240,63 @@ function VariedField({ parameter, value, path }: { parameter: VariedParameter; v
   )
 }
 
-interface ChoicesProps {
-  name: string
+function ChoiceField({
+  label,
+  help,
+  value,
+  options,
+  path,
+}: {
+  label: string
+  help: string
   value: string
   options: Record<string, string>
-  onChange(value: string): void
-}
-
-/** A few options side by side. */
-export function Choices({ name, value, options, onChange }: ChoicesProps) {
-  return (
-    <ToggleButtonGroup exclusive size="small" value={value} aria-label={name} onChange={(_, next: string | null) => next !== null && onChange(next)} sx={{ flexWrap: 'wrap' }}>
-      {Object.entries(options).map(([key, label]) => (
-        <ToggleButton key={key} value={key} sx={{ py: 0, px: 1, height: 24, fontSize: 12, textTransform: 'none', color: 'text.secondary', '&.Mui-selected': { color: 'primary.main' } }}>
-          {label}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
-  )
-}
-
-function ChoiceField({ label, help, value, options, path }: { label: string; help: string; value: string; options: Record<string, string>; path: Path }) {
+  path: Path
+}) {
   const act = useAct()
   return (
     <Row label={label} help={help}>
-      <Choices name={label} value={value} options={options} onChange={(next) => act(set({ path, value: next }))} />
+      <Choices
+        name={label}
+        value={value}
+        options={options}
+        onChange={(next) => act(set({ path, value: next }))}
+      />
     </Row>
   )
 }
 
-function ReferenceField({ parameter, value, path, phases }: { parameter: Extract<Parameter, { type: 'reference' }>; value: string; path: Path; phases: string[] }) {
+function ReferenceField({
+  parameter,
+  value,
+  path,
+  phases,
+}: {
+  parameter: Extract<Parameter, { type: 'reference' }>
+  value: string
+  path: Path
+  phases: string[]
+}) {
   const act = useAct()
   const shot = useShot()
-  const options = parameter.to === 'mesh' ? shot.meshes.map((m) => ({ id: m.id, name: m.name })) : phases.map((name) => ({ id: name, name }))
+  const options =
+    parameter.to === 'mesh'
+      ? shot.meshes.map((m) => ({ id: m.id, name: m.name }))
+      : phases.map((name) => ({ id: name, name }))
   return (
     <Row label={parameter.label} help={parameter.help}>
-      <Select value={value} onChange={(event) => act(set({ path, value: event.target.value }))} inputProps={{ 'aria-label': parameter.label }} fullWidth>
+      <Select
+        value={value}
+        onChange={(event) => act(set({ path, value: event.target.value }))}
+        inputProps={{ 'aria-label': parameter.label }}
+        fullWidth
+      >
         {options.map((option) => (
-          <MenuItem key={option.id} value={option.id}>{option.name}</MenuItem>
+          <MenuItem key={option.id} value={option.id}>
+            {option.name}
+          </MenuItem>
         ))}
       </Select>
     </Row>
-  )
-}
-
-export function Row({ label, help, children }: { label: string; help?: string; children: React.ReactNode }) {
-  return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 30 }}>
-      <Typography variant="body2" title={help}>{label}</Typography>
-      <Box sx={{ minWidth: 0 }}>{children}</Box>
-    </Box>
   )
 }

@@ -4,24 +4,48 @@ type Node = jsep.Expression & Record<string, unknown>
 
 const CONSTANTS: Record<string, number> = { pi: Math.PI, e: Math.E }
 const FUNCTIONS: Record<string, (...values: number[]) => number> = {
-  sqrt: Math.sqrt, abs: Math.abs, sin: Math.sin, cos: Math.cos, tan: Math.tan, exp: Math.exp, log: Math.log,
-  floor: Math.floor, ceil: Math.ceil, round: Math.round, min: Math.min, max: Math.max,
+  sqrt: Math.sqrt,
+  abs: Math.abs,
+  sin: Math.sin,
+  cos: Math.cos,
+  tan: Math.tan,
+  exp: Math.exp,
+  log: Math.log,
+  floor: Math.floor,
+  ceil: Math.ceil,
+  round: Math.round,
+  min: Math.min,
+  max: Math.max,
   mix: (a, b, t) => a! + (b! - a!) * t!,
   clamp: (x, low, high) => Math.min(Math.max(x!, low!), high!),
 }
 const OPERATORS: Record<string, (a: number, b: number) => number> = {
-  '+': (a, b) => a + b, '-': (a, b) => a - b, '*': (a, b) => a * b, '/': (a, b) => a / b, '^': (a, b) => a ** b,
+  '+': (a, b) => a + b,
+  '-': (a, b) => a - b,
+  '*': (a, b) => a * b,
+  '/': (a, b) => a / b,
+  '^': (a, b) => a ** b,
 }
 jsep.addBinaryOp('^', 11, true)
 
 /**
  * The value of what was typed into a number field: a number or a formula such as `24*3`.
- * Throws a sentence when it has none. A comma counts as a decimal point only between digits.
+ * Throws a sentence when it has none.
  */
 export function evaluate(text: string): number {
-  const value = valueOf(parse(text.replace(/(\d),(\d)/g, '$1.$2')))
+  const value = valueOf(parse(plain(text)))
   if (!Number.isFinite(value)) throw new Error('That has no value')
   return value
+}
+
+/**
+ * Takes out the spaces between thousands, reads a comma as a decimal point where no function is
+ * called, and lets a minus apply to the whole power, as in mathematics: −3^2 is −9.
+ */
+function plain(text: string): string {
+  const joined = text.replace(/(\d)[\s\u202f]+(?=\d)/g, '$1')
+  const pointed = /[a-z]\s*\(/i.test(joined) ? joined : joined.replace(/(\d),(?=\d)/g, '$1.')
+  return pointed.replace(/(^|[(,+*/-])\s*-\s*(?=[\w.]+\s*\^)/g, '$1(0-1)*')
 }
 
 function parse(text: string): Node {
@@ -64,7 +88,7 @@ function valueOf(node: Node): number {
 /** A number as a field shows it: at most five digits that matter, thousands apart. */
 export function shown(value: number): string {
   if (value !== 0 && Math.abs(value) < 0.001) return value.toExponential(1)
-  const text = String(Number(value.toPrecision(6)))
+  const text = String(Number(value.toPrecision(5)))
   const [whole, part] = text.split('.') as [string, string | undefined]
   return whole.replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f') + (part ? `.${part}` : '')
 }

@@ -13,7 +13,8 @@ export function keyToggled(keyed: Keyed, frame: number): Keyed {
   return keys.length > 0 ? { keys } : valueAt(keyed, frame)
 }
 
-export const hasKey = (keyed: Keyed, frame: number): boolean => isKeyed(keyed) && keyed.keys.some((key) => key[0] === frame)
+export const hasKey = (keyed: Keyed, frame: number): boolean =>
+  isKeyed(keyed) && keyed.keys.some((key) => key[0] === frame)
 
 function withKey(keyed: { keys: Key[] }, frame: number, value: number): Keyed {
   const before = keyed.keys.find((key) => key[0] === frame)

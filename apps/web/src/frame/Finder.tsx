@@ -12,7 +12,15 @@ export function Finder({ commands }: { commands: Command[] }) {
   const act = useAct()
   const close = (): void => void act(finderToggled(false))
   return (
-    <Dialog open={open} onClose={close} fullWidth maxWidth="sm" aria-label="Finder" slotProps={{ paper: { sx: { position: 'absolute', top: 60, m: 0 } } }} disableRestoreFocus>
+    <Dialog
+      open={open}
+      onClose={close}
+      fullWidth
+      maxWidth="sm"
+      aria-label="Finder"
+      slotProps={{ paper: { sx: { position: 'absolute', top: 60, m: 0 } } }}
+      disableRestoreFocus
+    >
       {open && <Results commands={commands} close={close} />}
     </Dialog>
   )
@@ -23,7 +31,9 @@ function Results({ commands, close }: { commands: Command[]; close(): void }) {
   const [at, setAt] = useState(0)
   const all = useEverything(commands, text)
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = all.filter(({ label }) => words.every((word) => label.toLowerCase().includes(word))).slice(0, 12)
+  const found = all
+    .filter(({ label }) => words.every((word) => label.toLowerCase().includes(word)))
+    .slice(0, 12)
   const run = (command: Command | undefined): void => {
     if (!command) return
     close()
@@ -32,7 +42,11 @@ function Results({ commands, close }: { commands: Command[]; close(): void }) {
   return (
     <Box>
       <InputBase
-        autoFocus fullWidth placeholder="Find a command, mesh, influence, frame…" value={text} inputProps={{ 'aria-label': 'Find' }}
+        autoFocus
+        fullWidth
+        placeholder="Find a command, mesh, influence, frame…"
+        value={text}
+        inputProps={{ 'aria-label': 'Find' }}
         onChange={(event) => {
           setText(event.target.value)
           setAt(0)
@@ -48,12 +62,23 @@ function Results({ commands, close }: { commands: Command[]; close(): void }) {
       />
       <List dense sx={{ py: 0.5, minHeight: 120 }}>
         {found.map((command, i) => (
-          <ListItemButton key={command.id} selected={i === at} onClick={() => run(command)} sx={{ justifyContent: 'space-between', minHeight: 28, py: 0.25 }}>
+          <ListItemButton
+            key={command.id}
+            selected={i === at}
+            onClick={() => run(command)}
+            sx={{ justifyContent: 'space-between', minHeight: 28, py: 0.25 }}
+          >
             <Typography variant="body2">{command.label}</Typography>
-            <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>{command.shortcut}</Typography>
+            <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
+              {command.shortcut}
+            </Typography>
           </ListItemButton>
         ))}
-        {found.length === 0 && <Typography variant="body2" sx={{ px: 2, py: 1, color: 'text.secondary' }}>Nothing is called that. Try “wind”, “take”, or a frame number.</Typography>}
+        {found.length === 0 && (
+          <Typography variant="body2" sx={{ px: 2, py: 1, color: 'text.secondary' }}>
+            Nothing is called that. Try “wind”, “take”, or a frame number.
+          </Typography>
+        )}
       </List>
     </Box>
   )
@@ -70,7 +95,8 @@ function useEverything(commands: Command[], text: string): Command[] {
     ...(frame === null ? [] : [jump]),
     ...commands,
     ...shot.meshes.map((mesh) => ({
-      id: `mesh-${mesh.id}`, label: `Mesh: ${mesh.name}`,
+      id: `mesh-${mesh.id}`,
+      label: `Mesh: ${mesh.name}`,
       run: () => {
         act(selected({ mesh: mesh.id }))
         goTo('meshes')
@@ -78,7 +104,8 @@ function useEverything(commands: Command[], text: string): Command[] {
     })),
     ...shot.populations.flatMap((population) =>
       population.influences.map((influence) => ({
-        id: `influence-${influence.id}`, label: `Influence: ${influence.name ?? influence.kind}`,
+        id: `influence-${influence.id}`,
+        label: `Influence: ${influence.name ?? influence.kind}`,
         run: () => {
           act(selected({ population: population.id, influence: influence.id }))
           goTo('motion')

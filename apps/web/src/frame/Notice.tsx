@@ -20,10 +20,25 @@ export function Notice() {
   }
   return (
     <Snackbar
-      key={notice.text} open autoHideDuration={notice.tone === 'error' ? null : 8000} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      key={notice.text}
+      open
+      autoHideDuration={notice.tone === 'error' ? null : 8000}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       onClose={(_, reason) => reason === 'timeout' && close()}
     >
-      <Alert severity={notice.tone} variant="outlined" onClose={close} sx={{ bgcolor: 'background.paper', maxWidth: 560 }} action={notice.undo && <Button color="inherit" onClick={undo(notice.undo)}>Undo</Button>}>
+      <Alert
+        severity={notice.tone}
+        variant="outlined"
+        onClose={close}
+        sx={{ bgcolor: 'background.paper', maxWidth: 560 }}
+        action={
+          notice.undo && (
+            <Button color="inherit" onClick={undo(notice.undo)}>
+              Undo
+            </Button>
+          )
+        }
+      >
         {notice.text}
       </Alert>
     </Snackbar>

@@ -19,23 +19,70 @@ export function TopBar({ onTake }: { onTake(): void }) {
   return (
     <Bar>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0, flex: 1 }}>
-        <Typography component={Link} to="/" sx={{ color: 'text.secondary', textDecoration: 'none', '&:hover': { color: 'primary.main' } }}>Shots</Typography>
+        <Typography
+          component={Link}
+          to="/"
+          sx={{ color: 'text.secondary', textDecoration: 'none', '&:hover': { color: 'primary.main' } }}
+        >
+          Shots
+        </Typography>
         <Typography sx={{ color: 'text.secondary' }}>/</Typography>
         <ShotName />
       </Box>
       <ButtonBase
         onClick={() => act(finderToggled(true))}
-        sx={{ width: 300, height: 28, px: 1.25, border: 1, borderColor: 'divider', borderRadius: 1, justifyContent: 'space-between', color: 'text.secondary', bgcolor: 'background.paper', fontSize: 13 }}
+        sx={{
+          width: 300,
+          height: 28,
+          px: 1.25,
+          border: 1,
+          borderColor: 'divider',
+          borderRadius: 1,
+          justifyContent: 'space-between',
+          color: 'text.secondary',
+          bgcolor: 'background.paper',
+          fontSize: 13,
+        }}
       >
         <span>Find a command, step, frame…</span>
-        <Box component="kbd" sx={{ fontFamily: MONO, fontSize: 12, border: 1, borderColor: 'divider', borderRadius: 0.5, px: 0.5 }}>Ctrl K</Box>
+        <Box
+          component="kbd"
+          sx={{
+            fontFamily: MONO,
+            fontSize: 12,
+            border: 1,
+            borderColor: 'divider',
+            borderRadius: 0.5,
+            px: 0.5,
+          }}
+        >
+          Ctrl K
+        </Box>
       </ButtonBase>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flex: 1, justifyContent: 'flex-end' }}>
         <SaveWord />
         <ThemeButton />
-        <Button variant="outlined" color="inherit" disabled={!canUndo} onClick={() => act(ActionCreators.undo())} sx={{ borderColor: 'divider' }}>Undo</Button>
-        <Button variant="outlined" color="inherit" disabled={!canRedo} onClick={() => act(ActionCreators.redo())} sx={{ borderColor: 'divider' }}>Redo</Button>
-        <Button variant="contained" onClick={onTake}>Make a take</Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={!canUndo}
+          onClick={() => act(ActionCreators.undo())}
+          sx={{ borderColor: 'divider' }}
+        >
+          Undo
+        </Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={!canRedo}
+          onClick={() => act(ActionCreators.redo())}
+          sx={{ borderColor: 'divider' }}
+        >
+          Redo
+        </Button>
+        <Button variant="contained" onClick={onTake}>
+          Make a take
+        </Button>
       </Box>
     </Bar>
   )
@@ -43,8 +90,26 @@ export function TopBar({ onTake }: { onTake(): void }) {
 
 export function Bar({ children }: { children: ReactNode }) {
   return (
-    <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: 2, px: 2, height: 44, borderBottom: 1, borderColor: 'divider', bgcolor: 'background.default' }}>
-      <Typography component={Link} to="/" sx={{ fontWeight: 700, fontSize: 15, color: 'text.primary', textDecoration: 'none', width: 76 }}>Tangle</Typography>
+    <Box
+      component="header"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 2,
+        px: 2,
+        height: 44,
+        borderBottom: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.default',
+      }}
+    >
+      <Typography
+        component={Link}
+        to="/"
+        sx={{ fontWeight: 700, fontSize: 15, color: 'text.primary', textDecoration: 'none', width: 76 }}
+      >
+        Tangle
+      </Typography>
       {children}
     </Box>
   )
@@ -55,7 +120,11 @@ export function ThemeButton() {
   const dark = (mode === 'system' ? systemMode : mode) !== 'light'
   return (
     <Tooltip title={dark ? 'Light theme' : 'Dark theme'}>
-      <IconButton size="small" aria-label={dark ? 'Light theme' : 'Dark theme'} onClick={() => setMode(dark ? 'light' : 'dark')}>
+      <IconButton
+        size="small"
+        aria-label={dark ? 'Light theme' : 'Dark theme'}
+        onClick={() => setMode(dark ? 'light' : 'dark')}
+      >
         {dark ? <LightModeOutlined fontSize="small" /> : <DarkModeOutlined fontSize="small" />}
       </IconButton>
     </Tooltip>
@@ -82,7 +151,13 @@ function ShotName() {
         if (event.key === 'Escape') setText(null)
       }}
       inputProps={{ 'aria-label': 'Name of the shot' }}
-      sx={{ fontWeight: 600, fontSize: 13, flex: 1, minWidth: 60, '& input': { p: 0, textOverflow: 'ellipsis' } }}
+      sx={{
+        fontWeight: 600,
+        fontSize: 13,
+        flex: 1,
+        minWidth: 60,
+        '& input': { p: 0, textOverflow: 'ellipsis' },
+      }}
     />
   )
 }
@@ -99,7 +174,13 @@ function SaveWord() {
   const bad = state === 'failed' || state === 'conflict'
   return (
     <Tooltip title={message ?? 'Every edit is saved by itself'}>
-      <Typography data-testid="save" noWrap sx={{ fontSize: 12.5, color: bad ? 'error.main' : 'text.secondary' }}>{words[state]}</Typography>
+      <Typography
+        data-testid="save"
+        noWrap
+        sx={{ fontSize: 12.5, color: bad ? 'error.main' : 'text.secondary' }}
+      >
+        {words[state]}
+      </Typography>
     </Tooltip>
   )
 }

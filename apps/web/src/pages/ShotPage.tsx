@@ -21,6 +21,7 @@ import { MotionStep } from '../steps/MotionStep.tsx'
 import { STEPS, type Step } from '../steps/steps.ts'
 import { TakesStep } from '../steps/TakesStep.tsx'
 import { useBirthSample } from '../steps/useBirthSample.ts'
+import { ActionCreators } from 'redux-undo'
 import { api, faultOf } from '../store/api.ts'
 import { markSaved, saveNow, watchShot } from '../store/autosave.ts'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
@@ -32,35 +33,44 @@ export function ShotPage() {
   const { id = '', step = 'meshes' } = useParams()
   const act = useAct()
   const { data, error, refetch } = api.useShotQuery(id, { refetchOnMountOrArgChange: true })
-  const [openId, setOpenId] = useState<string | null>(null)
+  // open once it has been loaded into the store since this page came up
+  const [before] = useState(() => store.getState().session.openings)
+  const open = useStore(({ session }) => session.openings > before && session.shotId === id)
 
   useEffect(() => {
     if (!data || data.id !== id) return
     act(loaded(data.document))
+    act(ActionCreators.clearHistory())
     act(opened({ shotId: data.id, version: data.version }))
     markSaved()
-    setOpenId(data.id)
   }, [data, id, act])
   useEffect(() => {
-    if (!openId) return
+    if (!open) return
     const stop = watchShot()
     return () => {
       stop()
       engine.close()
     }
-  }, [openId])
+  }, [open])
 
   if (error) {
     return (
       <Box sx={{ p: 6 }}>
         <Typography variant="h6">This shot can’t be opened</Typography>
         <Typography sx={{ my: 2 }}>{faultOf(error)}</Typography>
-        <Button variant="outlined" href="/">All shots</Button>
+        <Button variant="outlined" href="/">
+          All shots
+        </Button>
       </Box>
     )
   }
-  if (openId !== id) return <Box sx={{ p: 6, color: 'text.secondary' }}>Opening…</Box>
-  return <Workspace step={STEPS.some((one) => one.id === step) ? (step as Step) : 'meshes'} reload={() => void refetch()} />
+  if (!open) return <Box sx={{ p: 6, color: 'text.secondary' }}>Opening…</Box>
+  return (
+    <Workspace
+      step={STEPS.some((one) => one.id === step) ? (step as Step) : 'meshes'}
+      reload={() => void refetch()}
+    />
+  )
 }
 
 function Workspace({ step, reload }: { step: Step; reload(): void }) {
@@ -88,14 +98,28 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
   }
   return (
     <Box
-      onDragOver={(event) => event.preventDefault()} onDrop={drop}
-      sx={{ height: '100%', display: 'grid', gridTemplateRows: step === 'motion' ? 'auto 1fr 272px' : 'auto 1fr', gridTemplateColumns: '92px 1fr 292px' }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={drop}
+      sx={{
+        height: '100%',
+        display: 'grid',
+        gridTemplateRows: step === 'motion' ? 'auto 1fr 272px' : 'auto 1fr',
+        gridTemplateColumns: '100px 1fr 292px',
+      }}
     >
       <Box sx={{ gridColumn: '1 / -1' }}>
         <TopBar onTake={take} />
         <Conflict reload={reload} />
       </Box>
-      <Box sx={{ gridRow: step === 'motion' ? 'span 2' : 'auto', display: 'grid', bgcolor: 'background.default' }}><StepThread step={step} /></Box>
+      <Box
+        sx={{
+          gridRow: step === 'motion' ? 'span 2' : 'auto',
+          display: 'grid',
+          bgcolor: 'background.default',
+        }}
+      >
+        <StepThread step={step} />
+      </Box>
       <Box component="main" sx={{ display: 'grid', gridTemplateRows: '1fr auto', minWidth: 0, minHeight: 0 }}>
         <Box sx={{ position: 'relative', minHeight: 0 }}>
           <Stage step={step} births={sample} />
@@ -111,7 +135,20 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
         {step === 'look' && <LookStep />}
         {step === 'takes' && <TakesStep onTake={take} />}
       </Box>
-      {step === 'motion' && <Box sx={{ gridColumn: '2 / -1', borderTop: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0, minWidth: 0 }}><Score /></Box>}
+      {step === 'motion' && (
+        <Box
+          sx={{
+            gridColumn: '2 / -1',
+            borderTop: 1,
+            borderColor: 'divider',
+            bgcolor: 'background.paper',
+            minHeight: 0,
+            minWidth: 0,
+          }}
+        >
+          <Score />
+        </Box>
+      )}
       <Finder commands={commands} />
     </Box>
   )
@@ -131,7 +168,10 @@ function usePreview(): void {
 function withSolo(shot: Shot, solo: string): Shot {
   const populations = shot.populations.map((population) =>
     population.influences.some((one) => one.id === solo)
-      ? { ...population, influences: population.influences.map((one) => ({ ...one, muted: one.id !== solo })) }
+      ? {
+          ...population,
+          influences: population.influences.map((one) => ({ ...one, muted: one.id !== solo })),
+        }
       : population,
   )
   return { ...shot, populations }
@@ -158,7 +198,9 @@ function useShortcuts(commands: Command[]): void {
 async function makeTake(shotId: string, show: () => void): Promise<void> {
   await saveNow()
   const { session } = store.getState()
-  const result = await store.dispatch(api.endpoints.makeTake.initiate({ id: shotId, version: session.version }))
+  const result = await store.dispatch(
+    api.endpoints.makeTake.initiate({ id: shotId, version: session.version }),
+  )
   if (result.error) store.dispatch(noticed({ text: faultOf(result.error), tone: 'error' }))
   else {
     store.dispatch(selected({ take: null }))
@@ -183,12 +225,20 @@ function Conflict({ reload }: { reload(): void }) {
     reload()
   }
   return (
-    <Alert severity="warning" sx={{ py: 0, borderRadius: 0 }} action={
-      <>
-        <Button color="inherit" onClick={takeTheirs}>Load the other’s</Button>
-        <Button color="inherit" onClick={() => void keepAsCopy()}>Keep mine as a copy</Button>
-      </>
-    }>
+    <Alert
+      severity="warning"
+      sx={{ py: 0, borderRadius: 0 }}
+      action={
+        <>
+          <Button color="inherit" onClick={takeTheirs}>
+            Load the other’s
+          </Button>
+          <Button color="inherit" onClick={() => void keepAsCopy()}>
+            Keep mine as a copy
+          </Button>
+        </>
+      }
+    >
       {message}
     </Alert>
   )

@@ -1,5 +1,19 @@
 import MoreHoriz from '@mui/icons-material/MoreHoriz'
-import { Box, Button, Card, CardActionArea, Dialog, DialogActions, DialogContent, DialogTitle, IconButton, Menu, MenuItem, TextField, Typography } from '@mui/material'
+import {
+  Box,
+  Button,
+  Card,
+  CardActionArea,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  IconButton,
+  Menu,
+  MenuItem,
+  TextField,
+  Typography,
+} from '@mui/material'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { Bar, ThemeButton } from '../frame/TopBar.tsx'
@@ -27,16 +41,36 @@ export function ShotsPage() {
       <Bar>
         <Box sx={{ flex: 1 }} />
         <ThemeButton />
-        <Button variant="contained" onClick={() => void start()}>New shot</Button>
+        <Button variant="contained" onClick={() => void start()}>
+          New shot
+        </Button>
       </Bar>
-      <Box component="main" sx={{ flex: 1, overflowY: 'auto', p: 4, maxWidth: 1240, width: '100%', mx: 'auto' }}>
-        <Typography component="h1" sx={{ fontSize: 22, fontWeight: 600 }}>Shots</Typography>
-        <Typography sx={{ color: 'text.secondary', mb: 3 }}>A shot holds meshes, the particles that leave them, and what moves those. Open one of Heron Quay, or start a new one.</Typography>
-        {error && <Typography role="alert" color="error">{faultOf(error)}</Typography>}
+      <Box
+        component="main"
+        sx={{ flex: 1, overflowY: 'auto', p: 4, maxWidth: 1240, width: '100%', mx: 'auto' }}
+      >
+        <Typography component="h1" sx={{ fontSize: 22, fontWeight: 600 }}>
+          Shots
+        </Typography>
+        <Typography sx={{ color: 'text.secondary', mb: 3 }}>
+          A shot holds meshes, the particles that leave them, and what moves those. Open one of Heron Quay, or
+          start a new one.
+        </Typography>
+        {error && (
+          <Typography role="alert" color="error">
+            {faultOf(error)}
+          </Typography>
+        )}
         <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(270px, 1fr))', gap: 2 }}>
-          {data?.map((shot) => <ShotTile key={shot.id} shot={shot} />)}
+          {data?.map((shot) => (
+            <ShotTile key={shot.id} shot={shot} />
+          ))}
         </Box>
-        {data?.length === 0 && <Typography sx={{ color: 'text.secondary' }}>No shots. Make a new one with the button on the right.</Typography>}
+        {data?.length === 0 && (
+          <Typography sx={{ color: 'text.secondary' }}>
+            No shots. Make a new one with the button on the right.
+          </Typography>
+        )}
       </Box>
     </Box>
   )
@@ -61,9 +95,22 @@ function ShotTile({ shot }: { shot: ShotCard }) {
   return (
     <Card variant="outlined" data-testid="shot-card" sx={{ bgcolor: 'background.paper' }}>
       <CardActionArea component={Link} to={`/shots/${shot.id}/motion`} aria-label={`Open ${shot.name}`}>
-        <Box sx={{ aspectRatio: '16 / 10', bgcolor: 'background.default', display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
+        <Box
+          sx={{
+            aspectRatio: '16 / 10',
+            bgcolor: 'background.default',
+            display: 'grid',
+            placeItems: 'center',
+            overflow: 'hidden',
+          }}
+        >
           {pictured ? (
-            <img src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`} alt="" onError={() => setPictured(false)} style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }} />
+            <img
+              src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`}
+              alt=""
+              onError={() => setPictured(false)}
+              style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }}
+            />
           ) : (
             <Typography sx={{ color: 'text.secondary', fontSize: 12 }}>no picture yet</Typography>
           )}
@@ -71,12 +118,20 @@ function ShotTile({ shot }: { shot: ShotCard }) {
       </CardActionArea>
       <Box sx={{ display: 'flex', px: 1.5, py: 1, alignItems: 'center' }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
-          <Typography noWrap sx={{ fontWeight: 600 }}>{shot.name}</Typography>
+          <Typography noWrap sx={{ fontWeight: 600 }}>
+            {shot.name}
+          </Typography>
           <Typography noWrap sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
             {last - first + 1} frames · {rate}/s · {changed(shot.changedAt)}
           </Typography>
         </Box>
-        <IconButton size="small" aria-label={`More for ${shot.name}`} onClick={(event) => setAnchor(event.currentTarget)}><MoreHoriz fontSize="small" /></IconButton>
+        <IconButton
+          size="small"
+          aria-label={`More for ${shot.name}`}
+          onClick={(event) => setAnchor(event.currentTarget)}
+        >
+          <MoreHoriz fontSize="small" />
+        </IconButton>
       </Box>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <MenuItem onClick={chosen(() => Promise.resolve(setRenaming(true)))}>Rename…</MenuItem>
@@ -96,7 +151,11 @@ function Rename({ shot, close }: { shot: ShotCard; close(): void }) {
   const rename = async (): Promise<void> => {
     const { data } = await load(shot.id)
     if (!data) return
-    const result = await save({ id: shot.id, version: data.version, document: { ...data.document, name: name.trim() } })
+    const result = await save({
+      id: shot.id,
+      version: data.version,
+      document: { ...data.document, name: name.trim() },
+    })
     if (result.error) act(noticed({ text: faultOf(result.error), tone: 'error' }))
     close()
   }
@@ -104,11 +163,23 @@ function Rename({ shot, close }: { shot: ShotCard; close(): void }) {
     <Dialog open onClose={close} fullWidth maxWidth="xs">
       <DialogTitle>Rename</DialogTitle>
       <DialogContent>
-        <TextField autoFocus fullWidth size="small" value={name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && void rename()} slotProps={{ htmlInput: { 'aria-label': 'New name', maxLength: 200 } }} />
+        <TextField
+          autoFocus
+          fullWidth
+          size="small"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key === 'Enter' && name.trim() && void rename()}
+          slotProps={{ htmlInput: { 'aria-label': 'New name', maxLength: 200 } }}
+        />
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={close}>Cancel</Button>
-        <Button variant="contained" disabled={!name.trim()} onClick={() => void rename()}>Rename</Button>
+        <Button color="inherit" onClick={close}>
+          Cancel
+        </Button>
+        <Button variant="contained" disabled={!name.trim()} onClick={() => void rename()}>
+          Rename
+        </Button>
       </DialogActions>
     </Dialog>
   )

@@ -55,24 +55,59 @@ export function WeightCell({ label, value, onChange }: WeightCellProps) {
   if (text !== null) {
     return (
       <InputBase
-        autoFocus value={text} inputProps={{ 'aria-label': label }} onBlur={take} onChange={(event) => setText(event.target.value)}
+        autoFocus
+        value={text}
+        inputProps={{ 'aria-label': label }}
+        onBlur={take}
+        onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => {
           event.stopPropagation()
           if (event.key === 'Enter') take()
           if (event.key === 'Escape') setText(null)
         }}
-        sx={{ fontFamily: MONO, fontSize: 12.5, mx: 0.5, height: 22, border: 1, borderColor: 'primary.main', borderRadius: 0.75, '& input': { textAlign: 'center', p: 0 } }}
+        sx={{
+          fontFamily: MONO,
+          fontSize: 12.5,
+          mx: 0.5,
+          height: 22,
+          border: 1,
+          borderColor: 'primary.main',
+          borderRadius: 0.75,
+          '& input': { textAlign: 'center', p: 0 },
+        }}
       />
     )
   }
   return (
     <Box
-      role="spinbutton" tabIndex={0} aria-label={label} aria-valuenow={value} aria-valuemin={0} aria-valuemax={MOST}
-      onPointerDown={down} onPointerMove={move} onPointerUp={up} onKeyDown={key} onDoubleClick={() => setText(String(value))}
+      role="spinbutton"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={value}
+      aria-valuemin={0}
+      aria-valuemax={MOST}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onKeyDown={key}
+      onDoubleClick={() => setText(String(value))}
       sx={{
-        position: 'relative', mx: 0.5, height: 22, borderRadius: 0.75, overflow: 'hidden', cursor: 'ew-resize', touchAction: 'none',
-        border: 1, borderStyle: value === 0 ? 'dashed' : 'solid', borderColor: value === 0 ? 'divider' : 'cell',
-        display: 'grid', placeItems: 'center', fontFamily: MONO, fontSize: 12.5, color: value === 0 ? 'text.secondary' : 'text.primary', userSelect: 'none',
+        position: 'relative',
+        mx: 0.5,
+        height: 22,
+        borderRadius: 0.75,
+        overflow: 'hidden',
+        cursor: 'ew-resize',
+        touchAction: 'none',
+        border: 1,
+        borderStyle: value === 0 ? 'dashed' : 'solid',
+        borderColor: value === 0 ? 'divider' : 'cell',
+        display: 'grid',
+        placeItems: 'center',
+        fontFamily: MONO,
+        fontSize: 12.5,
+        color: value === 0 ? 'text.secondary' : 'text.primary',
+        userSelect: 'none',
       }}
     >
       <Box sx={{ position: 'absolute', inset: 0, width: `${Math.min(1, value) * 100}%`, bgcolor: 'cell' }} />

@@ -24,27 +24,52 @@ export function Readouts() {
   })
   const name = (id: string): string => shot.populations.find((p) => p.id === id)?.name ?? id
   return (
-    <Box sx={{ position: 'absolute', top: 10, left: 14, pointerEvents: 'none', color: stageInk(shot.stage.backdrop) }} data-testid="readouts">
+    <Box
+      sx={{
+        position: 'absolute',
+        top: 10,
+        left: 14,
+        pointerEvents: 'none',
+        color: stageInk(shot.stage.backdrop),
+      }}
+      data-testid="readouts"
+    >
       {read.populations.map(({ id, count: alive }) => {
         const measured = read.measures?.populations.find((p) => p.id === id)
         return (
           <Box key={id} sx={{ mb: 0.5 }}>
             <Typography sx={{ fontWeight: 600, fontSize: 13 }}>{name(id)}</Typography>
             <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }} data-testid="alive">
-              {measured ? Object.entries(measured.phases).map(([phase, n]) => `${phase} ${count(n)}`).join(' · ') : `${count(alive)} alive`}
+              {measured
+                ? Object.entries(measured.phases)
+                    .map(([phase, n]) => `${phase} ${count(n)}`)
+                    .join(' · ')
+                : `${count(alive)} alive`}
               {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
             </Typography>
           </Box>
         )
       })}
       <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
-        {read.take ? 'take, from the server' : read.milliseconds === undefined ? '' : `${Math.round(read.milliseconds)} ms a frame · ${megabytes(read.bytes)} of frames`}
-        {shot.quality.previewShare < 1 && !read.take ? ` · share ${Math.round(shot.quality.previewShare * 100)} %` : ''}
+        {read.take
+          ? 'take, from the server'
+          : read.milliseconds === undefined
+            ? ''
+            : `${Math.round(read.milliseconds)} ms a frame · ${megabytes(read.bytes)} of frames`}
+        {shot.quality.previewShare < 1 && !read.take
+          ? ` · share ${Math.round(shot.quality.previewShare * 100)} %`
+          : ''}
       </Typography>
       {read.full && (
-        <Typography sx={{ fontSize: 12, color: 'warning.main' }}>Memory for frames is full: lower the share in Motion to see later frames.</Typography>
+        <Typography sx={{ fontSize: 12, color: 'warning.main' }}>
+          Memory for frames is full: lower the share in Motion to see later frames.
+        </Typography>
       )}
-      {read.fault && <Typography role="alert" sx={{ fontSize: 12, color: 'error.main', maxWidth: 420 }}>{read.fault}</Typography>}
+      {read.fault && (
+        <Typography role="alert" sx={{ fontSize: 12, color: 'error.main', maxWidth: 420 }}>
+          {read.fault}
+        </Typography>
+      )}
     </Box>
   )
 }
@@ -62,14 +87,40 @@ export function Checks() {
     const loaded = 'asset' in mesh.source ? engine.mesh(mesh.source.asset) : undefined
     if (loaded) facts.set(mesh.id, loaded.facts)
   }
-  const checks = [...checkShot(shot, facts), ...(measures ? checkFrame(shot, measures) : [])].filter((check) => !aside.includes(check.id))
+  const checks = [...checkShot(shot, facts), ...(measures ? checkFrame(shot, measures) : [])].filter(
+    (check) => !aside.includes(check.id),
+  )
   const check = checks[0]
   if (!check) return null
   return (
-    <Box role="status" sx={{ position: 'absolute', right: 12, bottom: 12, maxWidth: 380, p: 1.25, bgcolor: 'background.paper', border: 1, borderColor: 'warning.main', borderRadius: 1 }}>
+    <Box
+      role="status"
+      sx={{
+        position: 'absolute',
+        right: 12,
+        bottom: 12,
+        maxWidth: 380,
+        p: 1.25,
+        bgcolor: 'background.paper',
+        border: 1,
+        borderColor: 'warning.main',
+        borderRadius: 1,
+      }}
+    >
       <Typography sx={{ color: 'warning.main', fontWeight: 600, fontSize: 13 }}>{check.title}</Typography>
       <Typography sx={{ fontSize: 13 }}>{check.text}</Typography>
-      <Box component="button" onClick={() => setAside([...aside, check.id])} sx={{ all: 'unset', cursor: 'pointer', fontSize: 12, mt: 0.5, color: 'text.secondary', '&:focus-visible': { outline: 1 } }}>
+      <Box
+        component="button"
+        onClick={() => setAside([...aside, check.id])}
+        sx={{
+          all: 'unset',
+          cursor: 'pointer',
+          fontSize: 12,
+          mt: 0.5,
+          color: 'text.secondary',
+          '&:focus-visible': { outline: 1 },
+        }}
+      >
         Leave it{checks.length > 1 ? ` (${checks.length - 1} more)` : ''}
       </Box>
     </Box>

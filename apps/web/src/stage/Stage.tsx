@@ -26,7 +26,10 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
 
   useEffect(() => {
     const world = createWorld(canvas.current!, engine, {
-      selected: palette.primary.main, line: palette.line, births: palette.warning.main,
+      selected: palette.primary.main,
+      line: palette.line,
+      births: palette.warning.main,
+      axes: [palette.error.main, palette.primary.main, palette.text.secondary],
     })
     stage.world = world
     engine.onDraw(world.draw)
@@ -49,7 +52,7 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
 
   useEffect(() => stage.world?.setShot(shot), [shot])
   // the camera of a shot is where one starts; from there it is one's own
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+
   useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
   useEffect(() => {
@@ -57,15 +60,26 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
       const index = shot.meshes.findIndex((mesh) => mesh.id === id)
       const before = shot.meshes[index]
       if (!before) return
-      const keep = (name: keyof Placed) => before.place[name].map((value, i) => withValueAt(value, engine.frame, placed[name][i]!))
-      act(set({ path: ['meshes', index, 'place'], value: { position: keep('position'), rotation: keep('rotation'), scale: keep('scale') } }))
+      const keep = (name: keyof Placed) =>
+        before.place[name].map((value, i) => withValueAt(value, engine.frame, placed[name][i]!))
+      act(
+        set({
+          path: ['meshes', index, 'place'],
+          value: { position: keep('position'), rotation: keep('rotation'), scale: keep('scale') },
+        }),
+      )
     }
     stage.world?.select(selectedMesh, step === 'meshes' ? handle : null, place)
   }, [selectedMesh, handle, step, shot.meshes, frame, act])
 
   return (
     <Box ref={box} sx={{ position: 'absolute', inset: 0, overflow: 'hidden' }}>
-      <canvas ref={canvas} aria-label="Stage" data-testid="stage" style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }} />
+      <canvas
+        ref={canvas}
+        aria-label="Stage"
+        data-testid="stage"
+        style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
+      />
     </Box>
   )
 }

@@ -1,6 +1,18 @@
 import { rampTable, type Look } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
-import { BufferAttribute, BufferGeometry, DataTexture, Float16BufferAttribute, FloatType, LinearFilter, Points, RGBAFormat, ShaderMaterial, Vector2, Vector3 } from 'three'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DataTexture,
+  Float16BufferAttribute,
+  FloatType,
+  LinearFilter,
+  Points,
+  RGBAFormat,
+  ShaderMaterial,
+  Vector2,
+  Vector3,
+} from 'three'
 
 const VERTEX = /* glsl */ `
   attribute vec4 values; // radius (m), age (share of life), speed (m/s), travelled (m)
@@ -60,8 +72,14 @@ export function drawPopulation(): DrawnPopulation {
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
     uniforms: {
-      pixels: { value: 1 }, least: { value: 1.6 }, range: { value: new Vector2(0, 1) }, source: { value: 0 },
-      ramp: { value: ramp }, round: { value: false }, light: { value: new Vector3(0, 1, 0) }, strength: { value: 1 },
+      pixels: { value: 1 },
+      least: { value: 1.6 },
+      range: { value: new Vector2(0, 1) },
+      source: { value: 0 },
+      ramp: { value: ramp },
+      round: { value: false },
+      light: { value: new Vector3(0, 1, 0) },
+      strength: { value: 1 },
     },
   })
   const { uniforms } = material
@@ -86,7 +104,10 @@ export function drawPopulation(): DrawnPopulation {
       if (!population || population.positions === shownPositions) return
       shownPositions = population.positions
       reserve(Math.max(1, count))
-      for (const [name, source, width] of [['position', population.positions, 3], ['values', population.values, 4]] as const) {
+      for (const [name, source, width] of [
+        ['position', population.positions, 3],
+        ['values', population.values, 4],
+      ] as const) {
         const attribute = geometry.getAttribute(name) as BufferAttribute
         attribute.array.set(source)
         attribute.clearUpdateRanges()
@@ -96,7 +117,8 @@ export function drawPopulation(): DrawnPopulation {
     },
     setLook(look, light, strength) {
       const table = rampTable(look.colour.ramp)
-      for (let i = 0; i < 256; i++) (ramp.image.data as Float32Array).set([...table.subarray(i * 3, i * 3 + 3), 1], i * 4)
+      for (let i = 0; i < 256; i++)
+        (ramp.image.data as Float32Array).set([...table.subarray(i * 3, i * 3 + 3), 1], i * 4)
       ramp.needsUpdate = true
       uniforms.range!.value.set(...look.colour.range)
       uniforms.source!.value = SOURCES.indexOf(look.colour.from)

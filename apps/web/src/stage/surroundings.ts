@@ -1,5 +1,16 @@
 import { BACKDROPS } from '@tangle/core'
-import { BackSide, BufferGeometry, Color, Float32BufferAttribute, Group, LineBasicMaterial, LineSegments, Mesh, ShaderMaterial, SphereGeometry } from 'three'
+import {
+  BackSide,
+  BufferGeometry,
+  Color,
+  Float32BufferAttribute,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  ShaderMaterial,
+  SphereGeometry,
+} from 'three'
 
 /** A sky that goes from the horizon up and a ground that goes from it down. */
 export function makeBackdrop(): Mesh<SphereGeometry, ShaderMaterial> {
@@ -7,7 +18,11 @@ export function makeBackdrop(): Mesh<SphereGeometry, ShaderMaterial> {
     side: BackSide,
     depthWrite: false,
     depthTest: false,
-    uniforms: { sky: { value: new Color() }, horizon: { value: new Color() }, ground: { value: new Color() } },
+    uniforms: {
+      sky: { value: new Color() },
+      horizon: { value: new Color() },
+      ground: { value: new Color() },
+    },
     vertexShader: /* glsl */ `
       varying vec3 direction;
       void main() {
@@ -33,7 +48,8 @@ export function makeBackdrop(): Mesh<SphereGeometry, ShaderMaterial> {
 
 export function setBackdrop(mesh: Mesh<SphereGeometry, ShaderMaterial>, name: string): void {
   const backdrop = BACKDROPS[name] ?? BACKDROPS.dusk!
-  for (const part of ['sky', 'horizon', 'ground'] as const) mesh.material.uniforms[part]!.value.set(backdrop[part])
+  for (const part of ['sky', 'horizon', 'ground'] as const)
+    mesh.material.uniforms[part]!.value.set(backdrop[part])
 }
 
 const RINGS = 24
@@ -48,9 +64,32 @@ export function makeFloor(): Group {
     const material = new LineBasicMaterial({ transparent: true, opacity, depthWrite: false })
     group.add(new LineSegments(geometry, material))
   }
-  for (let ring = 1; ring <= RINGS; ring++) add(circle(ring), (ring % 5 === 0 ? 0.6 : 0.34) * (1 - ring / (RINGS + 6)))
+  for (let ring = 1; ring <= RINGS; ring++)
+    add(circle(ring), (ring % 5 === 0 ? 0.6 : 0.34) * (1 - ring / (RINGS + 6)))
   for (let ring = 1; ring < 10; ring++) add(circle(ring / 10), 0.13)
-  add([0, 0, -RINGS, 0, 0, -RINGS - 1.2, 0, 0, -RINGS - 1.2, -0.35, 0, -RINGS - 0.6, 0, 0, -RINGS - 1.2, 0.35, 0, -RINGS - 0.6], 0.7)
+  add(
+    [
+      0,
+      0,
+      -RINGS,
+      0,
+      0,
+      -RINGS - 1.2,
+      0,
+      0,
+      -RINGS - 1.2,
+      -0.35,
+      0,
+      -RINGS - 0.6,
+      0,
+      0,
+      -RINGS - 1.2,
+      0.35,
+      0,
+      -RINGS - 0.6,
+    ],
+    0.7,
+  )
   add([-0.12, 0, 0, 0.12, 0, 0, 0, 0, -0.12, 0, 0, 0.12], 0.6)
   group.renderOrder = -5
   return group

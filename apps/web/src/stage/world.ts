@@ -5,8 +5,24 @@
 import { BACKDROPS, placeAt, vectorAt, type Look, type Shot, type ShotMesh } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import {
-  BufferAttribute, BufferGeometry, Color, DirectionalLight, Group, HemisphereLight, LineBasicMaterial, LineSegments,
-  Matrix4, Mesh, MeshStandardMaterial, PerspectiveCamera, Points, PointsMaterial, Scene, Vector3, WebGLRenderer, Box3,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshStandardMaterial,
+  PerspectiveCamera,
+  Points,
+  PointsMaterial,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+  Box3,
 } from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { TransformControls } from 'three/addons/controls/TransformControls.js'
@@ -31,6 +47,8 @@ export interface WorldColours {
   selected: string
   line: string
   births: string
+  /** Of the handles along x, y and z. */
+  axes: [string, string, string]
 }
 
 export type World = ReturnType<typeof createWorld>
@@ -53,6 +71,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const populations = new Map<string, DrawnPopulation>()
   let shot: Shot | undefined
   let selectedMesh: string | null = null
+  let marked: string | null = null
   let needed = false
   let cost = 0
 
@@ -61,6 +80,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const grip = new Group()
   scene.add(grip, handle.getHelper())
   handle.setSize(0.8)
+  handle.setColors(colours.axes[0], colours.axes[1], colours.axes[2], colours.selected)
   let placed: ((id: string, place: Placed) => void) | undefined
   handle.addEventListener('dragging-changed', (event) => {
     controls.enabled = !event.value
@@ -101,7 +121,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       const dragged = handle.dragging && mesh.id === selectedMesh
       if (!dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
       const material = body.object.material as MeshStandardMaterial
-      material.emissive.set(mesh.id === selectedMesh ? colours.selected : '#000000')
+      material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
       material.emissiveIntensity = 0.12
     }
   }
@@ -121,7 +141,10 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     geometry.setAttribute('position', new BufferAttribute(positions, 3))
     geometry.setIndex(new BufferAttribute(triangles, 1))
     if (!flat) geometry = toCreasedNormals(geometry, CREASE)
-    const object = new Mesh(geometry, new MeshStandardMaterial({ color: 0xb79a80, roughness: 0.85, flatShading: flat, side: 2 }))
+    const object = new Mesh(
+      geometry,
+      new MeshStandardMaterial({ color: 0xb79a80, roughness: 0.85, flatShading: flat, side: 2 }),
+    )
     object.matrixAutoUpdate = false
     bodies.add(object)
     meshes.set(mesh.id, { object, asset })
@@ -180,7 +203,10 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       }
       shot = next
       setBackdrop(backdrop, next.stage.backdrop)
-      setFloor(floor, (BACKDROPS[next.stage.backdrop] ?? BACKDROPS.dusk!).sky < '#5' ? colours.line : '#4a4255')
+      setFloor(
+        floor,
+        (BACKDROPS[next.stage.backdrop] ?? BACKDROPS.dusk!).sky < '#5' ? colours.line : '#4a4255',
+      )
       sun.position.copy(towardsLight(next.stage.light).multiplyScalar(20))
       sun.intensity = 2.6 * next.stage.light.strength
       draw()
@@ -195,7 +221,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       draw()
     },
     cameraNow(): Shot['stage']['camera'] {
-      const round = (v: Vector3): [number, number, number] => [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
+      const round = (v: Vector3): [number, number, number] =>
+        [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
       return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
     },
     /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -209,7 +236,9 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
       const away = camera.position.clone().sub(controls.target).normalize()
       controls.target.copy(centre)
-      camera.position.copy(centre).addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
+      camera.position
+        .copy(centre)
+        .addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
       controls.update()
       draw()
     },
@@ -223,11 +252,16 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     /** Selects a mesh and shows its handles, or takes them away. */
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
       selectedMesh = id
+      marked = mode === null ? null : id
       placed = onPlaced
       const mesh = shot?.meshes.find((one) => one.id === id)
       if (!mesh || mode === null) handle.detach()
       else {
-        const [x, y, z] = vectorAt(mesh.place.rotation, engine.frame).map((d) => (d * Math.PI) / 180) as [number, number, number]
+        const [x, y, z] = vectorAt(mesh.place.rotation, engine.frame).map((d) => (d * Math.PI) / 180) as [
+          number,
+          number,
+          number,
+        ]
         grip.position.set(...vectorAt(mesh.place.position, engine.frame))
         grip.rotation.set(x, y, z, 'ZYX')
         grip.scale.set(...vectorAt(mesh.place.scale, engine.frame))
@@ -250,7 +284,9 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       const { width, height } = canvas
       const part = Math.min(width / small.width, height / small.height)
       const [w, h] = [small.width * part, small.height * part]
-      small.getContext('2d')?.drawImage(canvas, (width - w) / 2, (height - h) / 2, w, h, 0, 0, small.width, small.height)
+      small
+        .getContext('2d')
+        ?.drawImage(canvas, (width - w) / 2, (height - h) / 2, w, h, 0, 0, small.width, small.height)
       return new Promise((resolve) => small.toBlob(resolve, 'image/png'))
     },
     dispose(): void {
@@ -271,7 +307,11 @@ function placeOf(grip: Group): Placed {
   const { position, rotation, scale } = grip
   return {
     position: [round(position.x), round(position.y), round(position.z)],
-    rotation: [rotation.x, rotation.y, rotation.z].map((r) => round((r * 180) / Math.PI)) as [number, number, number],
+    rotation: [rotation.x, rotation.y, rotation.z].map((r) => round((r * 180) / Math.PI)) as [
+      number,
+      number,
+      number,
+    ],
     scale: [round(scale.x), round(scale.y), round(scale.z)],
   }
 }
@@ -285,8 +325,14 @@ function towardsLight({ bearing, height }: Shot['stage']['light']): Vector3 {
 /** The points to be born, with short lines along which they set out. */
 function makeBirthPoints(colour: string) {
   const object = new Group()
-  const points = new Points(new BufferGeometry(), new PointsMaterial({ color: new Color(colour), size: 2.4, sizeAttenuation: false }))
-  const lines = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: new Color(colour), transparent: true, opacity: 0.4 }))
+  const points = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ color: new Color(colour), size: 2.4, sizeAttenuation: false }),
+  )
+  const lines = new LineSegments(
+    new BufferGeometry(),
+    new LineBasicMaterial({ color: new Color(colour), transparent: true, opacity: 0.4 }),
+  )
   points.frustumCulled = lines.frustumCulled = false
   object.add(points, lines)
   object.visible = false
@@ -296,16 +342,23 @@ function makeBirthPoints(colour: string) {
       object.visible = sample !== null && sample.positions.length > 0
       if (!object.visible || !sample) return
       points.geometry.dispose()
-      points.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(sample.positions, 3))
+      points.geometry = new BufferGeometry().setAttribute(
+        'position',
+        new BufferAttribute(sample.positions, 3),
+      )
       lines.geometry.dispose()
       const stride = Math.max(1, Math.floor(sample.positions.length / 3 / 1500))
       const ends: number[] = []
       for (let i = 0; i < sample.positions.length; i += 3 * stride) {
         for (let axis = 0; axis < 3; axis++) ends.push(sample.positions[i + axis]!)
         // a tenth of a second of flight
-        for (let axis = 0; axis < 3; axis++) ends.push(sample.positions[i + axis]! + sample.normals[i + axis]! * 0.1)
+        for (let axis = 0; axis < 3; axis++)
+          ends.push(sample.positions[i + axis]! + sample.normals[i + axis]! * 0.1)
       }
-      lines.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(ends), 3))
+      lines.geometry = new BufferGeometry().setAttribute(
+        'position',
+        new BufferAttribute(new Float32Array(ends), 3),
+      )
     },
   }
 }

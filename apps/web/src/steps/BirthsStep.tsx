@@ -1,4 +1,4 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined'
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
 import { Box, Button, IconButton, InputBase, Menu, MenuItem, Typography } from '@mui/material'
 import { BIRTHS, PARTICLE, type Birth, type Population } from '@tangle/core'
@@ -20,23 +20,41 @@ const kindOf = (birth: Birth) => BIRTHS.find((kind) => kind.kind === birth.kind)
 export function BirthsStep({ sample }: { sample: BirthSample | null }) {
   const { meshes } = useShot()
   const { population, index } = usePopulation()
-  const add = <Button variant="outlined" onClick={addPopulation}>Add a population</Button>
+  const add = (
+    <Button variant="outlined" onClick={addPopulation}>
+      Add a population
+    </Button>
+  )
   if (!population) {
     return (
       <Panel title="Births" help="Where, when, how many and how fast particles come into being.">
-        <Empty text={meshes.length === 0 ? 'Particles are born on a mesh: bring one in the Meshes step first.' : 'A population is a set of particles that live by the same rules. Add one, and it is born on your mesh.'}>
+        <Empty
+          text={
+            meshes.length === 0
+              ? 'Particles are born on a mesh: bring one in the Meshes step first.'
+              : 'A population is a set of particles that live by the same rules. Add one, and it is born on your mesh.'
+          }
+        >
           {meshes.length > 0 && add}
         </Empty>
       </Panel>
     )
   }
   return (
-    <Panel title="Births" help="The points to be born are on the stage." actions={<Button onClick={addPopulation}>+ Population</Button>}>
+    <Panel
+      title="Births"
+      help="The points to be born are on the stage."
+      actions={<Button onClick={addPopulation}>+ Population</Button>}
+    >
       <PopulationTabs />
       <PopulationName key={population.id} population={population} index={index} />
       <BirthList population={population} index={index} sample={sample} />
       <Section title="Each particle">
-        <ParameterForm parameters={PARTICLE} values={population.particle as unknown as Record<string, unknown>} path={['populations', index, 'particle']} />
+        <ParameterForm
+          parameters={PARTICLE}
+          values={population.particle as unknown as Record<string, unknown>}
+          path={['populations', index, 'particle']}
+        />
       </Section>
     </Panel>
   )
@@ -51,16 +69,32 @@ function PopulationName({ population, index }: { population: Population; index: 
   return (
     <Box sx={{ display: 'flex' }}>
       <InputBase
-        defaultValue={population.name} inputProps={{ 'aria-label': 'Name of the population' }} onKeyDown={(event) => event.stopPropagation()}
-        onBlur={(event) => event.target.value.trim() && event.target.value !== population.name && act(set({ path: ['populations', index, 'name'], value: event.target.value.trim().slice(0, 200) }))}
+        defaultValue={population.name}
+        inputProps={{ 'aria-label': 'Name of the population' }}
+        onKeyDown={(event) => event.stopPropagation()}
+        onBlur={(event) =>
+          event.target.value.trim() &&
+          event.target.value !== population.name &&
+          act(set({ path: ['populations', index, 'name'], value: event.target.value.trim().slice(0, 200) }))
+        }
         sx={{ fontWeight: 600, flex: 1 }}
       />
-      <IconButton size="small" aria-label={`Remove ${population.name}`} onClick={remove}><DeleteOutline sx={{ fontSize: 16 }} /></IconButton>
+      <IconButton size="small" aria-label={`Remove ${population.name}`} onClick={remove}>
+        <DeleteOutlined sx={{ fontSize: 16 }} />
+      </IconButton>
     </Box>
   )
 }
 
-function BirthList({ population, index, sample }: { population: Population; index: number; sample: BirthSample | null }) {
+function BirthList({
+  population,
+  index,
+  sample,
+}: {
+  population: Population
+  index: number
+  sample: BirthSample | null
+}) {
   const act = useAct()
   const { meshes } = useShot()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
@@ -71,14 +105,45 @@ function BirthList({ population, index, sample }: { population: Population; inde
   return (
     <>
       {population.births.map((one, i) => (
-        <Entry key={one.id} glyph={kindOf(one).glyph} name={kindOf(one).label} note={meshes.find((mesh) => mesh.id === one.mesh)?.name ?? ''} selected={one === birth} quiet={one.muted === true} onSelect={() => act(selected({ birth: one.id }))}>
-          <IconButton size="small" aria-label={`${one.muted ? 'Unmute' : 'Mute'} birth ${i + 1}`} onClick={() => act(set({ path: ['populations', index, 'births', i, 'muted'], value: one.muted ? undefined : true }))}>
+        <Entry
+          key={one.id}
+          glyph={kindOf(one).glyph}
+          name={kindOf(one).label}
+          note={meshes.find((mesh) => mesh.id === one.mesh)?.name ?? ''}
+          selected={one === birth}
+          quiet={one.muted === true}
+          onSelect={() => act(selected({ birth: one.id }))}
+        >
+          <IconButton
+            size="small"
+            aria-label={`${one.muted ? 'Unmute' : 'Mute'} birth ${i + 1}`}
+            onClick={() =>
+              act(
+                set({
+                  path: ['populations', index, 'births', i, 'muted'],
+                  value: one.muted ? undefined : true,
+                }),
+              )
+            }
+          >
             <VolumeOffOutlined sx={{ fontSize: 15, opacity: one.muted ? 1 : 0.4 }} />
           </IconButton>
-          <IconButton size="small" aria-label={`Remove birth ${i + 1}`} onClick={() => act(removed({ path: ['populations', index, 'births', i] }))}><DeleteOutline sx={{ fontSize: 16 }} /></IconButton>
+          <IconButton
+            size="small"
+            aria-label={`Remove birth ${i + 1}`}
+            onClick={() => act(removed({ path: ['populations', index, 'births', i] }))}
+          >
+            <DeleteOutlined sx={{ fontSize: 16 }} />
+          </IconButton>
         </Entry>
       ))}
-      <Button disabled={meshes.length === 0} onClick={(event) => setAnchor(event.currentTarget)} sx={{ mt: 0.5 }}>+ Birth</Button>
+      <Button
+        disabled={meshes.length === 0}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ mt: 0.5 }}
+      >
+        + Birth
+      </Button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         {BIRTHS.map((kind) => (
           <MenuItem
@@ -88,17 +153,28 @@ function BirthList({ population, index, sample }: { population: Population; inde
               setAnchor(null)
             }}
           >
-            <Box component="span" aria-hidden sx={{ width: 22 }}>{kind.glyph}</Box>
+            <Box component="span" aria-hidden sx={{ width: 22 }}>
+              {kind.glyph}
+            </Box>
             {kind.label}
           </MenuItem>
         ))}
       </Menu>
       {birth && (
         <Section title={kindOf(birth).label}>
-          <Typography sx={{ fontSize: 12, color: sample?.message ? 'error.main' : 'text.secondary', mb: 0.5 }} data-testid="born-total">
+          <Typography
+            sx={{ fontSize: 12, color: sample?.message ? 'error.main' : 'text.secondary', mb: 0.5 }}
+            data-testid="born-total"
+          >
             {sample?.message ?? (sample ? `${count(sample.total)} in the whole shot` : 'Counting…')}
           </Typography>
-          <ParameterForm parameters={kindOf(birth).parameters} values={birth} path={path} phases={population.phases} leave={population.phases.length < 2 ? ['into'] : []} />
+          <ParameterForm
+            parameters={kindOf(birth).parameters}
+            values={birth}
+            path={path}
+            phases={population.phases}
+            leave={population.phases.length < 2 ? ['into'] : []}
+          />
         </Section>
       )}
     </>

@@ -1,4 +1,4 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined'
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined'
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined'
 import { Box, Button, IconButton, InputBase, Menu, MenuItem, Typography } from '@mui/material'
@@ -8,7 +8,8 @@ import { useRef, useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngine, useEngineSlowly } from '../engine/useEngine.ts'
 import { shown } from '../fields/formula.ts'
-import { Choices, ParameterForm } from '../fields/ParameterForm.tsx'
+import { Choices } from '../fields/Choices.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { api } from '../store/api.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { handleChosen, noticed, selected, type Session } from '../store/session.ts'
@@ -31,14 +32,30 @@ export function MeshesStep() {
   return (
     <Panel title="Meshes" help="What particles are born on. Drop OBJ, PLY, STL or GLB files anywhere.">
       <AddMesh />
-      {shot.meshes.length === 0 && <Empty text="No mesh yet. Drop a file onto the page, or take a shape of Heron Quay to start with." />}
+      {shot.meshes.length === 0 && (
+        <Empty text="No mesh yet. Drop a file onto the page, or take a shape of Heron Quay to start with." />
+      )}
       {shot.meshes.map((one, i) => (
-        <Entry key={one.id} name={one.name} selected={one.id === chosen} quiet={!one.visible} onSelect={() => act(selected({ mesh: one.id === chosen ? null : one.id }))}>
-          <IconButton size="small" aria-label={`${one.visible ? 'Hide' : 'Show'} ${one.name}`} onClick={() => act(set({ path: ['meshes', i, 'visible'], value: !one.visible }))}>
-            {one.visible ? <VisibilityOutlined sx={{ fontSize: 16 }} /> : <VisibilityOffOutlined sx={{ fontSize: 16 }} />}
+        <Entry
+          key={one.id}
+          name={one.name}
+          selected={one.id === chosen}
+          quiet={!one.visible}
+          onSelect={() => act(selected({ mesh: one.id === chosen ? null : one.id }))}
+        >
+          <IconButton
+            size="small"
+            aria-label={`${one.visible ? 'Hide' : 'Show'} ${one.name}`}
+            onClick={() => act(set({ path: ['meshes', i, 'visible'], value: !one.visible }))}
+          >
+            {one.visible ? (
+              <VisibilityOutlined sx={{ fontSize: 16 }} />
+            ) : (
+              <VisibilityOffOutlined sx={{ fontSize: 16 }} />
+            )}
           </IconButton>
           <IconButton size="small" aria-label={`Remove ${one.name}`} onClick={() => remove(one)}>
-            <DeleteOutline sx={{ fontSize: 16 }} />
+            <DeleteOutlined sx={{ fontSize: 16 }} />
           </IconButton>
         </Entry>
       ))}
@@ -53,27 +70,43 @@ function AddMesh() {
   const { data } = api.useMeshesQuery()
   return (
     <Box sx={{ display: 'flex', gap: 1, mb: 1 }}>
-      <Button variant="outlined" onClick={() => file.current?.click()}>Add a file…</Button>
-      <Button variant="outlined" color="inherit" onClick={(event) => setAnchor(event.currentTarget)} sx={{ borderColor: 'divider' }}>Heron Quay…</Button>
+      <Button variant="outlined" onClick={() => file.current?.click()}>
+        Add a file…
+      </Button>
+      <Button
+        variant="outlined"
+        color="inherit"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ borderColor: 'divider' }}
+      >
+        Heron Quay…
+      </Button>
       <input
-        ref={file} type="file" hidden multiple accept={MESH_ENDINGS.map((ending) => `.${ending}`).join()} data-testid="mesh-file"
+        ref={file}
+        type="file"
+        hidden
+        multiple
+        accept={MESH_ENDINGS.map((ending) => `.${ending}`).join()}
+        data-testid="mesh-file"
         onChange={(event) => {
           void addFiles([...(event.target.files ?? [])])
           event.target.value = ''
         }}
       />
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {data?.filter((one) => one.sample).map((one) => (
-          <MenuItem
-            key={one.asset}
-            onClick={() => {
-              addStored(one)
-              setAnchor(null)
-            }}
-          >
-            {one.name}
-          </MenuItem>
-        ))}
+        {data
+          ?.filter((one) => one.sample)
+          .map((one) => (
+            <MenuItem
+              key={one.asset}
+              onClick={() => {
+                addStored(one)
+                setAnchor(null)
+              }}
+            >
+              {one.name}
+            </MenuItem>
+          ))}
       </Menu>
     </Box>
   )
@@ -86,14 +119,34 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
     <>
       <Section title="Mesh">
         <InputBase
-          defaultValue={mesh.name} inputProps={{ 'aria-label': 'Name of the mesh' }} onKeyDown={(event) => event.stopPropagation()}
-          onBlur={(event) => event.target.value.trim() && event.target.value !== mesh.name && act(set({ path: ['meshes', index, 'name'], value: event.target.value.trim().slice(0, 200) }))}
+          defaultValue={mesh.name}
+          inputProps={{ 'aria-label': 'Name of the mesh' }}
+          onKeyDown={(event) => event.stopPropagation()}
+          onBlur={(event) =>
+            event.target.value.trim() &&
+            event.target.value !== mesh.name &&
+            act(set({ path: ['meshes', index, 'name'], value: event.target.value.trim().slice(0, 200) }))
+          }
           sx={{ fontWeight: 600, width: '100%' }}
         />
         <Facts mesh={mesh} />
       </Section>
-      <Section title="Place" action={<Choices name="Handles" value={handle} options={{ move: 'move', turn: 'turn', scale: 'scale' }} onChange={(next) => act(handleChosen(next as Session['handle']))} />}>
-        <ParameterForm parameters={PLACE} values={mesh.place as unknown as Record<string, unknown>} path={['meshes', index, 'place']} />
+      <Section
+        title="Place"
+        action={
+          <Choices
+            name="Handles"
+            value={handle}
+            options={{ move: 'move', turn: 'turn', scale: 'scale' }}
+            onChange={(next) => act(handleChosen(next as Session['handle']))}
+          />
+        }
+      >
+        <ParameterForm
+          parameters={PLACE}
+          values={mesh.place as unknown as Record<string, unknown>}
+          path={['meshes', index, 'place']}
+        />
       </Section>
     </>
   )
@@ -102,24 +155,55 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
 /** Size as placed, triangles and open edges. */
 function Facts({ mesh }: { mesh: ShotMesh }) {
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
-  const facts = useEngineSlowly((e) => ('asset' in mesh.source ? e.mesh(mesh.source.asset)?.facts : undefined))
+  const facts = useEngineSlowly((e) =>
+    'asset' in mesh.source ? e.mesh(mesh.source.asset)?.facts : undefined,
+  )
   if (!facts) return <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>Reading…</Typography>
   const scale = vectorAt(mesh.place.scale, frame || engine.frame)
-  const size = facts.high.map((high, axis) => shown(Number(((high - facts.low[axis]!) * Math.abs(scale[axis]!)).toPrecision(3))))
+  const size = facts.high.map((high, axis) =>
+    shown(Number(((high - facts.low[axis]!) * Math.abs(scale[axis]!)).toPrecision(3))),
+  )
   const rows: [string, string, boolean?][] = [
     ['Size', `${size.join(' × ')} m`],
     ['Triangles', count(facts.triangles)],
     ['Vertices', count(facts.vertices)],
-    ['Open edges', facts.openEdges === 0 ? 'none: closed' : `${count(facts.openEdges)} in ${facts.holes} ${facts.holes === 1 ? 'hole' : 'holes'}`, facts.openEdges > 0],
-    ...(facts.crowdedEdges > 0 ? [['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true] as [string, string, boolean]] : []),
-    ...(facts.slivers > 0 ? [['Slivers', `${count(facts.slivers)} without area`, true] as [string, string, boolean]] : []),
+    [
+      'Open edges',
+      facts.openEdges === 0
+        ? 'none: closed'
+        : `${count(facts.openEdges)} in ${facts.holes} ${facts.holes === 1 ? 'hole' : 'holes'}`,
+      facts.openEdges > 0,
+    ],
+    ...(facts.crowdedEdges > 0
+      ? [
+          ['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true] as [
+            string,
+            string,
+            boolean,
+          ],
+        ]
+      : []),
+    ...(facts.slivers > 0
+      ? [['Slivers', `${count(facts.slivers)} without area`, true] as [string, string, boolean]]
+      : []),
   ]
   return (
-    <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: '92px 1fr', rowGap: 0.25 }} data-testid="mesh-facts">
+    <Box
+      component="dl"
+      sx={{ m: 0, display: 'grid', gridTemplateColumns: '92px 1fr', rowGap: 0.25 }}
+      data-testid="mesh-facts"
+    >
       {rows.map(([name, value, warn]) => (
         <Box key={name} sx={{ display: 'contents' }}>
-          <Typography component="dt" sx={{ fontSize: 12.5, color: 'text.secondary' }}>{name}</Typography>
-          <Typography component="dd" sx={{ m: 0, fontSize: 12.5, fontFamily: MONO, color: warn ? 'warning.main' : 'text.primary' }}>{value}</Typography>
+          <Typography component="dt" sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+            {name}
+          </Typography>
+          <Typography
+            component="dd"
+            sx={{ m: 0, fontSize: 12.5, fontFamily: MONO, color: warn ? 'warning.main' : 'text.primary' }}
+          >
+            {value}
+          </Typography>
         </Box>
       ))}
     </Box>

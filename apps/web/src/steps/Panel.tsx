@@ -2,12 +2,34 @@ import { Box, Typography } from '@mui/material'
 import type { ReactNode } from 'react'
 
 /** The details on the right. */
-export function Panel({ title, glyph, help, children, actions }: { title: string; glyph?: string; help?: string; children: ReactNode; actions?: ReactNode }) {
+export function Panel({
+  title,
+  glyph,
+  help,
+  children,
+  actions,
+}: {
+  title: string
+  glyph?: string
+  help?: string
+  children: ReactNode
+  actions?: ReactNode
+}) {
   return (
-    <Box component="aside" aria-label="Details" sx={{ p: 1.75, overflowY: 'auto', overflowX: 'hidden', height: '100%' }}>
+    <Box
+      component="aside"
+      aria-label="Details"
+      sx={{ p: 1.75, overflowY: 'auto', overflowX: 'hidden', height: '100%' }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-        {glyph && <Box aria-hidden sx={{ color: 'primary.main', fontSize: 18, lineHeight: 1 }}>{glyph}</Box>}
-        <Typography component="h2" sx={{ fontSize: 15, fontWeight: 600, flex: 1 }}>{title}</Typography>
+        {glyph && (
+          <Box aria-hidden sx={{ color: 'primary.main', fontSize: 18, lineHeight: 1 }}>
+            {glyph}
+          </Box>
+        )}
+        <Typography component="h2" sx={{ fontSize: 15, fontWeight: 600, flex: 1 }}>
+          {title}
+        </Typography>
         {actions}
       </Box>
       {help && <Typography sx={{ color: 'text.secondary', fontSize: 12.5, mt: 0.25 }}>{help}</Typography>}
@@ -16,11 +38,21 @@ export function Panel({ title, glyph, help, children, actions }: { title: string
   )
 }
 
-export function Section({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
+export function Section({
+  title,
+  children,
+  action,
+}: {
+  title: string
+  children: ReactNode
+  action?: ReactNode
+}) {
   return (
     <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 1, mt: 1.25 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', minHeight: 26 }}>
-        <Typography sx={{ fontSize: 12, color: 'text.secondary', fontWeight: 600, flex: 1 }}>{title}</Typography>
+        <Typography sx={{ fontSize: 12, color: 'text.secondary', fontWeight: 600, flex: 1 }}>
+          {title}
+        </Typography>
         {action}
       </Box>
       {children}
@@ -51,11 +83,43 @@ interface EntryProps {
 /** One line of a list: selects on a click, with small buttons at its end. */
 export function Entry({ name, note, glyph, selected, quiet, onSelect, children }: EntryProps) {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', minHeight: 28, px: 1, mx: -1, borderRadius: 1, bgcolor: selected ? 'background.row' : 'transparent', boxShadow: (theme) => (selected ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none') }}>
-      <Box component="button" onClick={onSelect} aria-pressed={selected} sx={{ all: 'unset', flex: 1, minWidth: 0, cursor: 'pointer', display: 'flex', gap: 1, alignItems: 'baseline', opacity: quiet ? 0.5 : 1, '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' } }}>
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        minHeight: 28,
+        px: 1,
+        mx: -1,
+        borderRadius: 1,
+        bgcolor: selected ? 'background.row' : 'transparent',
+        boxShadow: (theme) => (selected ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
+      }}
+    >
+      <Box
+        component="button"
+        onClick={onSelect}
+        aria-pressed={selected}
+        sx={{
+          all: 'unset',
+          flex: 1,
+          minWidth: 0,
+          cursor: 'pointer',
+          display: 'flex',
+          gap: 1,
+          alignItems: 'baseline',
+          opacity: quiet ? 0.5 : 1,
+          '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+        }}
+      >
         {glyph && <span aria-hidden>{glyph}</span>}
-        <Typography noWrap sx={{ fontSize: 13, fontWeight: selected ? 600 : 400 }}>{name}</Typography>
-        {note && <Typography noWrap sx={{ fontSize: 12, color: 'text.secondary' }}>{note}</Typography>}
+        <Typography noWrap sx={{ fontSize: 13, fontWeight: selected ? 600 : 400 }}>
+          {name}
+        </Typography>
+        {note && (
+          <Typography noWrap sx={{ fontSize: 12, color: 'text.secondary' }}>
+            {note}
+          </Typography>
+        )}
       </Box>
       {children}
     </Box>

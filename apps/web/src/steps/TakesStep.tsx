@@ -1,4 +1,4 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined'
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import { Box, Button, IconButton, LinearProgress, Link, Typography } from '@mui/material'
 import { useEffect } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -23,9 +23,22 @@ export function TakesStep({ onTake }: { onTake(): void }) {
   const take = takes?.find((one) => one.id === chosen)
   usePlayedTake(take)
   return (
-    <Panel title="Takes" help="A take is this shot, frozen and computed whole on the server." actions={<Button onClick={onTake}>Make a take</Button>}>
-      {takes?.length === 0 && <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />}
-      {takes?.map((one) => <TakeCard key={one.id} take={one} chosen={one.id === chosen} onChoose={() => act(selected({ take: one.id === chosen ? null : one.id }))} />)}
+    <Panel
+      title="Takes"
+      help="A take is this shot, frozen and computed whole on the server."
+      actions={<Button onClick={onTake}>Make a take</Button>}
+    >
+      {takes?.length === 0 && (
+        <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />
+      )}
+      {takes?.map((one) => (
+        <TakeCard
+          key={one.id}
+          take={one}
+          chosen={one.id === chosen}
+          onChoose={() => act(selected({ take: one.id === chosen ? null : one.id }))}
+        />
+      ))}
     </Panel>
   )
 }
@@ -37,7 +50,11 @@ function usePlayedTake(take: Take | undefined): void {
   useEffect(() => {
     if (ready === null) engine.showTake(null)
     else if (data?.id === ready) {
-      engine.showTake({ id: ready, shot: data.document, measures: new Map(data.facts.map((f) => [f.frame, f.measures])) })
+      engine.showTake({
+        id: ready,
+        shot: data.document,
+        measures: new Map(data.facts.map((f) => [f.frame, f.measures])),
+      })
     }
   }, [ready, data])
   useEffect(() => () => engine.showTake(null), [])
@@ -55,25 +72,55 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
   }
   const drop = async (): Promise<void> => {
     await remove(take.id)
-    act(noticed({ text: `Take ${take.number} is deleted`, tone: 'info', undo: { kind: 'take', id: take.id } }))
+    act(
+      noticed({ text: `Take ${take.number} is deleted`, tone: 'info', undo: { kind: 'take', id: take.id } }),
+    )
   }
   return (
-    <Box data-testid="take" sx={{ border: 1, borderColor: chosen ? 'primary.main' : 'divider', borderRadius: 1, p: 1.25, mb: 1, bgcolor: 'background.raised' }}>
+    <Box
+      data-testid="take"
+      sx={{
+        border: 1,
+        borderColor: chosen ? 'primary.main' : 'divider',
+        borderRadius: 1,
+        p: 1.25,
+        mb: 1,
+        bgcolor: 'background.raised',
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
         <Typography sx={{ fontWeight: 600, flex: 1 }}>Take {take.number}</Typography>
-        <Typography data-testid="take-status" sx={{ fontSize: 12.5, color: take.status === 'failed' ? 'error.main' : 'text.secondary' }}>{take.status}</Typography>
-        <IconButton size="small" aria-label={`Delete take ${take.number}`} onClick={() => void drop()}><DeleteOutline sx={{ fontSize: 16 }} /></IconButton>
+        <Typography
+          data-testid="take-status"
+          sx={{ fontSize: 12.5, color: take.status === 'failed' ? 'error.main' : 'text.secondary' }}
+        >
+          {take.status}
+        </Typography>
+        <IconButton size="small" aria-label={`Delete take ${take.number}`} onClick={() => void drop()}>
+          <DeleteOutlined sx={{ fontSize: 16 }} />
+        </IconButton>
       </Box>
       <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
         {take.frames.first}–{take.frames.last} · {megabytes(take.bytes)} · {clockTime(take.createdAt)}
       </Typography>
       {running && (
         <>
-          <LinearProgress variant="determinate" value={(take.framesDone / all) * 100} aria-label={`Progress of take ${take.number}`} sx={{ my: 0.75 }} />
-          <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>{progress(take, all)}</Typography>
+          <LinearProgress
+            variant="determinate"
+            value={(take.framesDone / all) * 100}
+            aria-label={`Progress of take ${take.number}`}
+            sx={{ my: 0.75 }}
+          />
+          <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
+            {progress(take, all)}
+          </Typography>
         </>
       )}
-      {take.fault && <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>{take.fault}</Typography>}
+      {take.fault && (
+        <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
+          {take.fault}
+        </Typography>
+      )}
       <Box sx={{ display: 'flex', gap: 1, mt: 0.75, flexWrap: 'wrap' }}>
         {take.status === 'done' && (
           <Button
@@ -86,15 +133,33 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
             {chosen ? 'Back to the preview' : 'Play'}
           </Button>
         )}
-        {running && <Button variant="outlined" color="inherit" onClick={() => void run('cancel')()} sx={{ borderColor: 'divider' }}>Cancel</Button>}
-        {(take.status === 'failed' || take.status === 'cancelled') && <Button variant="outlined" onClick={() => void run('retry')()}>Try again</Button>}
+        {running && (
+          <Button
+            variant="outlined"
+            color="inherit"
+            onClick={() => void run('cancel')()}
+            sx={{ borderColor: 'divider' }}
+          >
+            Cancel
+          </Button>
+        )}
+        {(take.status === 'failed' || take.status === 'cancelled') && (
+          <Button variant="outlined" onClick={() => void run('retry')()}>
+            Try again
+          </Button>
+        )}
       </Box>
       {take.status === 'done' && (
         <Box sx={{ mt: 0.75 }}>
           {EXPORTS.map(({ kind, label, note }) => (
             <Typography key={kind} sx={{ fontSize: 12.5, lineHeight: '22px' }}>
-              <Link href={`/api/takes/${take.id}/export?format=${kind}`} download>{label}</Link>
-              <Box component="span" sx={{ color: 'text.secondary' }}> {note}</Box>
+              <Link href={`/api/takes/${take.id}/export?format=${kind}`} download>
+                {label}
+              </Link>
+              <Box component="span" sx={{ color: 'text.secondary' }}>
+                {' '}
+                {note}
+              </Box>
             </Typography>
           ))}
         </Box>
@@ -106,6 +171,7 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
 function progress(take: Take, all: number): string {
   if (take.status === 'waiting') return 'waits for a worker'
   const seconds = (Date.now() - new Date(take.startedAt ?? take.createdAt).getTime()) / 1000
-  const left = take.framesDone > 2 ? ` · ${duration((seconds / take.framesDone) * (all - take.framesDone))} left` : ''
+  const left =
+    take.framesDone > 2 ? ` · ${duration((seconds / take.framesDone) * (all - take.framesDone))} left` : ''
   return `${take.framesDone} of ${all} frames${left}`
 }

@@ -20,7 +20,9 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
       store.dispatch(noticed(null))
     } catch (error) {
       const message = (error as Error).message
-      store.dispatch(noticed({ text: message.includes(file.name) ? message : `${file.name} — ${message}`, tone: 'error' }))
+      store.dispatch(
+        noticed({ text: message.includes(file.name) ? message : `${file.name} — ${message}`, tone: 'error' }),
+      )
     }
   }
 }
@@ -28,8 +30,18 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
 /** Puts a stored mesh into the shot and selects it. */
 export function addStored(stored: StoredMesh): void {
   const { meshes } = store.getState().shot.present
-  const name = freshName(stored.name, meshes.map((mesh) => mesh.name))
-  const mesh: ShotMesh = completeMesh({ id: freshId(name, meshes.map((m) => m.id)), name, source: { asset: stored.asset } })
+  const name = freshName(
+    stored.name,
+    meshes.map((mesh) => mesh.name),
+  )
+  const mesh: ShotMesh = completeMesh({
+    id: freshId(
+      name,
+      meshes.map((m) => m.id),
+    ),
+    name,
+    source: { asset: stored.asset },
+  })
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))
 }

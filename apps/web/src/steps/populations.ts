@@ -1,4 +1,11 @@
-import { completeBirth, completeInfluence, completePopulation, type Birth, type Influence, type Population } from '@tangle/core'
+import {
+  completeBirth,
+  completeInfluence,
+  completePopulation,
+  type Birth,
+  type Influence,
+  type Population,
+} from '@tangle/core'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
@@ -7,8 +14,17 @@ import { freshId, freshName } from '../words.ts'
 /** A new population, with a birth on the first mesh if there is one. */
 export function addPopulation(): void {
   const { populations, meshes } = store.getState().shot.present
-  const name = freshName('Dust', populations.map((p) => p.name))
-  const population = completePopulation({ id: freshId(name, populations.map((p) => p.id)), name })
+  const name = freshName(
+    'Dust',
+    populations.map((p) => p.name),
+  )
+  const population = completePopulation({
+    id: freshId(
+      name,
+      populations.map((p) => p.id),
+    ),
+    name,
+  })
   const birth = meshes[0] && newBirth(population, 'surface', meshes[0].id)
   if (birth) population.births.push(birth)
   store.dispatch(inserted({ path: ['populations'], value: population }))
@@ -23,12 +39,18 @@ export function addBirth(population: Population, index: number, kind: string): v
 }
 
 function newBirth(population: Population, kind: string, mesh: string): Birth {
-  const id = freshId(kind, population.births.map((birth) => birth.id))
+  const id = freshId(
+    kind,
+    population.births.map((birth) => birth.id),
+  )
   return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
 }
 
 export function addInfluence(population: Population, index: number, kind: string): void {
-  const id = freshId(kind, population.influences.map((one) => one.id))
+  const id = freshId(
+    kind,
+    population.influences.map((one) => one.id),
+  )
   const influence: Influence = completeInfluence({ id, kind }, population.phases)
   store.dispatch(inserted({ path: ['populations', index, 'influences'], value: influence }))
   store.dispatch(selected({ population: population.id, influence: id }))

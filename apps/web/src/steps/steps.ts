@@ -3,8 +3,17 @@ import type { Shot } from '@tangle/core'
 /** The places of work on a shot, in the order in which the work is done. */
 export const STEPS = [
   { id: 'meshes', label: 'Meshes', count: (shot: Shot) => String(shot.meshes.length) },
-  { id: 'births', label: 'Births', count: (shot: Shot) => plural(shot.populations.flatMap((p) => p.births).length, 'birth') },
-  { id: 'motion', label: 'Motion', count: (shot: Shot) => `${shot.populations.flatMap((p) => p.influences).filter((i) => !i.muted).length} acting` },
+  {
+    id: 'births',
+    label: 'Births',
+    count: (shot: Shot) => plural(shot.populations.flatMap((p) => p.births).length, 'birth'),
+  },
+  {
+    id: 'motion',
+    label: 'Motion',
+    count: (shot: Shot) =>
+      `${shot.populations.flatMap((p) => p.influences).filter((i) => !i.muted).length} acting`,
+  },
   { id: 'look', label: 'Look', count: (shot: Shot) => shot.populations[0]?.look.draw ?? '–' },
   { id: 'takes', label: 'Takes', count: () => '' },
 ] as const

@@ -12,12 +12,18 @@ export function useBirthSample(active: boolean): BirthSample | null {
   const chosen = useStore((state) => state.session.selected.birth)
   const birth = population?.births.find((one) => one.id === chosen) ?? population?.births[0]
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
-  const ready = useEngine((e) => e.preview !== undefined && shot.meshes.every((mesh) => !('asset' in mesh.source) || e.mesh(mesh.source.asset) !== undefined))
+  const ready = useEngine(
+    (e) =>
+      e.preview !== undefined &&
+      shot.meshes.every((mesh) => !('asset' in mesh.source) || e.mesh(mesh.source.asset) !== undefined),
+  )
   const [sample, setSample] = useState<BirthSample | null>(null)
   useEffect(() => {
     if (!active || !population || !birth || !ready || !engine.preview) return
     let current = true
-    void engine.preview.sampleBirth(shot, population.id, birth.id, frame || engine.frame).then((next) => current && setSample(next))
+    void engine.preview
+      .sampleBirth(shot, population.id, birth.id, frame || engine.frame)
+      .then((next) => current && setSample(next))
     return () => {
       current = false
     }

@@ -33,7 +33,14 @@ export interface Take {
 }
 export interface TakeDetails extends Take {
   document: Shot
-  facts: { frame: number; particles: number; milliseconds: number; fingerprint: string; bytes: number; measures: Measures }[]
+  facts: {
+    frame: number
+    particles: number
+    milliseconds: number
+    fingerprint: string
+    bytes: number
+    measures: Measures
+  }[]
 }
 type OpenShot = { id: string; name: string; document: Shot; version: number }
 
@@ -67,7 +74,9 @@ export const api = createApi({
     meshes: build.query<StoredMesh[], void>({ query: () => 'meshes', providesTags: ['Meshes'] }),
     uploadMesh: build.mutation<StoredMesh, { name: string; bytes: Blob }>({
       query: ({ name, bytes }) => ({
-        url: `meshes?name=${encodeURIComponent(name)}`, method: 'POST', body: bytes,
+        url: `meshes?name=${encodeURIComponent(name)}`,
+        method: 'POST',
+        body: bytes,
         headers: { 'content-type': 'application/octet-stream' },
       }),
       invalidatesTags: ['Meshes'],
@@ -92,5 +101,8 @@ export const api = createApi({
 /** The sentence of a failed request. */
 export function faultOf(error: unknown): string {
   const { data, status } = error as { data?: { error?: { message?: string } }; status?: unknown }
-  return data?.error?.message ?? (status === 'FETCH_ERROR' ? 'The server does not answer: is Tangle still running?' : 'The request failed')
+  return (
+    data?.error?.message ??
+    (status === 'FETCH_ERROR' ? 'The server does not answer: is Tangle still running?' : 'The request failed')
+  )
 }

@@ -61,7 +61,14 @@ async function save(): Promise<void> {
   }
   savedShot = present
   const edited = store.getState().shot.present !== present
-  store.dispatch(saveChanged({ state: edited ? 'edited' : 'saved', at: Date.now(), message: null, version: result.data.version }))
+  store.dispatch(
+    saveChanged({
+      state: edited ? 'edited' : 'saved',
+      at: Date.now(),
+      message: null,
+      version: result.data.version,
+    }),
+  )
   clearTimeout(thumbnailTimer)
   thumbnailTimer = setTimeout(() => void sendThumbnail(request.id), THUMBNAIL_REST)
 }
@@ -69,5 +76,6 @@ async function save(): Promise<void> {
 async function sendThumbnail(shotId: string): Promise<void> {
   if (store.getState().session.shotId !== shotId) return
   const image = await engine.picture()
-  if (image) await fetch(`/api/shots/${shotId}/thumbnail`, { method: 'PUT', body: image }).catch(() => undefined)
+  if (image)
+    await fetch(`/api/shots/${shotId}/thumbnail`, { method: 'PUT', body: image }).catch(() => undefined)
 }

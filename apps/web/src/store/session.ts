@@ -4,20 +4,37 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 export interface Session {
   /** The shot that is open. */
   shotId: string | null
+  /** How many shots have been opened. */
+  openings: number
   /** The version that our edits are based on. */
   version: number
-  save: { state: 'saved' | 'edited' | 'saving' | 'failed' | 'conflict'; at: number | null; message: string | null }
-  selected: { mesh: string | null; population: string | null; birth: string | null; influence: string | null; take: string | null }
+  save: {
+    state: 'saved' | 'edited' | 'saving' | 'failed' | 'conflict'
+    at: number | null
+    message: string | null
+  }
+  selected: {
+    mesh: string | null
+    population: string | null
+    birth: string | null
+    influence: string | null
+    take: string | null
+  }
   /** The only influence that acts in the preview. */
   solo: string | null
   loop: boolean
   finder: boolean
   handle: 'move' | 'turn' | 'scale'
-  notice: { text: string; tone: 'info' | 'error'; undo?: { kind: 'shot' | 'take'; id: string } | { kind: 'edit' } } | null
+  notice: {
+    text: string
+    tone: 'info' | 'error'
+    undo?: { kind: 'shot' | 'take'; id: string } | { kind: 'edit' }
+  } | null
 }
 
 const initialState: Session = {
   shotId: null,
+  openings: 0,
   version: 0,
   save: { state: 'saved', at: null, message: null },
   selected: { mesh: null, population: null, birth: null, influence: null, take: null },
@@ -36,6 +53,7 @@ const slice = createSlice({
       ...initialState,
       loop: session.loop,
       notice: session.notice,
+      openings: session.openings + 1,
       ...payload,
     }),
     saveChanged(session, { payload }: PayloadAction<Partial<Session['save']> & { version?: number }>) {
@@ -64,5 +82,6 @@ const slice = createSlice({
   },
 })
 
-export const { opened, saveChanged, selected, soloed, loopToggled, finderToggled, handleChosen, noticed } = slice.actions
+export const { opened, saveChanged, selected, soloed, loopToggled, finderToggled, handleChosen, noticed } =
+  slice.actions
 export const sessionReducer = slice.reducer

@@ -24,7 +24,7 @@ const slice = createSlice({
   name: 'shot',
   initialState: emptyShot('New shot'),
   reducers: {
-    /** Another document; the history of the one before is forgotten. */
+    /** Another document; whoever loads it clears the history too. */
     loaded: (_, { payload }: PayloadAction<Shot>) => payload,
     set(shot, { payload: { path, value } }: PayloadAction<Edit & { value: unknown }>) {
       const at = holder(shot as Shot, path)
@@ -54,7 +54,6 @@ export const { loaded, set, inserted, removed, meshRemoved } = slice.actions
 
 export const shotReducer = undoable(slice.reducer, {
   limit: 300,
-  clearHistoryType: loaded.type,
   syncFilter: true,
   filter: (_, now, history) => now !== history.present,
   groupBy: (action) => (action as { payload?: { gesture?: string } }).payload?.gesture ?? null,

@@ -67,9 +67,9 @@ export const COMMON = {
   }),
   aim: choice({
     label: 'Set out',
-    help: 'Which way they go at first',
+    help: 'Which way they go at first: off the surface, or a direction of its own',
     default: 'normal',
-    options: { normal: 'along the normal', direction: 'in a direction' },
+    options: { normal: 'normal', direction: 'direction' },
   }),
   direction: vector({
     label: 'Direction',

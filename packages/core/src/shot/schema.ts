@@ -112,7 +112,7 @@ function vectorOf(p: VectorParameter) {
       .test(
         'three',
         'must be three numbers',
-        (v) => Array.isArray(v) && v.length === 3 && v.every((c) => c != null),
+        (v) => Array.isArray(v) && v.length === 3 && v.every((c) => c !== null && c !== undefined),
       )
       .test(
         'direction',
@@ -148,11 +148,7 @@ const amount = yup.lazy((value: unknown) => {
     from: bounded([-1e6, 1e6]),
     to: bounded([-1e6, 1e6]),
     cap: bounded([0, MOST_BURST], true),
-  }).test(
-    'kind',
-    'must have a burst and its frame, or a rate per second',
-    (v) => v != null && v.rate !== undefined,
-  )
+  }).test('kind', 'must have a burst and its frame, or a rate per second', (v) => v?.rate !== undefined)
 })
 
 function schemaOf(p: Parameter): yup.ISchema<unknown> {

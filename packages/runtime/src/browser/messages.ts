@@ -9,7 +9,7 @@ export type Request =
   | { type: 'shot'; generation: number; shot: Shot; have: number[]; haveBytes: number }
   | { type: 'births'; request: number; shot: Shot; population: string; birth: string; frame: number }
   /** Fingerprints of the shot at some frames, for comparing engines. */
-  | { type: 'fingerprints'; request: number; shot: Shot; frames: number[] }
+  | { type: 'fingerprints'; request: number; shot: Shot; frames: number[]; restoreAt: number | null }
 
 /** What the worker answers. */
 export type Answer =

@@ -35,7 +35,7 @@ export interface Preview {
   /** Gives the shot to compute; meshes that the worker does not know yet go along. */
   setShot(shot: Shot, meshes: Map<string, Mesh>): void
   sampleBirth(shot: Shot, population: string, birth: string, frame: number): Promise<BirthSample>
-  fingerprints(shot: Shot, frames: number[]): Promise<string[]>
+  fingerprints(shot: Shot, frames: number[], restoreAt?: number): Promise<string[]>
   /** Called after every change of state or frames. */
   subscribe(listener: () => void): () => void
   dispose(): void
@@ -137,12 +137,13 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     },
     sampleBirth: (of, population, birth, frame) =>
       ask<BirthSample>((request) => ({ type: 'births', request, shot: of, population, birth, frame })),
-    fingerprints: (of, at) =>
+    fingerprints: (of, at, restoreAt) =>
       ask<{ fingerprints: string[] }>((request) => ({
         type: 'fingerprints',
         request,
         shot: of,
         frames: at,
+        restoreAt: restoreAt ?? null,
       })).then((answer) => answer.fingerprints),
     subscribe(listener) {
       listeners.add(listener)

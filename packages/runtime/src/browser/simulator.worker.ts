@@ -11,7 +11,6 @@ import {
   type Snapshot,
 } from '@tangle/core'
 import { createMemory } from '@tangle/kernels'
-import { bake } from '../shared/bake.ts'
 import { createPool, type Pool } from '../shared/pool.ts'
 import type { Answer, Request } from './messages.ts'
 import { packedBytes, packPopulation } from './packed.ts'
@@ -58,13 +57,28 @@ onmessage = ({ data }: MessageEvent<Request>) => {
     case 'births':
       post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) })
       break
-    case 'fingerprints': {
-      const last = Math.max(...data.frames)
-      const all = [...bake(machine, data.shot, meshes, { first: data.shot.frames.first, last })]
-      const fingerprints = data.frames.map((f) => all.find((b) => b.frame === f)!.fingerprint)
-      post({ type: 'fingerprints', request: data.request, fingerprints })
-    }
+    case 'fingerprints':
+      post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) })
   }
+}
+
+/** Fingerprints at some frames; with `restoreAt`, another simulation goes on from a snapshot there. */
+function fingerprints({ shot, frames, restoreAt }: Extract<Request, { type: 'fingerprints' }>): string[] {
+  let simulation = createSimulation(machine, shot, meshes)
+  const found = new Map<number, string>()
+  for (;;) {
+    if (simulation.frame === restoreAt) {
+      const snapshot = simulation.snapshot()
+      simulation.dispose()
+      simulation = createSimulation(machine, shot, meshes)
+      simulation.restore(snapshot)
+    }
+    found.set(simulation.frame, simulation.fingerprint())
+    if (simulation.frame >= Math.max(...frames)) break
+    simulation.advance()
+  }
+  simulation.dispose()
+  return frames.map((frame) => found.get(frame) ?? '')
 }
 
 /** Runs a piece of work; what goes wrong in it is told to the page, and the worker lives on. */

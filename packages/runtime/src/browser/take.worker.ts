@@ -19,6 +19,8 @@ onmessage = async ({ data }: MessageEvent<{ address: string; frame: number }>) =
   } catch (error) {
     answer = { frame: data.frame, fault: (error as Error).message }
   }
-  const buffers = (answer.populations ?? []).flatMap((p) => [p.positions.buffer, p.values.buffer] as ArrayBuffer[])
+  const buffers = (answer.populations ?? []).flatMap(
+    (p) => [p.positions.buffer, p.values.buffer] as ArrayBuffer[],
+  )
   ;(globalThis as unknown as Worker).postMessage(answer, buffers)
 }

@@ -15,7 +15,11 @@ export interface TakePlayer {
 const AHEAD = 12
 const ON_THEIR_WAY = 4
 
-export function createTakePlayer(address: string, range: { first: number; last: number }, budget: number): TakePlayer {
+export function createTakePlayer(
+  address: string,
+  range: { first: number; last: number },
+  budget: number,
+): TakePlayer {
   const worker = new Worker(new URL('./take.worker.ts', import.meta.url), { type: 'module' })
   const frames = new Map<number, PackedPopulation[]>()
   const asked = new Set<number>()

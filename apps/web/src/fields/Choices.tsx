@@ -1,0 +1,55 @@
+import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
+import type { ReactNode } from 'react'
+
+interface ChoicesProps {
+  name: string
+  value: string
+  options: Record<string, string>
+  onChange(value: string): void
+}
+
+/** A few options side by side. */
+export function Choices({ name, value, options, onChange }: ChoicesProps) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={value}
+      aria-label={name}
+      onChange={(_, next: string | null) => next !== null && onChange(next)}
+      sx={{ flexWrap: 'wrap' }}
+    >
+      {Object.entries(options).map(([key, label]) => (
+        <ToggleButton
+          key={key}
+          value={key}
+          sx={{
+            py: 0,
+            px: 1,
+            height: 24,
+            fontSize: 12,
+            textTransform: 'none',
+            color: 'text.secondary',
+            '&.Mui-selected': { color: 'primary.main' },
+          }}
+        >
+          {label}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  )
+}
+
+/** A label with its control. */
+export function Row({ label, help, children }: { label: string; help?: string; children: ReactNode }) {
+  return (
+    <Box
+      sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 30 }}
+    >
+      <Typography variant="body2" title={help}>
+        {label}
+      </Typography>
+      <Box sx={{ minWidth: 0 }}>{children}</Box>
+    </Box>
+  )
+}

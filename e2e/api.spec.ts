@@ -1,0 +1,127 @@
+import { once } from 'node:events'
+import { connect } from 'node:net'
+import { expect, test, type APIRequestContext } from '@playwright/test'
+import { ballObj } from './help.ts'
+
+const demoShot = async (request: APIRequestContext) => {
+  const cards = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[]
+  const { id } = cards.find((card) => card.name === 'Lantern sparks')!
+  return (await (await request.get(`/api/shots/${id}`)).json()) as {
+    id: string
+    version: number
+    document: Record<string, unknown>
+  }
+}
+
+test('bad input is answered 4xx with where and why, and never with a stack', async ({ request }) => {
+  const { id, version, document } = await demoShot(request)
+  const put = (body: unknown) => request.put(`/api/shots/${id}`, { data: body as object })
+  const cases: [Promise<Awaited<ReturnType<typeof put>>>, number, RegExp][] = [
+    [
+      put({ version, document: { ...document, frames: { first: 5, last: 1, rate: 24 } } }),
+      422,
+      /frames\.last/,
+    ],
+    [
+      put({
+        version,
+        document: { ...document, meshes: [{ id: 'x', source: { asset: `sha256:${'a'.repeat(64)}` } }] },
+      }),
+      422,
+      /no mesh|not stored/,
+    ],
+    [put({ version: 'one', document }), 422, /version/],
+    [put({ version: 9999, document }), 409, /another window/],
+    [put([1, 2]), 422, /missing|must be/],
+    [request.get('/api/shots/nonsense'), 404, /no such shot/],
+    [request.get('/api/takes/00000000-0000-4000-8000-000000000000'), 404, /no such take/],
+    [request.get('/api/takes/00000000-0000-4000-8000-000000000000/frames/1;DROP'), 404, /no such/],
+    [request.get('/api/meshes/..%2f..%2fetc'), 404, /./],
+    [request.post('/api/meshes?name=a.exe', { data: 'x' }), 415, /OBJ, PLY, STL, GLB/],
+    [request.post('/api/meshes?name=a.stl', { data: Buffer.from('short') }), 422, /cut off/],
+    [
+      request.post('/api/shots', {
+        headers: { 'content-type': 'application/json' },
+        data: Buffer.from('{"na'),
+      }),
+      400,
+      /JSON/,
+    ],
+    [
+      request.post('/api/shots', { headers: { origin: 'http://elsewhere.example' }, data: {} }),
+      403,
+      /elsewhere/,
+    ],
+    [request.get('/api/shots', { headers: { host: 'elsewhere.example' } }), 403, /elsewhere/],
+  ]
+  for (const [asked, status, message] of cases) {
+    const answer = await asked
+    const text = await answer.text()
+    expect([answer.status(), text]).toEqual([status, expect.stringMatching(message)])
+    expect(text).not.toMatch(/at \w+ \(|node_modules/)
+  }
+})
+
+test('an upload that says it is too large is refused before it is sent', async ({ baseURL }) => {
+  const { hostname, port } = new URL(baseURL!)
+  const socket = connect(Number(port), hostname)
+  socket.write(
+    `POST /api/meshes?name=big.obj HTTP/1.1\r\nHost: ${hostname}:${port}\r\nContent-Length: ${300 * 2 ** 20}\r\n\r\nv 0`,
+  )
+  const [answer] = (await once(socket, 'data')) as [Buffer]
+  socket.destroy()
+  expect(answer.toString()).toMatch(/^HTTP\/1.1 413[\s\S]*256 MB/)
+})
+
+test('the page is isolated and may load nothing from elsewhere', async ({ request }) => {
+  const { headers } = { headers: (await request.get('/')).headers() }
+  expect(headers['cross-origin-opener-policy']).toBe('same-origin')
+  expect(headers['cross-origin-embedder-policy']).toBe('require-corp')
+  expect(headers['content-security-policy']).toContain("default-src 'self'")
+  expect(headers['x-content-type-options']).toBe('nosniff')
+})
+
+test('takes: computed, cancelled, tried again, deleted and brought back', async ({ request }) => {
+  const stored = await request.post('/api/meshes?name=ball.obj', { data: Buffer.from(ballObj(0.3)) })
+  const { asset } = (await stored.json()) as { asset: string }
+  const again = await request.post('/api/meshes?name=same.obj', { data: Buffer.from(ballObj(0.3)) })
+  expect(((await again.json()) as { asset: string }).asset).toBe(asset)
+  const document = {
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Long',
+    frames: { first: 1, last: 2000, rate: 24 },
+    meshes: [{ id: 'ball', source: { asset } }],
+    populations: [
+      {
+        id: 'dust',
+        births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { burst: 20000, at: 1 } }],
+        influences: [{ id: 't', kind: 'turbulence' }],
+      },
+    ],
+  }
+  const created = (await (await request.post('/api/shots', { data: { name: 'Long', document } })).json()) as {
+    id: string
+  }
+  const take = (await (await request.post(`/api/shots/${created.id}/takes`, { data: {} })).json()) as {
+    id: string
+  }
+  const state = async () =>
+    (await (await request.get(`/api/takes/${take.id}`)).json()) as {
+      status: string
+      framesDone: number
+      facts: { fingerprint: string }[]
+    }
+  await expect.poll(async () => (await state()).framesDone, { timeout: 30_000 }).toBeGreaterThan(3)
+  expect((await request.get(`/api/takes/${take.id}/export?format=ply`)).status()).toBe(409)
+  expect((await request.post(`/api/takes/${take.id}/cancel`)).ok()).toBe(true)
+  const { framesDone } = await state()
+  await new Promise((resolve) => setTimeout(resolve, 1500))
+  expect((await state()).framesDone).toBeLessThanOrEqual(framesDone + 1)
+  expect((await request.post(`/api/takes/${take.id}/retry`)).ok()).toBe(true)
+  await expect.poll(async () => (await state()).status, { timeout: 30_000 }).toBe('computing')
+  expect((await request.delete(`/api/takes/${take.id}`)).status()).toBe(204)
+  expect((await request.get(`/api/takes/${take.id}`)).status()).toBe(404)
+  expect((await request.post(`/api/takes/${take.id}/restore`)).status()).toBe(204)
+  await request.delete(`/api/shots/${created.id}`)
+})

@@ -1,0 +1,67 @@
+import { expect, test } from '@playwright/test'
+import { execFile } from 'node:child_process'
+import { promisify } from 'node:util'
+import { openShot } from './help.ts'
+
+const FRAMES = [1, 10, 24]
+const DEMOS = { 'Beacon to dust': 'beacon-to-dust', 'First snow over the sheds': 'first-snow-over-the-sheds' }
+
+/** Fingerprints from the command line. */
+async function inNode(demo: string, threads: number): Promise<string[]> {
+  const { stdout } = await promisify(execFile)(
+    'node',
+    ['.build/cli.mjs', 'bake', `demo:${demo}`, '--frames', '1-24', '--threads', String(threads), '--json'],
+    { maxBuffer: 1 << 26 },
+  )
+  const lines = stdout
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as { frame?: number; fingerprint?: string })
+  return FRAMES.map((frame) => lines.find((line) => line.frame === frame)!.fingerprint!)
+}
+
+interface Inside {
+  tangle: {
+    engine: { mesh(asset: string): { mesh: unknown } | undefined }
+    createPreview(options: { threads: number; budget: number }): {
+      setShot(shot: unknown, meshes: Map<string, unknown>): void
+      fingerprints(shot: unknown, frames: number[], restoreAt?: number): Promise<string[]>
+      dispose(): void
+    }
+  }
+}
+
+for (const [name, slug] of Object.entries(DEMOS)) {
+  test(`${name}: the same bytes in Node and Chromium, with 1 and 2 threads, and after restore`, async ({
+    page,
+  }) => {
+    const expected = await inNode(slug, 1)
+    expect(await inNode(slug, 2)).toEqual(expected)
+    await openShot(page, name)
+    const address = page.url().replace(/\/shots\/([^/]+)\/.*/, '/api/shots/$1')
+    for (const [threads, restoreAt] of [
+      [1, undefined],
+      [2, undefined],
+      [2, 7],
+    ] as const) {
+      const found = await page.evaluate(
+        async ({ address, frames, threads, restoreAt }) => {
+          const { engine, createPreview } = (globalThis as unknown as Inside).tangle
+          const { document: shot } = (await (await fetch(address)).json()) as {
+            document: { meshes: { source: { asset: string } }[] }
+          }
+          const assets = shot.meshes.map((mesh) => mesh.source.asset)
+          while (!assets.every((asset) => engine.mesh(asset)))
+            await new Promise((resolve) => setTimeout(resolve, 50))
+          const preview = createPreview({ threads, budget: 0 })
+          preview.setShot(shot, new Map(assets.map((asset) => [asset, engine.mesh(asset)!.mesh])))
+          const fingerprints = await preview.fingerprints(shot, frames, restoreAt)
+          preview.dispose()
+          return fingerprints
+        },
+        { address, frames: FRAMES, threads, restoreAt },
+      )
+      expect(found).toEqual(expected)
+    }
+  })
+}

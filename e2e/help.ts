@@ -1,0 +1,69 @@
+import { expect, type Page } from '@playwright/test'
+
+interface Engine {
+  frame: number
+  computedTo(): number | null
+  seek(frame: number): void
+  populations(): { id: string; count: number }[]
+}
+export interface Inside {
+  tangle: { engine: Engine }
+}
+
+/** Opens a shot of Heron Quay by its name. */
+export async function openShot(page: Page, name: string, step?: string): Promise<void> {
+  await page.goto('/')
+  await page
+    .getByRole('link', { name: `Open ${name}`, exact: true })
+    .first()
+    .click()
+  await expect(page.getByTestId('stage')).toBeVisible()
+  if (step) await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
+}
+
+/** A new, empty shot. */
+export async function newShot(page: Page): Promise<void> {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New shot', exact: true }).click()
+  await expect(page.getByTestId('stage')).toBeVisible()
+}
+
+export const goTo = (page: Page, step: string) =>
+  page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
+
+/** The number of particles that the preview shows at a frame, once it has settled. */
+export async function particlesAt(page: Page, frame: number, expected: number): Promise<void> {
+  await expect
+    .poll(
+      () =>
+        page.evaluate((at) => {
+          const { engine } = (globalThis as unknown as Inside).tangle
+          if ((engine.computedTo() ?? -1) < at) return null
+          engine.seek(at)
+          return engine.populations().reduce((sum, p) => sum + p.count, 0)
+        }, frame),
+      { timeout: 40_000 },
+    )
+    .toBe(expected)
+}
+
+/** A ball of `rings` × `rings` quads as OBJ text, with CRLF, groups and negative numbers. */
+export function ballObj(radius = 1, rings = 24): string {
+  const lines = ['# made for a test', 'g ball']
+  for (let i = 0; i <= rings; i++) {
+    for (let k = 0; k < rings; k++) {
+      const [a, b] = [(Math.PI * i) / rings, (2 * Math.PI * k) / rings]
+      lines.push(
+        `v ${radius * Math.sin(a) * Math.sin(b)} ${radius * Math.cos(a) + radius} ${radius * Math.sin(a) * Math.cos(b)}`,
+      )
+    }
+  }
+  const count = (rings + 1) * rings
+  for (let i = 0; i < rings; i++) {
+    for (let k = 0; k < rings; k++) {
+      const [a, b] = [i * rings + k, i * rings + ((k + 1) % rings)]
+      lines.push(`f ${[a, a + rings, b + rings, b].map((v) => v - count).join(' ')}`)
+    }
+  }
+  return lines.join('\r\n')
+}

@@ -1,0 +1,41 @@
+import { defineConfig } from '@playwright/test'
+
+const port = process.env.TANGLE_PORT ?? '4680'
+
+/** The real application: the built server on a database of its own, in Debian's Chromium. */
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  workers: 1,
+  retries: 0,
+  reporter: 'list',
+  outputDir: '../test-results',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+        '--enable-unsafe-swiftshader',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node --enable-source-maps .build/server.mjs',
+    cwd: '..',
+    url: `http://127.0.0.1:${port}/api/health`,
+    env: { NODE_ENV: 'production' },
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 8000 },
+    timeout: 60_000,
+    stdout: 'ignore',
+  },
+})

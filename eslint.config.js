@@ -1,0 +1,58 @@
+import js from '@eslint/js'
+import hooks from 'eslint-plugin-react-hooks'
+import globals from 'globals'
+import ts from 'typescript-eslint'
+
+/** The arrows of docs/architecture.md: what a folder may not import. */
+function forbids(files, patterns, message) {
+  return {
+    files,
+    rules: { 'no-restricted-imports': ['error', { patterns: [{ regex: patterns, message }] }] },
+  }
+}
+
+export default ts.config(
+  {
+    ignores: [
+      '**/node_modules',
+      '**/dist',
+      '**/build',
+      '.build',
+      '**/.build',
+      '.data',
+      'packages/kernels/assembly',
+    ],
+  },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+      'max-lines': ['error', { max: 330, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  { files: ['**/*.{js,mjs}'], languageOptions: { globals: globals.node } },
+  {
+    files: ['packages/core/src/**'],
+    rules: {
+      'no-restricted-globals': ['error', 'document', 'window', 'process', 'fetch', 'setTimeout', 'Date'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'Draw from random(seed, id, stream)' },
+        ...['sin', 'cos', 'tan', 'exp', 'log', 'pow'].map((property) => ({
+          object: 'Math',
+          property,
+          message: 'Engines differ in the last bit: use math/functions.ts',
+        })),
+      ],
+    },
+  },
+  forbids(['packages/kernels/**'], '^@tangle/', 'Kernels import nothing of ours'),
+  forbids(['packages/core/src/**'], '^(@tangle/(?!kernels)|node:)', 'The core imports only the kernels'),
+  forbids(['packages/formats/src/**'], '^(@tangle/(?!core$)|node:)', 'Formats import only the core'),
+  forbids(['packages/runtime/src/**'], '^@tangle/(demo|web|server|cli)', 'The runtime stands below the apps'),
+  forbids(['demo/src/**'], '^(@tangle/(?!core$)|node:)', 'The demo imports only the core'),
+  { files: ['apps/web/src/**'], plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },
+)

@@ -24,10 +24,11 @@ export interface BirthMesh {
   seed: number
 }
 
-/** Points for particles: position and normal (x, y, z each) in the mesh's own space. */
+/** Points for particles, x, y, z each, in the mesh's own space. */
 export interface Points {
   positions: Float32Array
-  normals: Float32Array
+  /** Of any length; made only when a birth needs them. */
+  normals(): Float32Array
 }
 
 export interface PointSource {

@@ -65,7 +65,8 @@ function placeOnTriangles(
   v: Float32Array,
 ) {
   const count = triangle.length
-  const out = { positions: new Float32Array(count * 3), normals: new Float32Array(count * 3) }
+  const positionsOut = new Float32Array(count * 3)
+  const normals = new Float32Array(count * 3)
   const e = new Float64Array(6)
   for (let i = 0; i < count; i++) {
     const t = triangle[i]! * 3
@@ -76,11 +77,11 @@ function placeOnTriangles(
       const origin = positions[a + axis]!
       e[axis] = positions[b + axis]! - origin
       e[axis + 3] = positions[c + axis]! - origin
-      out.positions[i * 3 + axis] = origin + e[axis]! * u[i]! + e[axis + 3]! * v[i]!
+      positionsOut[i * 3 + axis] = origin + e[axis]! * u[i]! + e[axis + 3]! * v[i]!
     }
-    out.normals[i * 3] = e[1]! * e[5]! - e[2]! * e[4]!
-    out.normals[i * 3 + 1] = e[2]! * e[3]! - e[0]! * e[5]!
-    out.normals[i * 3 + 2] = e[0]! * e[4]! - e[1]! * e[3]!
+    normals[i * 3] = e[1]! * e[5]! - e[2]! * e[4]!
+    normals[i * 3 + 1] = e[2]! * e[3]! - e[0]! * e[5]!
+    normals[i * 3 + 2] = e[0]! * e[4]! - e[1]! * e[3]!
   }
-  return out
+  return { positions: positionsOut, normals: () => normals }
 }

@@ -1,6 +1,6 @@
 import { STREAM } from '../math/random.ts'
 import { drawRandoms } from './draw.ts'
-import { birth, COMMON, type Points } from './kind.ts'
+import { birth, COMMON } from './kind.ts'
 
 /** Born on the vertices: a burst takes them in order, evenly chosen; a rate takes them at random. */
 export const vertices = birth({
@@ -17,21 +17,21 @@ export const vertices = birth({
       points(ids, turns) {
         const draws = turns ? null : drawRandoms(machine, ids, seed, STREAM.vertex)
         const pick = (i: number): number => turns?.[i] ?? Math.floor(draws![i * 4]! * offered)
-        return pickPoints({ positions: mesh.positions, normals: normals() }, ids.length, pick)
+        return {
+          positions: pickPoints(mesh.positions, ids.length, pick),
+          normals: () => pickPoints(normals(), ids.length, pick),
+        }
       },
     }
   },
 })
 
-/** Copies chosen points of a set. */
-export function pickPoints(from: Points, count: number, pick: (i: number) => number): Points {
-  const out = { positions: new Float32Array(count * 3), normals: new Float32Array(count * 3) }
+/** Copies chosen points (x, y, z) of a set. */
+export function pickPoints(from: Float32Array, count: number, pick: (i: number) => number): Float32Array {
+  const out = new Float32Array(count * 3)
   for (let i = 0; i < count; i++) {
     const o = pick(i) * 3
-    for (let axis = 0; axis < 3; axis++) {
-      out.positions[i * 3 + axis] = from.positions[o + axis]!
-      out.normals[i * 3 + axis] = from.normals[o + axis]!
-    }
+    for (let axis = 0; axis < 3; axis++) out[i * 3 + axis] = from[o + axis]!
   }
   return out
 }

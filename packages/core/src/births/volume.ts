@@ -91,13 +91,13 @@ function onGrid(source: BirthMesh, spacing: number, margin: number): PointSource
   }
   const inside = insideTest(source, margin, points)
   const kept = Array.from(inside.keys()).filter((i) => inside[i])
-  const positions = pickPoints({ positions: points, normals: points }, kept.length, (i) => kept[i]!).positions
-  const set = withNormals(source, positions)
+  const positions = pickPoints(points, kept.length, (i) => kept[i]!)
   return {
     offered: kept.length,
     points(ids, turns) {
       const draws = turns ? null : drawRandoms(machine, ids, seed, STREAM.volume)
-      return pickPoints(set, ids.length, (i) => turns?.[i] ?? Math.floor(draws![i * 4]! * kept.length))
+      const pick = (i: number): number => turns?.[i] ?? Math.floor(draws![i * 4]! * kept.length)
+      return withNormals(source, pickPoints(positions, ids.length, pick))
     },
   }
 }
@@ -136,11 +136,7 @@ function atRandom(source: BirthMesh, margin: number): PointSource {
         waiting = waiting.filter((_, w) => !inside[w])
       }
       if (waiting.length > 0) {
-        const lost = pickPoints(
-          { positions, normals: positions },
-          waiting.length,
-          (w) => waiting[w]!,
-        ).positions
+        const lost = pickPoints(positions, waiting.length, (w) => waiting[w]!)
         const closest = closestPoints(machine, tree(), lost).points
         waiting.forEach((i, w) => positions.set(closest.subarray(w * 3, w * 3 + 3), i * 3))
       }
@@ -166,20 +162,25 @@ function coarseCells(source: BirthMesh): { cells: Float32Array; size: Vector } {
   const { distances } = closestPoints(machine, tree(), all)
   const reach = Math.sqrt(size[0] ** 2 + size[1] ** 2 + size[2] ** 2) / 2
   const kept = Array.from(winding.keys()).filter((i) => winding[i]! > 0.5 || distances[i]! <= reach)
-  return { cells: pickPoints({ positions: all, normals: all }, kept.length, (i) => kept[i]!).positions, size }
+  return { cells: pickPoints(all, kept.length, (i) => kept[i]!), size }
 }
 
-/** Inside points set out towards the nearest surface: away from the middle. */
+/** Inside points set out towards the nearest surface. */
 function withNormals({ machine, tree, facts }: BirthMesh, positions: Float32Array): Points {
-  const closest = closestPoints(machine, tree(), positions).points
-  const normals = new Float32Array(positions.length)
   const middle = [0, 1, 2].map((axis) => (facts.low[axis]! + facts.high[axis]!) / 2) as Vector
-  for (let i = 0; i < positions.length; i += 3) {
-    const away = [0, 1, 2].map((axis) => positions[i + axis]! - middle[axis]!) as Vector
-    const out = [0, 1, 2].map((axis) => closest[i + axis]! - positions[i + axis]!) as Vector
-    normals.set(unit(out, unit(away)), i)
+  return {
+    positions,
+    normals() {
+      const closest = closestPoints(machine, tree(), positions).points
+      const normals = new Float32Array(positions.length)
+      for (let i = 0; i < positions.length; i += 3) {
+        const away = [0, 1, 2].map((axis) => positions[i + axis]! - middle[axis]!) as Vector
+        const out = [0, 1, 2].map((axis) => closest[i + axis]! - positions[i + axis]!) as Vector
+        normals.set(unit(out, unit(away)), i)
+      }
+      return normals
+    },
   }
-  return { positions, normals }
 }
 
 /** A birth that can't be done as it is written; the message says what to change. */

@@ -23,6 +23,16 @@ export interface MeshFacts {
   slivers: number
 }
 
+/** Remembers what was made of a mesh for as long as the mesh is in use; a mesh is never changed. */
+export function perMesh<T extends object>(make: (mesh: Mesh) => T): (mesh: Mesh) => T {
+  const known = new WeakMap<Mesh, T>()
+  return (mesh) => {
+    const found = known.get(mesh) ?? make(mesh)
+    known.set(mesh, found)
+    return found
+  }
+}
+
 /** Vertices nearer than this share of the mesh's size are one: the rounding of f32. */
 const SAME = 2 ** -22
 
@@ -94,7 +104,7 @@ export function areaVector(mesh: Mesh, t: number): [number, number, number] {
 }
 
 /** Unit normals per vertex, weighted by triangle area; (0, 1, 0) where there is none. */
-export function vertexNormals(mesh: Mesh): Float32Array {
+export const vertexNormals = perMesh((mesh): Float32Array => {
   const normals = new Float32Array(mesh.positions.length)
   for (let t = 0; t < mesh.triangles.length / 3; t++) {
     const n = areaVector(mesh, t)
@@ -109,7 +119,7 @@ export function vertexNormals(mesh: Mesh): Float32Array {
     else for (let axis = 0; axis < 3; axis++) normals[v + axis] = normals[v + axis]! / l
   }
   return normals
-}
+})
 
 /** Sorted keys of all edges of a mesh, as vertex pair numbers low·count + high. */
 function sortedEdges(mesh: Mesh): Float64Array {
@@ -124,7 +134,7 @@ function sortedEdges(mesh: Mesh): Float64Array {
 }
 
 /** What an artist needs to know of a mesh. The mesh must be welded for the edges to mean anything. */
-export function meshFacts(mesh: Mesh): MeshFacts {
+export const meshFacts = perMesh((mesh): MeshFacts => {
   const { positions, triangles } = mesh
   const low: [number, number, number] = [Infinity, Infinity, Infinity]
   const high: [number, number, number] = [-Infinity, -Infinity, -Infinity]
@@ -163,7 +173,7 @@ export function meshFacts(mesh: Mesh): MeshFacts {
     crowdedEdges,
     slivers,
   }
-}
+})
 
 /** Connected sets of edges (union–find over their vertices). */
 function countLoops(edges: [number, number][]): number {

@@ -1,5 +1,5 @@
 import { MOST_THREADS, type Heap, type Machine } from '@tangle/kernels'
-import { areaVector, type Mesh } from './mesh.ts'
+import { perMesh, type Mesh } from './mesh.ts'
 
 /** A flat bounding tree of triangles in the heap, for the kernels of tree.ts. */
 export interface Tree {
@@ -8,30 +8,35 @@ export interface Tree {
   vertices: number
   dipoles: number
   stack: number
-  nodes: number
   /** Mesh triangle of each triangle in leaf order. */
   order: Uint32Array
 }
 
 const LEAF = 4
 
+/** The tree's arrays before they are in a heap, made once per mesh. */
+interface TreeArrays {
+  bounds: Float32Array
+  links: Int32Array
+  vertices: Float32Array
+  dipoles: Float32Array
+  order: Uint32Array
+}
+
 /**
  * Builds the tree by splitting at the median along the longest side of the centres' box: balanced,
- * so its depth never exceeds the kernels' stack. Tried: surface-area heuristic: queries 15 % faster
- * but the build four times slower; not worth it while meshes are edited.
+ * so its depth never exceeds the kernels' stack. Boxes and dipoles are then merged upwards.
+ * Tried: surface-area heuristic: queries 15 % faster but the build four times slower; not worth it
+ * while meshes are edited.
  */
-export function buildTree(heap: Heap, mesh: Mesh): Tree {
+const treeArrays = perMesh((mesh): TreeArrays => {
   const count = mesh.triangles.length / 3
   const centres = triangleCentres(mesh)
   const order = Uint32Array.from({ length: count }, (_, i) => i)
   const most = Math.max(1, 4 * Math.ceil(count / LEAF))
-  const bounds = new Float32Array(most * 6)
   const links = new Int32Array(most * 2)
-  const dipoles = new Float32Array(most * 7)
   let nodes = 1
-  const build = (node: number, from: number, to: number): void => {
-    measure(mesh, order, from, to, bounds.subarray(node * 6, node * 6 + 6))
-    dipole(mesh, order, from, to, dipoles.subarray(node * 7, node * 7 + 7))
+  const split = (node: number, from: number, to: number): void => {
     if (to - from <= LEAF) {
       links[node * 2] = -1 - from
       links[node * 2 + 1] = to - from
@@ -43,30 +48,35 @@ export function buildTree(heap: Heap, mesh: Mesh): Tree {
     nodes += 2
     links[node * 2] = left
     links[node * 2 + 1] = left + 1
-    build(left, from, middle)
-    build(left + 1, middle, to)
+    split(left, from, middle)
+    split(left + 1, middle, to)
   }
-  build(0, 0, count)
-
+  split(0, 0, count)
   const vertices = new Float32Array(count * 9)
   for (let t = 0; t < count; t++) {
     for (let k = 0; k < 3; k++) {
       const v = mesh.triangles[order[t]! * 3 + k]! * 3
-      vertices.set(mesh.positions.subarray(v, v + 3), t * 9 + k * 3)
+      for (let axis = 0; axis < 3; axis++) vertices[t * 9 + k * 3 + axis] = mesh.positions[v + axis]!
     }
   }
+  const { bounds, dipoles } = mergeUpwards(links.subarray(0, nodes * 2), vertices)
+  return { bounds, links: links.slice(0, nodes * 2), vertices, dipoles, order }
+})
+
+/** Puts the tree of a mesh into a heap. */
+export function buildTree(heap: Heap, mesh: Mesh): Tree {
+  const { order, ...arrays } = treeArrays(mesh)
   const put = (array: Float32Array | Int32Array): number => {
     const pointer = heap.allocate(array.byteLength)
-    heap.u32(pointer, array.length).set(new Uint32Array(array.buffer, 0, array.length))
+    heap.u32(pointer, array.length).set(new Uint32Array(array.buffer, array.byteOffset, array.length))
     return pointer
   }
   return {
-    bounds: put(bounds.slice(0, nodes * 6)),
-    links: put(links.slice(0, nodes * 2)),
-    vertices: put(vertices),
-    dipoles: put(dipoles.slice(0, nodes * 7)),
+    bounds: put(arrays.bounds),
+    links: put(arrays.links),
+    vertices: put(arrays.vertices),
+    dipoles: put(arrays.dipoles),
     stack: heap.allocate(MOST_THREADS * 64 * 4),
-    nodes,
     order,
   }
 }
@@ -141,51 +151,78 @@ function triangleCentres(mesh: Mesh): Float32Array {
   return centres
 }
 
-function measure(mesh: Mesh, order: Uint32Array, from: number, to: number, out: Float32Array): void {
-  out.set([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity])
-  for (let i = from; i < to; i++) {
-    for (let k = 0; k < 3; k++) {
-      const v = mesh.triangles[order[i]! * 3 + k]! * 3
+/**
+ * Box and dipole of every node, from the leaves up: children have higher numbers than their parents.
+ * A dipole is the far field of the triangles: their area-weighted centre, the distance from it to
+ * the farthest corner of the box, and the sum of their area vectors.
+ */
+function mergeUpwards(links: Int32Array, vertices: Float32Array): Pick<TreeArrays, 'bounds' | 'dipoles'> {
+  const nodes = links.length / 2
+  const bounds = new Float32Array(nodes * 6)
+  const dipoles = new Float32Array(nodes * 7)
+  const areas = new Float64Array(nodes)
+  /** Centre × area and area vector, in f64. */
+  const sums = new Float64Array(nodes * 6)
+  for (let node = nodes - 1; node >= 0; node--) {
+    const left = links[node * 2]!
+    const right = links[node * 2 + 1]!
+    const b = node * 6
+    if (left < 0) measureLeaf(vertices, -1 - left, right, bounds, sums, areas, node)
+    else {
       for (let axis = 0; axis < 3; axis++) {
-        const x = mesh.positions[v + axis]!
-        if (x < out[axis]!) out[axis] = x
-        if (x > out[axis + 3]!) out[axis + 3] = x
+        bounds[b + axis] = Math.min(bounds[left * 6 + axis]!, bounds[right * 6 + axis]!)
+        bounds[b + 3 + axis] = Math.max(bounds[left * 6 + 3 + axis]!, bounds[right * 6 + 3 + axis]!)
       }
+      for (let k = 0; k < 6; k++) sums[b + k] = sums[left * 6 + k]! + sums[right * 6 + k]!
+      areas[node] = areas[left]! + areas[right]!
     }
+    let squared = 0
+    for (let axis = 0; axis < 3; axis++) {
+      const centre = sums[b + axis]! / areas[node]!
+      squared += Math.max(bounds[b + 3 + axis]! - centre, centre - bounds[b + axis]!) ** 2
+      dipoles[node * 7 + axis] = centre
+      dipoles[node * 7 + 4 + axis] = sums[b + 3 + axis]!
+    }
+    dipoles[node * 7 + 3] = Math.sqrt(squared)
   }
+  return { bounds, dipoles }
 }
 
-/** Area-weighted centre, radius about it and area vector: the far field of the triangles. */
-function dipole(mesh: Mesh, order: Uint32Array, from: number, to: number, out: Float32Array): void {
-  const centre = [0, 0, 0]
-  const normal = [0, 0, 0]
-  let area = 0
-  for (let i = from; i < to; i++) {
-    const t = order[i]!
-    const n = areaVector(mesh, t)
-    const a = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2) / 2 + 1e-30
-    area += a
+function measureLeaf(
+  vertices: Float32Array,
+  first: number,
+  count: number,
+  bounds: Float32Array,
+  sums: Float64Array,
+  areas: Float64Array,
+  node: number,
+): void {
+  const b = node * 6
+  for (let axis = 0; axis < 3; axis++) {
+    bounds[b + axis] = Infinity
+    bounds[b + 3 + axis] = -Infinity
+  }
+  const n = [0, 0, 0]
+  for (let t = first; t < first + count; t++) {
+    const o = t * 9
     for (let axis = 0; axis < 3; axis++) {
-      normal[axis]! += n[axis]! / 2
-      for (let k = 0; k < 3; k++) {
-        centre[axis]! += (a / 3) * mesh.positions[mesh.triangles[t * 3 + k]! * 3 + axis]!
+      const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
+      const edge = (corner: number, k: number): number => vertices[o + corner * 3 + k]! - vertices[o + k]!
+      n[axis] = (edge(1, u) * edge(2, v) - edge(1, v) * edge(2, u)) / 2
+    }
+    // a triangle without area still has a place
+    const area = Math.sqrt(n[0]! ** 2 + n[1]! ** 2 + n[2]! ** 2) + 1e-30
+    areas[node] = areas[node]! + area
+    for (let axis = 0; axis < 3; axis++) {
+      sums[b + 3 + axis] = sums[b + 3 + axis]! + n[axis]!
+      for (let corner = 0; corner < 3; corner++) {
+        const x = vertices[o + corner * 3 + axis]!
+        sums[b + axis] = sums[b + axis]! + (area * x) / 3
+        bounds[b + axis] = Math.min(bounds[b + axis]!, x)
+        bounds[b + 3 + axis] = Math.max(bounds[b + 3 + axis]!, x)
       }
     }
   }
-  for (let axis = 0; axis < 3; axis++) centre[axis]! /= area
-  let radius = 0
-  for (let i = from; i < to; i++) {
-    for (let k = 0; k < 3; k++) {
-      const v = mesh.triangles[order[i]! * 3 + k]! * 3
-      const [x, y, z] = [0, 1, 2].map((axis) => mesh.positions[v + axis]! - centre[axis]!) as [
-        number,
-        number,
-        number,
-      ]
-      radius = Math.max(radius, Math.sqrt(x * x + y * y + z * z))
-    }
-  }
-  out.set([...centre, radius, ...normal])
 }
 
 function longestAxis(centres: Float32Array, order: Uint32Array, from: number, to: number): number {

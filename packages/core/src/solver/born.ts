@@ -193,18 +193,14 @@ function append(
   const cone = cosine(radians(values.cone))
   const moving = start.some((value, i) => value !== end[i])
   const fixedFrame = moving ? null : { map: start, normals: normalMap(start) }
+  const needsNormals = values.offset !== 0 || (values.speed !== 0 && !fixedAxis)
+  const localNormals = needsNormals ? points.normals() : null
   for (let k = 0; k < ids.length; k++) {
     const i = first + k
     const t = times[k]!
     const { map, normals } = fixedFrame ?? frameAt(start, end, t)
-    const local: Vector = [
-      points.positions[k * 3]!,
-      points.positions[k * 3 + 1]!,
-      points.positions[k * 3 + 2]!,
-    ]
-    const normal = unit(
-      apply(normals, [points.normals[k * 3]!, points.normals[k * 3 + 1]!, points.normals[k * 3 + 2]!]),
-    )
+    const local = vectorOf(points.positions, k)
+    const normal = localNormals ? unit(apply(normals, vectorOf(localNormals, k))) : UP
     const position = add(transform(map, local), scale(normal, values.offset))
     const carried = moving
       ? scale(subtract(transform(end, local), transform(start, local)), values.inherit / span)
@@ -230,6 +226,13 @@ function append(
   }
   if (columns.at.travelled) floats(columns, 'travelled').fill(0, first)
 }
+
+const UP: Vector = [0, 1, 0]
+const vectorOf = (array: Float32Array, k: number): Vector => [
+  array[k * 3]!,
+  array[k * 3 + 1]!,
+  array[k * 3 + 2]!,
+]
 
 /** A value even between mean − spread and mean + spread. */
 function vary(varied: Varied, draw: number, spread: 'share' | 'unit'): number {

@@ -31,7 +31,7 @@ export function readObj(bytes: Uint8Array): Mesh {
         throw atLine(number, `a face needs at least three corners, but this has ${corners.length}`)
       const known = positions.length / 3
       const vertices = corners.map((corner) => {
-        const index = Number(corner.split('/')[0])
+        const index = parseInt(corner, 10)
         const vertex = index < 0 ? known + index : index - 1
         if (!Number.isInteger(index) || index === 0)
           throw atLine(number, `"${corner}" is not a vertex number; they start at 1`)

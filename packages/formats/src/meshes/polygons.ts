@@ -8,6 +8,7 @@ import earcut from 'earcut'
 export function triangulate(corners: number[], point: (corner: number, axis: number) => number): number[] {
   const count = corners.length
   if (count === 3) return [0, 1, 2]
+  if (count === 4 && isConvex(corners, point)) return [0, 1, 2, 0, 2, 3]
   const normal = [0, 0, 0]
   for (let i = 0; i < count; i++) {
     const [a, b] = [corners[i]!, corners[(i + 1) % count]!]
@@ -30,4 +31,28 @@ export function triangulate(corners: number[], point: (corner: number, axis: num
     (flat[b * 2 + 1]! - flat[a * 2 + 1]!) * (flat[c * 2]! - flat[a * 2]!)
   if (turn * sign < 0) ears.reverse()
   return ears
+}
+
+/** Whether the two triangles of a quad, cut from its first corner, face the same way. */
+function isConvex(corners: number[], point: (corner: number, axis: number) => number): boolean {
+  let facing = 0
+  for (let axis = 0; axis < 3; axis++) {
+    const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
+    facing += cross(corners, point, 1, 2, u, v) * cross(corners, point, 2, 3, u, v)
+  }
+  return facing > 0
+}
+
+/** One component of (corner i − corner 0) × (corner j − corner 0). */
+function cross(
+  corners: number[],
+  point: (corner: number, axis: number) => number,
+  i: number,
+  j: number,
+  u: number,
+  v: number,
+): number {
+  const at = (corner: number, axis: number): number =>
+    point(corners[corner]!, axis) - point(corners[0]!, axis)
+  return at(i, u) * at(j, v) - at(i, v) * at(j, u)
 }

@@ -5,6 +5,7 @@ interface Engine {
   computedTo(): number | null
   seek(frame: number): void
   populations(): { id: string; count: number }[]
+  picture(): Promise<Blob | null>
 }
 export interface Inside {
   tangle: { engine: Engine }

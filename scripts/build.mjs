@@ -38,6 +38,7 @@ async function buildPrograms() {
     entryPoints: {
       cli: 'apps/cli/src/index.ts',
       server: 'apps/server/src/index.ts',
+      bench: 'bench/src/index.ts',
       helper: 'packages/runtime/src/node/helper.ts',
       simulator: 'packages/runtime/src/node/simulator.ts',
       reader: 'packages/runtime/src/node/reader.ts',

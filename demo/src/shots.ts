@@ -121,8 +121,8 @@ const snow: DemoShot = {
     meshes: [
       mesh(asset, 'steep-shed', 'Steep shed', { position: [-2.6, 0, 0], rotation: [0, 12, 0] }),
       mesh(asset, 'flat-shed', 'Flat shed', { position: [2.9, 0, -0.6], rotation: [0, -8, 0] }),
-      { ...mesh(asset, 'sky', 'Sky sheet', { position: [-1.5, 8, 0] }), visible: false },
-      { ...mesh(asset, 'crate', 'Air', { position: [-1.5, 0, 0], scale: [11, 7.6, 11] }), visible: false },
+      { ...mesh(asset, 'sky', 'Sky sheet', { position: [-1, 8, 0], scale: [1.7, 1, 1.2] }), visible: false },
+      { ...mesh(asset, 'crate', 'Air', { position: [-1, 0, 0], scale: [19, 7.6, 13] }), visible: false },
     ],
     populations: [
       {
@@ -140,7 +140,7 @@ const snow: DemoShot = {
             kind: 'volume',
             mesh: 'crate',
             into: 'Falling',
-            amount: { burst: 9000, at: 1 },
+            amount: { burst: 15000, at: 1 },
             aim: 'direction',
             direction: [0.2, -1, 0],
             speed: 0.9,
@@ -151,7 +151,7 @@ const snow: DemoShot = {
             kind: 'surface',
             mesh: 'sky',
             into: 'Falling',
-            amount: { rate: 1100 },
+            amount: { rate: 2000 },
             aim: 'direction',
             direction: [0, -1, 0],
             speed: 0.9,
@@ -188,7 +188,7 @@ const snow: DemoShot = {
     ],
     stage: {
       camera: { position: [1.5, 2.4, 15], target: [0, 2.9, 0], fieldOfView: 38 },
-      light: { bearing: -35, height: 35, strength: 0.9 },
+      light: { bearing: -75, height: 28, strength: 0.8 },
       backdrop: 'night',
     },
   }),
@@ -233,24 +233,24 @@ const sparks: DemoShot = {
         id: 'sparks',
         name: 'Sparks',
         phases: ['Flying'],
-        particle: { radius: { mean: 0.0035, spread: 0.5 }, density: 700, lifespan: { mean: 34, spread: 16 } },
+        particle: { radius: { mean: 0.0028, spread: 0.6 }, density: 700, lifespan: { mean: 26, spread: 14 } },
         births: [
           {
             id: 'wick',
             kind: 'vertices',
             mesh: 'lantern',
             into: 'Flying',
-            amount: { rate: 1400 },
+            amount: { rate: 1800 },
             aim: 'direction',
             direction: [0, 1, 0],
-            cone: 38,
-            speed: 1.5,
-            speedSpread: 0.7,
+            cone: 30,
+            speed: 2.1,
+            speedSpread: 0.6,
             inherit: 0.8,
           },
         ],
         influences: [
-          { id: 'gravity', kind: 'gravity', weights: { Flying: 0.22 } },
+          { id: 'gravity', kind: 'gravity', weights: { Flying: 0.45 } },
           {
             id: 'heat',
             kind: 'turbulence',

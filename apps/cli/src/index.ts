@@ -1,7 +1,12 @@
 import { Command, CommanderError } from 'commander'
 import { bakeCommand, verifyCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
+import { descriptions } from '@tangle/core'
+import { referencePage } from './reference.ts'
 import { InputFault, UsageFault } from './fault.ts'
+
+// a reader that closes the pipe early, such as head, is no fault
+process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 1))
 
 const program = new Command('tangle')
   .description('Particles for effects, without the interface')
@@ -31,7 +36,10 @@ program
   .command('describe')
   .argument('[kind]', 'one kind, or demos')
   .description('kinds and their parameters as JSON')
-  .action((kind: string | undefined) => describeCommand(kind))
+  .option('--page', 'the reference page in Markdown instead')
+  .action((kind: string | undefined, flags: { page?: boolean }) =>
+    flags.page ? console.log(referencePage(descriptions())) : describeCommand(kind),
+  )
 
 try {
   await program.parseAsync()

@@ -11,19 +11,29 @@ declare module '@mui/material/styles' {
     /** Text on the stage, whose backdrop is the shot's and not the theme's. */
     onDarkStage: string
     onLightStage: string
+    /** Behind readouts, so that particles do not hide them. */
+    shadeDark: string
+    shadeLight: string
   }
   interface PaletteOptions {
     line?: string
     cell?: string
     onDarkStage?: string
     onLightStage?: string
+    shadeDark?: string
+    shadeLight?: string
   }
   interface TypographyVariants {
     mono: string
   }
 }
 
-const STAGE = { onDarkStage: '#efe8dc', onLightStage: '#211a2c' }
+const STAGE = {
+  onDarkStage: '#efe8dc',
+  onLightStage: '#211a2c',
+  shadeDark: 'rgba(18, 14, 26, 0.72)',
+  shadeLight: 'rgba(246, 241, 231, 0.72)',
+}
 
 export const MONO = "'Spline Sans Mono Variable', monospace"
 

@@ -27,10 +27,14 @@ export function Readouts() {
     <Box
       sx={{
         position: 'absolute',
-        top: 10,
-        left: 14,
+        top: 8,
+        left: 8,
+        px: 0.75,
+        py: 0.25,
+        borderRadius: 1,
+        bgcolor: onLight(shot.stage.backdrop) ? 'shadeLight' : 'shadeDark',
         pointerEvents: 'none',
-        color: stageInk(shot.stage.backdrop),
+        color: onLight(shot.stage.backdrop) ? 'onLightStage' : 'onDarkStage',
       }}
       data-testid="readouts"
     >
@@ -74,8 +78,7 @@ export function Readouts() {
   )
 }
 
-const stageInk = (backdrop: string): string =>
-  backdrop === 'paper' || backdrop === 'fog' ? 'onLightStage' : 'onDarkStage'
+const onLight = (backdrop: string): boolean => backdrop === 'paper' || backdrop === 'fog'
 
 /** Findings, as notes in the corner; each can be put aside. */
 export function Checks() {

@@ -1,0 +1,170 @@
+/** The command line as it is called: exit codes, messages, files. Needs the built programs. */
+import { execFile } from 'node:child_process'
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+let folder: string
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'tangle-'))
+})
+afterAll(() => rm(folder, { recursive: true, force: true }))
+
+function tangle(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((resolve) => {
+    execFile('node', ['.build/cli.mjs', ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
+      resolve({ code: error ? Number(error.code) : 0, out, err }),
+    )
+  })
+}
+const shot = (change: object = {}) => ({
+  format: 'tangle-shot',
+  version: 1,
+  name: 'Prism',
+  frames: { first: 1, last: 12, rate: 24 },
+  meshes: [{ id: 'm', source: { file: 'prism.obj' } }],
+  populations: [
+    {
+      id: 'dust',
+      births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount: { rate: 480 }, speed: 1 }],
+    },
+  ],
+  ...change,
+})
+async function write(name: string, content: unknown): Promise<string> {
+  const path = join(folder, name)
+  await writeFile(path, typeof content === 'string' ? content : JSON.stringify(content))
+  return path
+}
+const prism = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n'
+
+test.each(['ply', 'usda'])(
+  'bake to %s: a line per frame, totals, and a cache that verifies until it is touched',
+  async (format) => {
+    await write('prism.obj', prism)
+    const out = join(folder, format)
+    const baked = await tangle(
+      'bake',
+      await write('shot.json', shot()),
+      '--frames',
+      '3-12',
+      '--format',
+      format,
+      '--out',
+      out,
+      '--threads',
+      '2',
+      '--json',
+    )
+    expect([baked.code, baked.err]).toEqual([0, ''])
+    const lines = baked.out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>)
+    expect(lines).toHaveLength(11)
+    expect(lines[0]).toMatchObject({
+      frame: 3,
+      particles: 40,
+      fingerprint: expect.stringMatching(/^[0-9a-f]{16}$/),
+      measures: { populations: [{ alive: 40, born: 20, died: 0, phases: { Loose: 40 } }] },
+    })
+    expect(lines[10]).toMatchObject({ total: { frames: 10 } })
+    expect((await tangle('verify', out)).out).toMatch(/10 frames, 1300 particles: all as computed/)
+
+    const manifest = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[] }
+    const file = join(out, manifest.files.at(-1)!)
+    const bytes = await readFile(file)
+    const at = format === 'ply' ? bytes.length - 60 : bytes.indexOf('points.timeSamples') + 40
+    bytes[at] = bytes[at] === 0x31 ? 0x32 : 0x31
+    await writeFile(file, bytes)
+    const touched = await tangle('verify', out, '--json')
+    expect(touched.code).toBe(1)
+    expect(touched.err).toMatch(/frame \d+, dust/)
+    await writeFile(file, bytes.subarray(0, bytes.length / 2))
+    expect(await tangle('verify', out)).toMatchObject({
+      code: 1,
+      err: expect.stringMatching(/cut off|missing/),
+    })
+  },
+)
+
+test('a share computes fewer of the same; frames outside and after are refused', async () => {
+  await write('prism.obj', prism)
+  const path = await write('shot.json', shot())
+  const part = JSON.parse(
+    (await tangle('bake', path, '--frames', '12', '--share', '0.5', '--json')).out.split('\n')[0]!,
+  ) as { particles: number }
+  expect(part.particles).toBeGreaterThan(70)
+  expect(part.particles).toBeLessThan(150)
+  expect(await tangle('bake', path, '--frames', '1-13')).toMatchObject({
+    code: 1,
+    err: expect.stringContaining('frames 1 to 12'),
+  })
+})
+
+test.each<[string, unknown, RegExp]>([
+  ['not JSON', '{"format":', /is not JSON/],
+  ['a wrong value', shot({ frames: { first: 1, last: 12, rate: -1 } }), /frames\.rate .*1 to 240/],
+  [
+    'a missing mesh file',
+    shot({ meshes: [{ id: 'm', source: { file: 'nowhere.obj' } }] }),
+    /nowhere\.obj.*ENOENT/,
+  ],
+  [
+    'a stored mesh',
+    shot({ meshes: [{ id: 'm', source: { asset: `sha256:${'0'.repeat(64)}` } }] }),
+    /give \{"file"/,
+  ],
+  ['a broken mesh', shot({ meshes: [{ id: 'm', source: { file: 'broken.obj' } }] }), /broken\.obj: line 1/],
+  [
+    'too fine a grid',
+    shot({
+      populations: [
+        {
+          id: 'd',
+          births: [
+            {
+              id: 'b',
+              kind: 'volume',
+              mesh: 'm',
+              into: 'Loose',
+              fill: 'grid',
+              spacing: 0.0002,
+              amount: { burst: 'all', at: 1 },
+            },
+          ],
+        },
+      ],
+    }),
+    /make the spacing larger/,
+  ],
+])('a shot with %s: exit 1, and standard error says where', async (_, content, message) => {
+  await write('prism.obj', prism)
+  await write('broken.obj', 'v 1 2\n')
+  const { code, err } = await tangle('bake', await write('bad.json', content))
+  expect(err).toMatch(message)
+  expect(err).not.toMatch(/\n\s+at /)
+  expect(code).toBe(1)
+})
+
+test.each([
+  [['bake', 'demo:lantern-sparks', '--format', 'fbx'], /one of ply, usda/],
+  [['bake', 'demo:lantern-sparks', '--frames', 'a-b'], /1-48/],
+  [['bake', 'demo:lantern-sparks', '--threads', '0'], /1 to 16/],
+  [['bake'], /missing required argument/],
+  [['paint'], /unknown command/],
+])('%p: exit 2', async (args, message) => {
+  const { code, err } = await tangle(...args)
+  expect([code, err]).toEqual([2, expect.stringMatching(message)])
+})
+
+test('describe tells kinds and demos, and the reference page is the present one', async () => {
+  const turbulence = JSON.parse((await tangle('describe', 'turbulence')).out) as {
+    parameters: Record<string, unknown>
+  }
+  expect(turbulence.parameters.octaves).toMatchObject({ range: [1, 8], default: 2 })
+  const demos = JSON.parse((await tangle('describe', 'demos')).out) as { name: string }[]
+  expect(demos.map((demo) => demo.name)).toContain('demo:beacon-to-dust')
+  expect((await tangle('describe', 'glitter')).code).toBe(1)
+  expect(await readFile('docs/reference.md', 'utf8')).toBe((await tangle('describe', '--page')).out)
+})

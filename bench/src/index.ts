@@ -1,0 +1,157 @@
+/**
+ * Measurements as ratios within one run: these machines are noisy, and only a ratio of two things
+ * timed in turn says anything. `./tangle bench` prints the median of several rounds.
+ */
+import { buildTree, closestPoints, readShot, weld, type Mesh, type Shot } from '@tangle/core'
+import { codecReady, decodeFrame, encodeFrame } from '@tangle/formats'
+import { createMachine } from '@tangle/kernels'
+import { bake, createNodeMachine } from '@tangle/runtime/node'
+import { deflateRawSync } from 'node:zlib'
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three'
+import { MeshBVH } from 'three-mesh-bvh'
+
+const ROUNDS = 5
+
+/** Median of time(a) ÷ time(b), and the median times in milliseconds. */
+function ratio(a: () => void, b: () => void): { ratio: number; a: number; b: number } {
+  const time = (work: () => void): number => {
+    const from = performance.now()
+    work()
+    return performance.now() - from
+  }
+  a()
+  b()
+  const pairs = Array.from({ length: ROUNDS }, () => [time(a), time(b)] as const)
+  const median = (values: number[]): number => values.sort((x, y) => x - y)[values.length >> 1]!
+  return {
+    ratio: median(pairs.map(([x, y]) => x / y)),
+    a: median(pairs.map(([x]) => x)),
+    b: median(pairs.map(([, y]) => y)),
+  }
+}
+
+function report(name: string, unit: string, found: ReturnType<typeof ratio>): void {
+  console.log(
+    `${name.padEnd(58)} ${found.ratio.toFixed(2).padStart(7)}   ${found.a.toFixed(1).padStart(8)} : ${found.b.toFixed(1)} ms ${unit}`,
+  )
+}
+
+/** A ball of `rings`² quads. */
+function ball(rings: number): Mesh {
+  const positions: number[] = []
+  const triangles: number[] = []
+  for (let i = 0; i <= rings; i++) {
+    for (let k = 0; k < rings; k++) {
+      const [a, b] = [(Math.PI * i) / rings, (2 * Math.PI * k) / rings]
+      positions.push(Math.sin(a) * Math.sin(b), Math.cos(a), Math.sin(a) * Math.cos(b))
+      const [p, q] = [i * rings + k, i * rings + ((k + 1) % rings)]
+      if (i < rings) triangles.push(p, p + rings, q + rings, p, q + rings, q)
+    }
+  }
+  return weld({ positions: new Float32Array(positions), triangles: new Uint32Array(triangles) })
+}
+
+const mesh = ball(200)
+const ASSET = `sha256:${'0'.repeat(64)}`
+
+function shotOf(influences: object[], burst = 200_000): Shot {
+  const read = readShot({
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Bench',
+    frames: { first: 1, last: 6, rate: 24 },
+    meshes: [{ id: 'ball', source: { asset: ASSET } }],
+    populations: [
+      {
+        id: 'p',
+        births: [{ id: 'b', kind: 'surface', mesh: 'ball', into: 'Loose', amount: { burst, at: 1 } }],
+        influences,
+      },
+    ],
+  })
+  if (read.problems) throw new Error(JSON.stringify(read.problems))
+  return read.shot
+}
+
+function frames(threads: ReturnType<typeof createNodeMachine>, shot: Shot): void {
+  for (const _ of bake(threads, shot, new Map([[ASSET, mesh]]), { first: 1, last: 6 }));
+}
+
+async function main(): Promise<void> {
+  console.log('a ÷ b'.padStart(66) + '        a : b')
+  const [one, two] = [createNodeMachine(1), createNodeMachine(2)]
+  // the helpers need a moment before they are ready
+  await new Promise((resolve) => setTimeout(resolve, 300))
+  const turbulent = shotOf([{ id: 't', kind: 'turbulence', octaves: 3 }])
+  const plain = shotOf([
+    { id: 'g', kind: 'gravity' },
+    { id: 'd', kind: 'drag' },
+  ])
+  report(
+    '200,000 particles, turbulence: one thread ÷ two',
+    '',
+    ratio(
+      () => frames(one, turbulent),
+      () => frames(two, turbulent),
+    ),
+  )
+  report(
+    'the same: turbulence of 3 octaves ÷ gravity and drag',
+    '',
+    ratio(
+      () => frames(one, turbulent),
+      () => frames(one, plain),
+    ),
+  )
+
+  const single = createMachine()
+  const tree = buildTree(single.heap, mesh)
+  const queries = Float32Array.from({ length: 60_000 }, (_, i) => Math.cos(i * 12.9898) * 1.5)
+  const geometry = new BufferGeometry()
+  geometry.setAttribute('position', new BufferAttribute(mesh.positions.slice(), 3))
+  geometry.setIndex(new BufferAttribute(mesh.triangles.slice(), 1))
+  const bvh = new MeshBVH(geometry)
+  const point = new Vector3()
+  report(
+    '20,000 closest points, 80,000 triangles: ours ÷ three-mesh-bvh',
+    '',
+    ratio(
+      () => void closestPoints(single, tree, queries),
+      () => {
+        for (let i = 0; i < queries.length; i += 3)
+          bvh.closestPointToPoint(point.set(queries[i]!, queries[i + 1]!, queries[i + 2]!))
+      },
+    ),
+  )
+
+  await codecReady()
+  const [baked] = bake(one, turbulent, new Map([[ASSET, mesh]]), { first: 3, last: 3 })
+  const bytes = encodeFrame(3, baked!.populations)
+  const raw = decodeFrame(bytes).populations.flatMap((p) =>
+    Object.values(p.columns).map((c) => Buffer.from(c.buffer, c.byteOffset, c.byteLength)),
+  )
+  const whole = Buffer.concat(raw)
+  report(
+    'encoding a frame of 200,000: ours ÷ deflate',
+    '',
+    ratio(
+      () => void encodeFrame(3, baked!.populations),
+      () => void deflateRawSync(whole, { level: 1 }),
+    ),
+  )
+  report(
+    'decoding ÷ encoding it',
+    '',
+    ratio(
+      () => void decodeFrame(bytes),
+      () => void encodeFrame(3, baked!.populations),
+    ),
+  )
+  console.log(
+    `size of the frame: ${(bytes.length / 200_000).toFixed(1)} bytes a particle; deflate ${(deflateRawSync(whole, { level: 1 }).length / 200_000).toFixed(1)}`,
+  )
+  one.dispose()
+  two.dispose()
+}
+
+await main()

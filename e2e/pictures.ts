@@ -1,0 +1,76 @@
+import { test, type Page } from '@playwright/test'
+import { mkdir, writeFile } from 'node:fs/promises'
+import { goTo, openShot, type Inside } from './help.ts'
+
+const FOLDER = 'docs/screenshots'
+const picture = (page: Page, name: string) => page.screenshot({ path: `${FOLDER}/${name}.png` })
+
+/** Moves the playhead to a frame as soon as it is computed. */
+async function show(page: Page, frame: number): Promise<void> {
+  await page.waitForFunction(
+    (at) => ((globalThis as unknown as Inside).tangle.engine.computedTo() ?? -1) >= at,
+    frame,
+    { timeout: 300_000 },
+  )
+  await page.evaluate((at) => (globalThis as unknown as Inside).tangle.engine.seek(at), frame)
+  await page.waitForTimeout(1500)
+}
+
+async function thumbnail(page: Page, slug: string): Promise<void> {
+  const base64 = await page.evaluate(async () => {
+    const blob = await (globalThis as unknown as Inside).tangle.engine.picture()
+    const bytes = new Uint8Array(await blob!.arrayBuffer())
+    return btoa(bytes.reduce((text, byte) => text + String.fromCharCode(byte), ''))
+  })
+  await mkdir('demo/thumbnails', { recursive: true })
+  await writeFile(`demo/thumbnails/${slug}.png`, Buffer.from(base64, 'base64'))
+}
+
+test('pictures of every main view, from the demo data', async ({ page }) => {
+  await mkdir(FOLDER, { recursive: true })
+  await openShot(page, 'First snow over the sheds', 'Motion')
+  await show(page, 120)
+  await thumbnail(page, 'first-snow-over-the-sheds')
+  await picture(page, 'motion-snow')
+
+  await openShot(page, 'Lantern sparks', 'Meshes')
+  await show(page, 70)
+  await thumbnail(page, 'lantern-sparks')
+  await page.getByRole('button', { name: 'Lantern', exact: true }).click()
+  await page.waitForTimeout(800)
+  await picture(page, 'meshes')
+  await goTo(page, 'Births')
+  await page.waitForTimeout(1500)
+  await picture(page, 'births')
+  await page.getByRole('button', { name: 'Make a take' }).first().click()
+  await page.getByRole('button', { name: 'Play', exact: true }).nth(1).click({ timeout: 60_000 })
+  await page.waitForTimeout(2500)
+  await page.keyboard.press('Space')
+  await show(page, 70)
+  await picture(page, 'takes')
+
+  await openShot(page, 'Beacon to dust', 'Motion')
+  await show(page, 130)
+  await thumbnail(page, 'beacon-to-dust')
+  await page
+    .getByRole('group', { name: 'Turbulence', exact: true })
+    .getByRole('button', { name: 'Turbulence', exact: true })
+    .click()
+  await page.waitForTimeout(800)
+  await picture(page, 'motion')
+  await page.keyboard.press('Control+k')
+  await page.waitForTimeout(500)
+  await picture(page, 'finder')
+  await page.keyboard.press('Escape')
+  await goTo(page, 'Look')
+  await page.waitForTimeout(1200)
+  await picture(page, 'look')
+  await page.getByRole('button', { name: 'Light theme' }).click()
+  await goTo(page, 'Motion')
+  await page.waitForTimeout(1200)
+  await picture(page, 'motion-light')
+  await page.getByRole('button', { name: 'Dark theme' }).click()
+  await page.goto('/')
+  await page.waitForTimeout(1200)
+  await picture(page, 'shots')
+})

@@ -32,21 +32,27 @@ export async function newShot(page: Page): Promise<void> {
 export const goTo = (page: Page, step: string) =>
   page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
 
-/** The number of particles that the preview shows at a frame, once it has settled. */
-export async function particlesAt(page: Page, frame: number, expected: number): Promise<void> {
-  await expect
-    .poll(
-      () =>
-        page.evaluate((at) => {
-          const { engine } = (globalThis as unknown as Inside).tangle
-          if ((engine.computedTo() ?? -1) < at) return null
-          engine.seek(at)
-          return engine.populations().reduce((sum, p) => sum + p.count, 0)
-        }, frame),
-      { timeout: 40_000 },
-    )
-    .toBe(expected)
+/** Waits until the preview of a shot that has just been opened reaches a frame; gives the particles there. */
+export async function firstCount(page: Page, frame: number): Promise<number> {
+  await page.waitForFunction(
+    (at) => ((globalThis as unknown as Inside).tangle.engine.computedTo() ?? -1) >= at,
+    frame,
+  )
+  return countAt(page, frame)
 }
+
+/** Waits until the preview shows so many particles at a frame; after an edit it may take a moment. */
+export async function particlesAt(page: Page, frame: number, expected: number): Promise<void> {
+  await expect.poll(() => countAt(page, frame), { timeout: 40_000 }).toBe(expected)
+}
+
+const countAt = (page: Page, frame: number): Promise<number> =>
+  page.evaluate((at) => {
+    const { engine } = (globalThis as unknown as Inside).tangle
+    if ((engine.computedTo() ?? -1) < at) return -1
+    engine.seek(at)
+    return engine.populations().reduce((sum, p) => sum + p.count, 0)
+  }, frame)
 
 /** A ball of `rings` × `rings` quads as OBJ text, with CRLF, groups and negative numbers. */
 export function ballObj(radius = 1, rings = 24): string {

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { readFile } from 'node:fs/promises'
-import { ballObj, goTo, newShot, openShot, particlesAt } from './help.ts'
+import { ballObj, firstCount, goTo, newShot, openShot, particlesAt } from './help.ts'
 
 test('from an empty shot and a mesh file to a take that a renderer reads', async ({ page }) => {
   await newShot(page)
@@ -68,8 +68,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
 
 test('play, step, undo, finder, theme and steps by the keyboard', async ({ page }) => {
   await openShot(page, 'Lantern sparks', 'Motion')
-  const before = 1856
-  await particlesAt(page, 40, before)
+  const before = await firstCount(page, 40)
   const frame = page.getByTestId('frame')
   await page.keyboard.press('Home')
   await expect(frame).toHaveText('0001')

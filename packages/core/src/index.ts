@@ -2,7 +2,8 @@
 export * from './shot/types.ts'
 export * from './shot/parameters.ts'
 export * from './shot/keys.ts'
-export { readShot, type Problem, type Read } from './shot/schema.ts'
+export type { Problem } from './shot/problem.ts'
+export { readShot, type Read } from './shot/schema.ts'
 export {
   completeBirth,
   completeInfluence,

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
+import { valueAt, type Keyed } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { useEffect, useRef } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -11,6 +12,13 @@ import { createWorld, type Placed, type World } from './world.ts'
 
 /** The world that is on the page now, for commands such as "frame the selection". */
 export const stage: { world: World | null } = { world: null }
+
+/** Steps in which handles place things; what moves less has not been moved. */
+const STEP = 1e-4
+
+/** A component after the handles were let go: as it was, unless it has been moved. */
+const moved = (value: Keyed, frame: number, now: number): Keyed =>
+  Math.abs(valueAt(value, frame) - now) <= STEP ? value : withValueAt(value, frame, now)
 
 /** The 3D view. Draws only when something has changed. */
 export function Stage({ step, births }: { step: string; births: BirthSample | null }) {
@@ -61,13 +69,10 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
       const before = shot.meshes[index]
       if (!before) return
       const keep = (name: keyof Placed) =>
-        before.place[name].map((value, i) => withValueAt(value, engine.frame, placed[name][i]!))
-      act(
-        set({
-          path: ['meshes', index, 'place'],
-          value: { position: keep('position'), rotation: keep('rotation'), scale: keep('scale') },
-        }),
-      )
+        before.place[name].map((value, i) => moved(value, engine.frame, placed[name][i]!))
+      const value = { position: keep('position'), rotation: keep('rotation'), scale: keep('scale') }
+      if (JSON.stringify(value) !== JSON.stringify(before.place))
+        act(set({ path: ['meshes', index, 'place'], value }))
     }
     stage.world?.select(selectedMesh, step === 'meshes' ? handle : null, place)
   }, [selectedMesh, handle, step, shot.meshes, frame, act])

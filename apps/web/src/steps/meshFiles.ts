@@ -16,7 +16,7 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
       const stored = await store.dispatch(api.endpoints.uploadMesh.initiate({ name: file.name, bytes: file }))
       if (stored.error) throw new Error(faultOf(stored.error))
       engine.addMesh(stored.data.asset, loaded)
-      addStored(stored.data)
+      addStored({ ...stored.data, name: file.name.replace(/\.[^.]*$/, '') })
       store.dispatch(noticed(null))
     } catch (error) {
       const message = (error as Error).message

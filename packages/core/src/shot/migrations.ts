@@ -1,4 +1,4 @@
-import type { Problem } from './schema.ts'
+import type { Problem } from './problem.ts'
 
 /** Migrations by the version they start from: each turns a document into the next version's. */
 const MIGRATIONS: Record<number, (document: Record<string, unknown>) => Record<string, unknown>> = {}

@@ -11,14 +11,9 @@ import type {
   VariedParameter,
   VectorParameter,
 } from './parameters.ts'
+import type { Problem } from './problem.ts'
 import { PARTICLE, PLACE } from './rules.ts'
 import type { Shot } from './types.ts'
-
-/** A fault in a document: where, and what to do. */
-export interface Problem {
-  path: string
-  message: string
-}
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
 

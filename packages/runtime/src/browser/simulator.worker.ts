@@ -81,11 +81,17 @@ function fingerprints({ shot, frames, restoreAt }: Extract<Request, { type: 'fin
   return frames.map((frame) => found.get(frame) ?? '')
 }
 
-/** Runs a piece of work; what goes wrong in it is told to the page, and the worker lives on. */
+/**
+ * Runs a piece of work; what goes wrong in it is told to the page, and the worker lives on with an
+ * empty heap, for what was being made is lost.
+ */
 function guarded(generation: number, work: () => void): void {
   try {
     work()
   } catch (error) {
+    current = undefined
+    snapshots = []
+    machine.heap.reset()
     post({ type: 'fault', generation, message: (error as Error).message })
   }
 }

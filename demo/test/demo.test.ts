@@ -1,0 +1,68 @@
+import { createMachine } from '@tangle/kernels'
+import { createSimulation, meshFacts, weld, type Mesh } from '@tangle/core'
+import { readMesh } from '@tangle/formats'
+import { demoAssets, demoShots } from '../src/index.ts'
+
+const meshes = new Map<string, Mesh>()
+beforeAll(async () => {
+  for (const asset of demoAssets()) meshes.set(asset.id, await readMesh(asset.file, asset.bytes))
+})
+
+/** Plausible real sizes: height in metres. */
+const HEIGHTS: Record<string, [number, number]> = {
+  lighthouse: [8, 12],
+  lantern: [0.3, 0.4],
+  bell: [0.35, 0.45],
+  'net-float': [0.29, 0.33],
+  'paper-boat': [0.15, 0.2],
+  'steep-shed': [5, 6],
+  'flat-shed': [2.8, 3.2],
+  crate: [1, 1.1],
+  sky: [0, 0],
+}
+
+test('every shape of Heron Quay is closed and of a plausible size; the sky is a sheet on purpose', () => {
+  expect([...meshes.keys()].sort()).toEqual(Object.keys(HEIGHTS).sort())
+  for (const [id, mesh] of meshes) {
+    const facts = meshFacts(weld(mesh))
+    expect([id, facts.openEdges > 0]).toEqual([id, id === 'sky'])
+    const height = facts.high[1] - facts.low[1]
+    expect(height).toBeGreaterThanOrEqual(HEIGHTS[id]![0])
+    expect(height).toBeLessThanOrEqual(HEIGHTS[id]![1])
+  }
+})
+
+test('every shape faces outward: its signed volume is positive', () => {
+  for (const [id, { positions: p, triangles }] of meshes) {
+    if (id === 'sky') continue
+    let volume = 0
+    for (let t = 0; t < triangles.length; t += 3) {
+      const [a, b, c] = [0, 1, 2].map((k) => triangles[t + k]! * 3) as [number, number, number]
+      volume +=
+        (p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+          p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+          p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!)) /
+        6
+    }
+    expect([id, volume > 0]).toEqual([id, true])
+  }
+})
+
+test('every shot runs, and its particles stay near', () => {
+  for (const { slug, shot } of demoShots((id) => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`)) {
+    const named = new Map(
+      shot.meshes.map((mesh) => {
+        const { asset } = mesh.source as { asset: string }
+        const id = [...meshes.keys()].find(
+          (one) => asset === `sha256:${one.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`,
+        )!
+        return [asset, meshes.get(id)!]
+      }),
+    )
+    const simulation = createSimulation(createMachine(), shot, named, { share: 0.2 })
+    while (simulation.frame < 40) simulation.advance()
+    const [measures] = simulation.measures().populations
+    expect([slug, measures!.alive > 100, measures!.astray]).toEqual([slug, true, 0])
+    simulation.dispose()
+  }
+})

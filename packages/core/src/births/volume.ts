@@ -1,3 +1,4 @@
+import type { Mesh } from '../geometry/mesh.ts'
 import { closestPoints, windingNumbers } from '../geometry/tree.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
@@ -145,8 +146,23 @@ function atRandom(source: BirthMesh, margin: number): PointSource {
   }
 }
 
-/** Centres (x, y, z …) of the coarse cells that hold or touch the inside, and the cells' size. */
-function coarseCells(source: BirthMesh): { cells: Float32Array; size: Vector } {
+interface Cells {
+  /** Centres, x, y, z. */
+  cells: Float32Array
+  size: Vector
+}
+
+/** Found once per mesh: they do not depend on its place. */
+const knownCells = new WeakMap<Mesh, Cells>()
+
+function coarseCells(source: BirthMesh): Cells {
+  const found = knownCells.get(source.mesh) ?? findCells(source)
+  knownCells.set(source.mesh, found)
+  return found
+}
+
+/** The coarse cells that hold or touch the inside. */
+function findCells(source: BirthMesh): Cells {
   const { facts, machine, tree } = source
   const extent = [0, 1, 2].map((axis) => facts.high[axis]! - facts.low[axis]!) as Vector
   const edge = Math.max(...extent) / COARSE

@@ -144,8 +144,10 @@ interface NumberInputProps {
 export function NumberInput({ name, value, unit, range, whole, onChange }: NumberInputProps) {
   const [text, setText] = useState<string | null>(null)
   const [fault, setFault] = useState<string | null>(null)
-  const take = (): void => {
-    if (text === null) return
+  /** What was typed has been taken or given up: leaving does nothing more. */
+  const settled = useRef(false)
+  const take = (): boolean => {
+    if (text === null) return true
     try {
       const typed = evaluate(text)
       const number = whole ? Math.round(typed) : typed
@@ -154,8 +156,10 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
       setFault(null)
       setText(null)
       if (number !== value) onChange(number)
+      return true
     } catch (error) {
       setFault((error as Error).message)
+      return false
     }
   }
   const nudge = (direction: number, large: boolean): void => {
@@ -174,15 +178,15 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
           setFault(null)
         }}
         onBlur={() => {
-          take()
-          setText((now) => (fault ? null : now))
+          if (!settled.current) take()
+          settled.current = false
+          setText(null)
           setFault(null)
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') take()
-          if (event.key === 'Escape') {
-            setText(null)
-            setFault(null)
+          // a fault keeps one in the field
+          if (event.key === 'Escape' || (event.key === 'Enter' && take())) {
+            settled.current = true
             ;(event.target as HTMLElement).blur()
           }
           if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {

@@ -22,6 +22,7 @@ export function Readouts() {
       take: e.takeId !== null,
     }
   })
+  if (read.populations.length === 0 && !read.fault) return null
   const name = (id: string): string => shot.populations.find((p) => p.id === id)?.name ?? id
   return (
     <Box

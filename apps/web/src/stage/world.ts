@@ -7,18 +7,14 @@ import type { BirthSample } from '@tangle/runtime/browser'
 import {
   BufferAttribute,
   BufferGeometry,
-  Color,
   DirectionalLight,
+  DoubleSide,
   Group,
   HemisphereLight,
-  LineBasicMaterial,
-  LineSegments,
   Matrix4,
   Mesh,
   MeshStandardMaterial,
   PerspectiveCamera,
-  Points,
-  PointsMaterial,
   Scene,
   Vector3,
   WebGLRenderer,
@@ -28,6 +24,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { TransformControls } from 'three/addons/controls/TransformControls.js'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { Engine } from '../engine/engine.ts'
+import { makeBirthPoints } from './birthPoints.ts'
 import { drawPopulation, type DrawnPopulation } from './particles.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 
@@ -72,6 +69,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   let shot: Shot | undefined
   let selectedMesh: string | null = null
   let marked: string | null = null
+  let toFrame: string | null = null
   let needed = false
   let cost = 0
 
@@ -122,7 +120,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       if (!dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
       const material = body.object.material as MeshStandardMaterial
       material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
-      material.emissiveIntensity = 0.12
+      material.emissiveIntensity = 0.05
     }
   }
 
@@ -143,11 +141,24 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     if (!flat) geometry = toCreasedNormals(geometry, CREASE)
     const object = new Mesh(
       geometry,
-      new MeshStandardMaterial({ color: 0xb79a80, roughness: 0.85, flatShading: flat, side: 2 }),
+      new MeshStandardMaterial({
+        color: 0xb79a80,
+        roughness: 0.85,
+        flatShading: flat,
+        side: DoubleSide,
+        // what lies on the surface, such as points to be born, is drawn before it
+        polygonOffset: true,
+        polygonOffsetFactor: 2,
+        polygonOffsetUnits: 2,
+      }),
     )
     object.matrixAutoUpdate = false
     bodies.add(object)
     meshes.set(mesh.id, { object, asset })
+    if (mesh.id === toFrame) {
+      toFrame = null
+      requestAnimationFrame(frameAll)
+    }
     return meshes.get(mesh.id)
   }
 
@@ -179,6 +190,24 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       if (look) cloud.setLook(look, seen, stage.light.strength)
       cloud.setView(pixels)
     }
+  }
+
+  /** Moves the camera until the selected mesh, or all, fills the picture. */
+  function frameAll(): void {
+    const box = new Box3()
+    for (const [id, { object }] of meshes) {
+      if ((selectedMesh === null || id === selectedMesh) && object.visible) box.expandByObject(object)
+    }
+    if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
+    const centre = box.getCenter(new Vector3())
+    const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
+    const away = camera.position.clone().sub(controls.target).normalize()
+    controls.target.copy(centre)
+    camera.position
+      .copy(centre)
+      .addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
+    controls.update()
+    draw()
   }
 
   return {
@@ -225,21 +254,10 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
         [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
       return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
     },
-    /** Moves the camera until the selected mesh, or all, fills the picture. */
-    frameAll(): void {
-      const box = new Box3()
-      for (const [id, { object }] of meshes) {
-        if ((selectedMesh === null || id === selectedMesh) && object.visible) box.expandByObject(object)
-      }
-      if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
-      const centre = box.getCenter(new Vector3())
-      const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
-      const away = camera.position.clone().sub(controls.target).normalize()
-      controls.target.copy(centre)
-      camera.position
-        .copy(centre)
-        .addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
-      controls.update()
+    frameAll,
+    /** Does the same for a mesh as soon as it is there. */
+    frameNew(id: string): void {
+      toFrame = id
       draw()
     },
     /** Looks along an axis, keeping the distance. */
@@ -320,45 +338,4 @@ function placeOf(grip: Group): Placed {
 function towardsLight({ bearing, height }: Shot['stage']['light']): Vector3 {
   const [b, h] = [(bearing * Math.PI) / 180, (height * Math.PI) / 180]
   return new Vector3(Math.sin(b) * Math.cos(h), Math.sin(h), Math.cos(b) * Math.cos(h))
-}
-
-/** The points to be born, with short lines along which they set out. */
-function makeBirthPoints(colour: string) {
-  const object = new Group()
-  const points = new Points(
-    new BufferGeometry(),
-    new PointsMaterial({ color: new Color(colour), size: 2.4, sizeAttenuation: false }),
-  )
-  const lines = new LineSegments(
-    new BufferGeometry(),
-    new LineBasicMaterial({ color: new Color(colour), transparent: true, opacity: 0.4 }),
-  )
-  points.frustumCulled = lines.frustumCulled = false
-  object.add(points, lines)
-  object.visible = false
-  return {
-    object,
-    show(sample: BirthSample | null): void {
-      object.visible = sample !== null && sample.positions.length > 0
-      if (!object.visible || !sample) return
-      points.geometry.dispose()
-      points.geometry = new BufferGeometry().setAttribute(
-        'position',
-        new BufferAttribute(sample.positions, 3),
-      )
-      lines.geometry.dispose()
-      const stride = Math.max(1, Math.floor(sample.positions.length / 3 / 1500))
-      const ends: number[] = []
-      for (let i = 0; i < sample.positions.length; i += 3 * stride) {
-        for (let axis = 0; axis < 3; axis++) ends.push(sample.positions[i + axis]!)
-        // a tenth of a second of flight
-        for (let axis = 0; axis < 3; axis++)
-          ends.push(sample.positions[i + axis]! + sample.normals[i + axis]! * 0.1)
-      }
-      lines.geometry = new BufferGeometry().setAttribute(
-        'position',
-        new BufferAttribute(new Float32Array(ends), 3),
-      )
-    },
-  }
 }

@@ -1,6 +1,7 @@
 import { completeMesh, type ShotMesh } from '@tangle/core'
 import { readMeshAside } from '@tangle/runtime/browser'
 import { engine } from '../engine/engine.ts'
+import { stage } from '../stage/Stage.tsx'
 import { api, faultOf, type StoredMesh } from '../store/api.ts'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
@@ -44,4 +45,6 @@ export function addStored(stored: StoredMesh): void {
   })
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))
+  // the first mesh sets the scale of the shot: a bell or a lighthouse
+  if (meshes.length === 0) stage.world?.frameNew(mesh.id)
 }

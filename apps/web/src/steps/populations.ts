@@ -11,6 +11,14 @@ import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
 
+/** What new particles are given: grains that live for about three seconds. */
+const STANDARD: Population['particle'] = {
+  radius: { mean: 0.01, spread: 0.3 },
+  density: 1000,
+  lifespan: { mean: 72, spread: 24 },
+  speedLimit: 200,
+}
+
 /** A new population, with a birth on the first mesh if there is one. */
 export function addPopulation(): void {
   const { populations, meshes } = store.getState().shot.present
@@ -24,6 +32,7 @@ export function addPopulation(): void {
       populations.map((p) => p.id),
     ),
     name,
+    particle: { ...STANDARD },
   })
   const birth = meshes[0] && newBirth(population, 'surface', meshes[0].id)
   if (birth) population.births.push(birth)

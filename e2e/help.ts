@@ -7,8 +7,18 @@ interface Engine {
   populations(): { id: string; count: number }[]
   picture(): Promise<Blob | null>
 }
+interface Point {
+  x: number
+  y: number
+  clone(): Point
+  set(x: number, y: number, z: number): Point
+  project(camera: Camera): Point
+}
+interface Camera {
+  position: Point
+}
 export interface Inside {
-  tangle: { engine: Engine }
+  tangle: { engine: Engine; stage: { world: { camera: Camera } } }
 }
 
 /** Opens a shot of Heron Quay by its name. */

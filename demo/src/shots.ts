@@ -57,7 +57,7 @@ const beacon: DemoShot = {
           },
         ],
         influences: [
-          { id: 'gravity', kind: 'gravity', weights: { Loose: 0.06 } },
+          { id: 'gravity', kind: 'gravity', weights: { Loose: 0.03 } },
           {
             id: 'wind',
             kind: 'wind',
@@ -71,7 +71,7 @@ const beacon: DemoShot = {
               ],
             },
             speed: 3.2,
-            direction: [1, 0.22, -0.15],
+            direction: [1, 0.3, -0.15],
             gusts: 0.6,
             gustSize: 3,
           },

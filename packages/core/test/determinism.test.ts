@@ -1,4 +1,5 @@
-import { changeBetween, type Shot } from '../src/index.ts'
+import fc from 'fast-check'
+import { changeBetween, type Keyed, type Shot } from '../src/index.ts'
 import { acting, burst, runTo, shotOf, start } from './help.ts'
 
 const shot = shotOf({
@@ -82,3 +83,85 @@ test.each<[string, (s: Shot) => void, number | null]>([
     expect(runTo(resumed, 38).fingerprint()).toBe(runTo(start(after), 38).fingerprint())
   },
 )
+
+const LAST = 24
+const frame = fc.integer({ min: 1, max: LAST })
+const keyed: fc.Arbitrary<Keyed> = fc.oneof(
+  fc.double({ min: 0, max: 3, noNaN: true }),
+  fc
+    .uniqueArray(fc.tuple(frame, fc.constantFrom(0, 0.5, 2), fc.constantFrom('linear', 'smooth', 'hold')), {
+      minLength: 1,
+      maxLength: 4,
+      selector: ([at]) => at,
+    })
+    .map((keys) => ({ keys: keys.sort((a, b) => a[0] - b[0]) as never })),
+)
+
+/** Any edit that an artist may make while frames are kept. */
+const anyEdit: fc.Arbitrary<(s: Shot) => void> = fc.oneof(
+  fc.tuple(fc.nat(3), keyed).map(
+    ([i, value]) =>
+      (s: Shot) =>
+        void (dust(s).influences[i]!.strength = value),
+  ),
+  fc.tuple(fc.nat(3), fc.constantFrom(0, 0.3, 1)).map(
+    ([i, w]) =>
+      (s: Shot) =>
+        void (dust(s).influences[i]!.weights = { Loose: w }),
+  ),
+  fc.nat(3).map((i) => (s: Shot) => void (dust(s).influences[i]!.muted = true)),
+  fc.nat(3).map((i) => (s: Shot) => void dust(s).influences.splice(i, 1)),
+  fc.constant((s: Shot) => void dust(s).influences.reverse()),
+  fc.tuple(fc.nat(1), keyed).map(
+    ([i, speed]) =>
+      (s: Shot) =>
+        void (dust(s).births[i]!.speed = speed),
+  ),
+  fc.tuple(fc.nat(1), frame).map(
+    ([i, at]) =>
+      (s: Shot) =>
+        void (dust(s).births[i]!.amount = { burst: 90, at }),
+  ),
+  fc.tuple(fc.nat(1), frame, keyed).map(
+    ([i, from, rate]) =>
+      (s: Shot) =>
+        void (dust(s).births[i]!.amount = { rate, from }),
+  ),
+  fc.nat(1).map((i) => (s: Shot) => void dust(s).births.splice(i, 1)),
+  fc.tuple(fc.nat(2), keyed).map(
+    ([axis, value]) =>
+      (s: Shot) =>
+        void (s.meshes[0]!.place.position[axis] = value),
+  ),
+)
+
+test('whatever edits are made, going on from the last kept frame equals computing anew', () => {
+  const before = shotOf(
+    {
+      births: [
+        burst({ amount: { rate: 900, from: 4 }, speed: 1 }),
+        burst({ id: 'late', amount: { burst: 50, at: 15 } }),
+      ],
+      influences: [acting('gravity'), acting('wind'), acting('turbulence'), acting('drag')],
+    },
+    { frames: { first: 1, last: LAST, rate: 24 } },
+  )
+  fc.assert(
+    fc.property(fc.array(anyEdit, { minLength: 1, maxLength: 2 }), (edits) => {
+      const after = structuredClone(before)
+      for (const change of edits) {
+        // the second edit may find that the first has taken its place away
+        try {
+          change(after)
+        } catch {
+          continue
+        }
+      }
+      const kept = (changeBetween(before, after).firstFrame ?? LAST + 1) - 1
+      const resumed = start(after)
+      if (kept > 1) resumed.restore(runTo(start(before), kept).snapshot())
+      expect(runTo(resumed, LAST).fingerprint()).toBe(runTo(start(after), LAST).fingerprint())
+    }),
+    { numRuns: 120, seed: 12 },
+  )
+})

@@ -144,18 +144,24 @@ async function sendExport(context: Context, kind: ExportKind, take: TakeRow, fra
   }
   const zip = new yazl.ZipFile()
   const out = new PassThrough()
+  const gone = new AbortController()
+  context.res.once('close', () => gone.abort())
   context.body = out
   zip.outputStream.pipe(out)
-  void addAll(zip, files).catch((error: Error) => out.destroy(error))
+  void addAll(zip, files, gone.signal).catch((error: Error) => out.destroy(error))
 }
 
-/** Adds each file when the one before it has been sent, so that memory holds one at a time. */
+/**
+ * Adds each file when the one before it has been sent, so that memory holds one at a time. Ends when
+ * nobody reads any more.
+ */
 async function addAll(
   zip: yazl.ZipFile,
   files: AsyncIterable<{ name: string; pieces: AsyncIterable<Uint8Array> }>,
+  signal: AbortSignal,
 ): Promise<void> {
   for await (const { name, pieces } of files) {
-    const stream = Readable.from(pieces)
+    const stream = Readable.from(pieces, { signal })
     zip.addReadStream(stream, name, { compress: false })
     await finished(stream)
   }

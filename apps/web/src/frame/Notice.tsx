@@ -22,7 +22,7 @@ export function Notice() {
     <Snackbar
       key={notice.text}
       open
-      autoHideDuration={notice.tone === 'error' ? null : 8000}
+      autoHideDuration={notice.tone === 'error' || notice.text.endsWith('…') ? null : 8000}
       anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       onClose={(_, reason) => reason === 'timeout' && close()}
     >

@@ -186,13 +186,21 @@ function useShortcuts(commands: Command[]): void {
       const command = commands.find((one) => one.keys?.split(/,\s*/).some((k) => k === hotkey.hotkey))
       if (!command) return
       const focused = document.activeElement
-      // Space presses a focused button, as everywhere
-      if (command.id === 'play' && focused instanceof HTMLButtonElement) return
+      // Space presses the button that the keyboard has gone to, but not one clicked with the mouse
+      if (command.id === 'play' && focused?.matches('button:focus-visible')) return
       event.preventDefault()
       command.run()
     },
+    { enableOnFormTags: true, ignoreEventWhen: ({ key, target }) => isTaken(key, target as HTMLElement) },
     [commands],
   )
+}
+
+/** Whether a key belongs to what has the focus: text while one types, arrows on a slider, menus. */
+function isTaken(key: string, target: HTMLElement): boolean {
+  if (target.closest('[role=menu], [role=listbox], [role=dialog], textarea')) return true
+  const slider = target.matches('input[type=range], [role=slider]')
+  return slider ? /^(Arrow|Page|Home|End)/.test(key) : target.matches('input')
 }
 
 async function makeTake(shotId: string, show: () => void): Promise<void> {

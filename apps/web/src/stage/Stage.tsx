@@ -13,6 +13,9 @@ import { createWorld, type Placed, type World } from './world.ts'
 /** The world that is on the page now, for commands such as "frame the selection". */
 export const stage: { world: World | null } = { world: null }
 
+// for the console and for tests, beside the engine
+Object.assign((globalThis as unknown as { tangle: object }).tangle, { stage })
+
 /** Steps in which handles place things; what moves less has not been moved. */
 const STEP = 1e-4
 

@@ -57,6 +57,10 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 60_000 })
   await page.getByRole('button', { name: 'Play', exact: true }).last().click()
   await expect(page.getByText('take, from the server')).toBeVisible()
+  // Space pauses, and does not press the button that was just clicked
+  await page.keyboard.press('Space')
+  await expect(page.getByRole('button', { name: 'Pause' })).toHaveCount(0)
+  await expect(page.getByText('take, from the server')).toBeVisible()
   const download = page.waitForEvent('download')
   await page.getByRole('link', { name: 'USD' }).click()
   const text = await readFile(await (await download).path(), 'utf8')

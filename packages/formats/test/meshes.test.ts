@@ -84,6 +84,7 @@ test.each<[string, string, number, number]>([
     2,
     2,
   ],
+  ['comments and odd spaces', `# a\n\t${quad}f\t1  2 3 # the first\n\n f 1 3 4\n`, 2, 2],
   ['a continued line', `${quad}f 1 2 \\\n3 4\n`, 2, 2],
   [
     'a hollow polygon',

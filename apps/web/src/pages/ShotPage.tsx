@@ -179,6 +179,14 @@ function withSolo(shot: Shot, solo: string): Shot {
 
 /** Binds every command that has keys. Keys belong to a field while one types in it. */
 function useShortcuts(commands: Command[]): void {
+  // a button that was clicked gives the keys back, so that Space plays after it
+  useEffect(() => {
+    const release = (event: MouseEvent): void => {
+      if (event.detail > 0) (event.target as HTMLElement).closest('button')?.blur()
+    }
+    document.addEventListener('click', release)
+    return () => document.removeEventListener('click', release)
+  }, [])
   const keys = commands.flatMap((command) => (command.keys ? [command.keys] : []))
   useHotkeys(
     keys.join(','),
@@ -186,8 +194,8 @@ function useShortcuts(commands: Command[]): void {
       const command = commands.find((one) => one.keys?.split(/,\s*/).some((k) => k === hotkey.hotkey))
       if (!command) return
       const focused = document.activeElement
-      // Space presses the button that the keyboard has gone to, but not one clicked with the mouse
-      if (command.id === 'play' && focused?.matches('button:focus-visible')) return
+      // Space presses the button that the keyboard has gone to
+      if (command.id === 'play' && focused instanceof HTMLButtonElement) return
       event.preventDefault()
       command.run()
     },

@@ -48,7 +48,8 @@ function addPrimitive(
   for (let i = 0; i < accessor.getCount(); i++) {
     accessor.getElement(i, p)
     const [x, y, z] = p as [number, number, number]
-    const world = [0, 1, 2].map((r) => m[r]! * x + m[4 + r]! * y + m[8 + r]! * z + m[12 + r]!)
+    const along = (r: number): number => m[r]! * x + m[4 + r]! * y + m[8 + r]! * z + m[12 + r]!
+    const world: [number, number, number] = [along(0), along(1), along(2)]
     if (!world.every(Number.isFinite))
       throw new FormatFault(`vertex ${i} of "${name}"`, 'has a coordinate that is not a number')
     positions.push(...world)

@@ -1,6 +1,6 @@
 import type { Mesh } from '@tangle/core'
 import { atLine, FormatFault } from '../fault.ts'
-import { Growing, linesOf } from './lines.ts'
+import { Growing, linesOf, wordsOf } from './lines.ts'
 import { triangulate } from './polygons.ts'
 
 /**
@@ -18,31 +18,43 @@ export function readObj(bytes: Uint8Array): Mesh {
       joined += `${text.slice(0, -1)} `
       continue
     }
-    const words = (joined + text).trim().split(/\s+/)
+    const words = wordsOf(joined + text)
     joined = ''
     if (words[0] === 'v') {
-      const vertex = [Number(words[1]), Number(words[2]), Number(words[3])]
-      if (words.length < 4 || !vertex.every(Number.isFinite))
+      const [x, y, z] = [Number(words[1]), Number(words[2]), Number(words[3])]
+      if (!Number.isFinite(x + y + z)) {
         throw atLine(number, `a vertex needs three numbers, but this has "${words.slice(1, 5).join(' ')}"`)
-      positions.push(...vertex)
+      }
+      positions.push(x, y, z)
     } else if (words[0] === 'f') {
-      const corners = words.slice(1).filter((word) => !word.startsWith('#'))
-      if (corners.length < 3)
-        throw atLine(number, `a face needs at least three corners, but this has ${corners.length}`)
-      const known = positions.length / 3
-      const vertices = corners.map((corner) => {
-        const index = parseInt(corner, 10)
-        const vertex = index < 0 ? known + index : index - 1
-        if (!Number.isInteger(index) || index === 0)
-          throw atLine(number, `"${corner}" is not a vertex number; they start at 1`)
-        if (vertex < 0 || vertex >= known)
-          throw atLine(number, `the face names vertex ${index}, but there are ${known} so far`)
-        return vertex
-      })
-      for (const k of triangulate(vertices, point)) triangles.push(vertices[k]!)
+      const corners = cornersOf(words, positions.length / 3, number)
+      const places = triangulate(corners, point)
+      for (let k = 0; k < places.length; k += 3) {
+        triangles.push(corners[places[k]!]!, corners[places[k + 1]!]!, corners[places[k + 2]!]!)
+      }
     }
   }
   if (positions.length === 0)
     throw new FormatFault('', 'this OBJ has no vertices: is it an OBJ file, and is it complete?')
   return { positions: positions.done(), triangles: triangles.done() }
+}
+
+/** The vertices of a face, counted from 0; `known` have been read so far. */
+function cornersOf(words: string[], known: number, line: number): number[] {
+  const corners: number[] = []
+  for (let i = 1; i < words.length && !words[i]!.startsWith('#'); i++) {
+    // the numbers after a slash are of texture coordinates and normals
+    const index = parseInt(words[i]!, 10)
+    const vertex = index < 0 ? known + index : index - 1
+    if (!Number.isInteger(index) || index === 0) {
+      throw atLine(line, `"${words[i]}" is not a vertex number; they start at 1`)
+    }
+    if (vertex < 0 || vertex >= known) {
+      throw atLine(line, `the face names vertex ${index}, but there are ${known} so far`)
+    }
+    corners.push(vertex)
+  }
+  if (corners.length < 3)
+    throw atLine(line, `a face needs at least three corners, but this has ${corners.length}`)
+  return corners
 }

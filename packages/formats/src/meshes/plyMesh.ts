@@ -33,7 +33,10 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
     const wrong = corners.find((c) => !(c >= 0 && c < x.length))
     if (wrong !== undefined)
       throw new FormatFault(`face ${i}`, `names vertex ${wrong}, but there are ${x.length}, counted from 0`)
-    for (const k of triangulate(corners, point)) triangles.push(corners[k]!)
+    const places = triangulate(corners, point)
+    for (let k = 0; k < places.length; k += 3) {
+      triangles.push(corners[places[k]!]!, corners[places[k + 1]!]!, corners[places[k + 2]!]!)
+    }
   }
   return { positions, triangles: triangles.done() }
 }

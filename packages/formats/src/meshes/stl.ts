@@ -50,10 +50,11 @@ function readText(bytes: Uint8Array): Mesh {
     const words = line.trim().split(/\s+/)
     const word = words[0]!.toLowerCase()
     if (word === 'vertex') {
-      const vertex = [Number(words[1]), Number(words[2]), Number(words[3])]
-      if (words.length < 4 || !vertex.every(Number.isFinite))
+      const [x, y, z] = [Number(words[1]), Number(words[2]), Number(words[3])]
+      if (!Number.isFinite(x + y + z)) {
         throw atLine(number, `a vertex needs three numbers, but this has "${words.slice(1).join(' ')}"`)
-      positions.push(...vertex)
+      }
+      positions.push(x, y, z)
       corners++
     } else if (word === 'endloop') {
       if (corners !== 3) throw atLine(number, `a facet needs three corners, but this has ${corners}`)

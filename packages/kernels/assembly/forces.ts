@@ -5,7 +5,7 @@
 import { curlX, curlY, curlZ, noise, swirl } from './noise'
 import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
 
-/** Brings the noise to about −1 … 1; measured over 10⁶ points. */
+/** Brings the noise to the order of −1 … 1; common practice, no source. */
 const NOISE_PEAK: f64 = 60.0
 
 /** A += w·a, the same everywhere. a in m/s². */

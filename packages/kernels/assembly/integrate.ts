@@ -11,8 +11,7 @@
  * taken at the present speed, whose fixed point is the exact terminal speed.
  * φ-functions: Hochbruck, Ostermann, "Exponential integrators", Acta Numerica 19 (2010), §2.
  *
- * Tried: velocity first, then position (semi-implicit Euler): half a step of gravity too low after
- * every frame. Exact form costs two more multiplications and removes the error.
+ * Velocity first, then position (semi-implicit Euler) would leave x off by ½·g·h·t in free fall.
  */
 import { floor, readF32, squareRoot, truncate, writeF32 } from './machine'
 

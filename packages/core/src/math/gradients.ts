@@ -7,7 +7,7 @@ import { cross, unit, type Vector } from './vector.ts'
 const ENTRIES = 256
 export const TABLE_BYTES = ENTRIES * 3 * 8
 
-/** Root mean square length of the curl of the noise, measured over 10⁶ points (test: noise.test.ts). */
+/** Root mean square length of the curl of the noise, measured (noise.test.ts). */
 export const CURL_RMS = 0.03944
 
 /**

@@ -133,10 +133,12 @@ const told = ({ document, bytes, ...row }: TakeRow) => ({
 async function sendExport(context: Context, kind: ExportKind, take: TakeRow, frames: Frames): Promise<void> {
   const title = `${plainName(take.document.name)}_take${take.number}`
   const files = kind.files(take.document, frames)
-  const one = kind.kind === 'usda'
-  context.set('Content-Disposition', `attachment; filename="${title}.${one ? 'usda' : `${kind.kind}.zip`}"`)
-  context.type = one ? 'text/plain; charset=utf-8' : 'application/zip'
-  if (one) {
+  context.set(
+    'Content-Disposition',
+    `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,
+  )
+  context.type = kind.sequence ? 'application/zip' : 'application/octet-stream'
+  if (!kind.sequence) {
     for await (const { pieces } of files) {
       context.body = Readable.from(pieces)
       return

@@ -1,5 +1,6 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import { Box, Button, IconButton, LinearProgress, Link, Typography } from '@mui/material'
+import { EXPORTS } from '@tangle/formats'
 import { useEffect } from 'react'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take } from '../store/api.ts'
@@ -8,11 +9,6 @@ import { noticed, selected } from '../store/session.ts'
 import { MONO } from '../theme.ts'
 import { clockTime, duration, megabytes } from '../words.ts'
 import { Empty, Panel } from './Panel.tsx'
-
-const EXPORTS = [
-  { kind: 'ply', label: 'PLY sequence', note: 'binary, one file per frame, zipped' },
-  { kind: 'usda', label: 'USD', note: 'text, one file with all frames' },
-]
 
 /** The frozen results: computed on the server, played from there, written for a renderer. */
 export function TakesStep({ onTake }: { onTake(): void }) {
@@ -151,14 +147,14 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
       </Box>
       {take.status === 'done' && (
         <Box sx={{ mt: 0.75 }}>
-          {EXPORTS.map(({ kind, label, note }) => (
+          {EXPORTS.map(({ kind, label, help }) => (
             <Typography key={kind} sx={{ fontSize: 12.5, lineHeight: '22px' }}>
               <Link href={`/api/takes/${take.id}/export?format=${kind}`} download>
                 {label}
               </Link>
               <Box component="span" sx={{ color: 'text.secondary' }}>
                 {' '}
-                {note}
+                {help}
               </Box>
             </Typography>
           ))}

@@ -200,7 +200,6 @@ function meshTools(machine: Machine, shot: Shot, meshes: Map<string, Mesh>): Map
     const mesh = meshes.get(asset)
     if (!mesh) throw new MissingMesh(shotMesh.name, asset)
     let tree: Tree | undefined
-    let normals: Float32Array | undefined
     tools.set(shotMesh.id, {
       shotMesh,
       birth: {
@@ -208,7 +207,7 @@ function meshTools(machine: Machine, shot: Shot, meshes: Map<string, Mesh>): Map
         mesh,
         facts: meshFacts(mesh),
         tree: () => (tree ??= buildTree(machine.heap, mesh)),
-        normals: () => (normals ??= vertexNormals(mesh)),
+        normals: () => vertexNormals(mesh),
       },
       dispose: () => {
         if (tree) freeTree(machine.heap, tree)

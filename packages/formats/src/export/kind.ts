@@ -19,6 +19,8 @@ export interface ExportKind {
   kind: string
   label: string
   help: string
+  /** Many files, which are sent as one ZIP; otherwise one file, sent as it is. */
+  sequence: boolean
   files(shot: Shot, frames: Frames): AsyncIterable<ExportedFile>
   /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */
   readBack(read: (name: string) => Promise<Uint8Array>, names: string[]): AsyncIterable<CachedFrame>

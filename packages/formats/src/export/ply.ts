@@ -1,4 +1,4 @@
-import { linearColour, type PopulationFrame, type Shot } from '@tangle/core'
+import type { PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { readPly, writePlyPoints } from '../ply.ts'
@@ -15,6 +15,7 @@ export const ply: ExportKind = {
   kind: 'ply',
   label: 'PLY sequence',
   help: 'One binary file per frame: positions, velocities, radii, ids, ages and colours',
+  sequence: true,
   async *files(shot, frames) {
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations } = await frames.read(frame)
@@ -73,7 +74,6 @@ function encodeSrgb(linear: number): number {
   const s = linear <= 0.0031308 ? linear * 12.92 : 1.055 * linear ** (1 / 2.4) - 0.055
   return Math.round(Math.min(1, Math.max(0, s)) * 255)
 }
-export const srgbOf = (hex: string): number[] => linearColour(hex).map(encodeSrgb)
 
 function readPoints(name: string, bytes: Uint8Array): PopulationFrame {
   const vertex = readPly(bytes).find((e) => e.name === 'vertex')

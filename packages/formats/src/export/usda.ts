@@ -15,6 +15,7 @@ export const usda: ExportKind = {
   kind: 'usda',
   label: 'USD (text)',
   help: 'One file with ids, points, velocities, widths and displayColor over time',
+  sequence: false,
   async *files(shot, frames) {
     yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames)) }
   },

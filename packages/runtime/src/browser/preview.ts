@@ -1,6 +1,6 @@
 import { changeBetween, type Measures, type Mesh, type Shot } from '@tangle/core'
 import type { Answer, Request } from './messages.ts'
-import type { PackedPopulation } from './packed.ts'
+import { packedBytes, type PackedPopulation } from './packed.ts'
 
 export interface PreviewFrame {
   populations: PackedPopulation[]
@@ -87,7 +87,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
       case 'frame':
         frames.set(data.frame, data)
         state.solverBytes = data.memory
-        state.frameBytes += data.populations.reduce((sum, p) => sum + p.count * 20, 0)
+        state.frameBytes += packedBytes(data.populations)
         break
       case 'done':
         state.busy = false
@@ -127,10 +127,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
       frames = new Map(
         [...frames].filter(([frame]) => frame < (from ?? Infinity) && frame <= next.frames.last),
       )
-      state.frameBytes = [...frames.values()].reduce(
-        (sum, f) => sum + f.populations.reduce((all, p) => all + p.count * 20, 0),
-        0,
-      )
+      state.frameBytes = [...frames.values()].reduce((sum, f) => sum + packedBytes(f.populations), 0)
       Object.assign(state, { computedTo: null, busy: true, full: false, fault: null })
       send({ type: 'shot', generation, shot: next, have: [...frames.keys()], haveBytes: state.frameBytes })
       changed()

@@ -33,7 +33,6 @@ function createEngine() {
   let shot: Shot | undefined
   let draw = (): void => undefined
   let takePicture: () => Promise<Blob | null> = () => Promise.resolve(null)
-  let version = 0
   let told = false
 
   const engine = {
@@ -46,9 +45,6 @@ function createEngine() {
     subscribe(listener: () => void): () => void {
       listeners.add(listener)
       return () => listeners.delete(listener)
-    },
-    get version() {
-      return version
     },
 
     // the shot
@@ -189,7 +185,6 @@ function createEngine() {
   }
 
   function changed(): void {
-    version++
     const populations = engine.populations()
     if (populations.length > 0) lastDrawn = populations
     draw()

@@ -1,10 +1,11 @@
 import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined'
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined'
-import { Box, Button, ButtonBase, IconButton, InputBase, Tooltip, Typography } from '@mui/material'
+import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from '@mui/material'
 import { useColorScheme } from '@mui/material/styles'
-import { useState, type ReactNode } from 'react'
+import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { ActionCreators } from 'redux-undo'
+import { NameField } from '../fields/NameField.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { finderToggled } from '../store/session.ts'
 import { set } from '../store/shot.ts'
@@ -134,30 +135,12 @@ export function ThemeButton() {
 function ShotName() {
   const act = useAct()
   const { name } = useShot()
-  const [text, setText] = useState<string | null>(null)
-  const take = (): void => {
-    const next = text?.trim()
-    if (next && next !== name) act(set({ path: ['name'], value: next.slice(0, 200) }))
-    setText(null)
-  }
   return (
-    <InputBase
-      value={text ?? name}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={take}
-      onKeyDown={(event) => {
-        event.stopPropagation()
-        if (event.key === 'Enter') (event.target as HTMLElement).blur()
-        if (event.key === 'Escape') setText(null)
-      }}
-      inputProps={{ 'aria-label': 'Name of the shot' }}
-      sx={{
-        fontWeight: 600,
-        fontSize: 13,
-        flex: 1,
-        minWidth: 60,
-        '& input': { p: 0, textOverflow: 'ellipsis' },
-      }}
+    <NameField
+      label="Name of the shot"
+      value={name}
+      onChange={(value) => act(set({ path: ['name'], value }))}
+      sx={{ flex: 1 }}
     />
   )
 }

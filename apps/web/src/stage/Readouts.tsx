@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material'
-import { checkFrame, checkShot, type MeshFacts } from '@tangle/core'
+import { BACKDROPS, checkFrame, checkShot, type MeshFacts } from '@tangle/core'
 import { useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
@@ -79,7 +79,7 @@ export function Readouts() {
   )
 }
 
-const onLight = (backdrop: string): boolean => backdrop === 'paper' || backdrop === 'fog'
+const onLight = (backdrop: string): boolean => BACKDROPS[backdrop]?.light ?? false
 
 /** Findings, as notes in the corner; each can be put aside. */
 export function Checks() {

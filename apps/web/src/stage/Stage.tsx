@@ -39,6 +39,7 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
     const world = createWorld(canvas.current!, engine, {
       selected: palette.primary.main,
       line: palette.line,
+      lineOnLight: palette.onLightStage,
       births: palette.warning.main,
       axes: [palette.error.main, palette.primary.main, palette.text.secondary],
     })

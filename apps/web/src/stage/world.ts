@@ -42,7 +42,9 @@ export interface Placed {
 
 export interface WorldColours {
   selected: string
+  /** Of the floor, before a dark backdrop and a light one. */
   line: string
+  lineOnLight: string
   births: string
   /** Of the handles along x, y and z. */
   axes: [string, string, string]
@@ -232,10 +234,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       }
       shot = next
       setBackdrop(backdrop, next.stage.backdrop)
-      setFloor(
-        floor,
-        (BACKDROPS[next.stage.backdrop] ?? BACKDROPS.dusk!).sky < '#5' ? colours.line : '#4a4255',
-      )
+      setFloor(floor, BACKDROPS[next.stage.backdrop]?.light ? colours.lineOnLight : colours.line)
       sun.position.copy(towardsLight(next.stage.light).multiplyScalar(20))
       sun.intensity = 2.6 * next.stage.light.strength
       draw()

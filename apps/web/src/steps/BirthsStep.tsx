@@ -1,9 +1,10 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
-import { Box, Button, IconButton, InputBase, Menu, MenuItem, Typography } from '@mui/material'
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
 import { BIRTHS, PARTICLE, type Birth, type Population } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { useState } from 'react'
+import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
@@ -68,16 +69,11 @@ function PopulationName({ population, index }: { population: Population; index: 
   }
   return (
     <Box sx={{ display: 'flex' }}>
-      <InputBase
-        defaultValue={population.name}
-        inputProps={{ 'aria-label': 'Name of the population' }}
-        onKeyDown={(event) => event.stopPropagation()}
-        onBlur={(event) =>
-          event.target.value.trim() &&
-          event.target.value !== population.name &&
-          act(set({ path: ['populations', index, 'name'], value: event.target.value.trim().slice(0, 200) }))
-        }
-        sx={{ fontWeight: 600, flex: 1 }}
+      <NameField
+        label="Name of the population"
+        value={population.name}
+        onChange={(value) => act(set({ path: ['populations', index, 'name'], value }))}
+        sx={{ flex: 1 }}
       />
       <IconButton size="small" aria-label={`Remove ${population.name}`} onClick={remove}>
         <DeleteOutlined sx={{ fontSize: 16 }} />

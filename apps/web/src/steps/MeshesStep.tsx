@@ -1,7 +1,7 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined'
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined'
-import { Box, Button, IconButton, InputBase, Menu, MenuItem, Typography } from '@mui/material'
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
 import { PLACE, vectorAt, type ShotMesh } from '@tangle/core'
 import { MESH_ENDINGS } from '@tangle/formats'
 import { useRef, useState } from 'react'
@@ -9,6 +9,7 @@ import { engine } from '../engine/engine.ts'
 import { useEngine, useEngineSlowly } from '../engine/useEngine.ts'
 import { shown } from '../fields/formula.ts'
 import { Choices } from '../fields/Choices.tsx'
+import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { api } from '../store/api.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
@@ -118,16 +119,11 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
   return (
     <>
       <Section title="Mesh">
-        <InputBase
-          defaultValue={mesh.name}
-          inputProps={{ 'aria-label': 'Name of the mesh' }}
-          onKeyDown={(event) => event.stopPropagation()}
-          onBlur={(event) =>
-            event.target.value.trim() &&
-            event.target.value !== mesh.name &&
-            act(set({ path: ['meshes', index, 'name'], value: event.target.value.trim().slice(0, 200) }))
-          }
-          sx={{ fontWeight: 600, width: '100%' }}
+        <NameField
+          label="Name of the mesh"
+          value={mesh.name}
+          onChange={(value) => act(set({ path: ['meshes', index, 'name'], value }))}
+          sx={{ width: '100%' }}
         />
         <Facts mesh={mesh} />
       </Section>

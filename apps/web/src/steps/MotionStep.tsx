@@ -1,5 +1,6 @@
-import { InputBase, Typography } from '@mui/material'
+import { Typography } from '@mui/material'
 import { INFLUENCES, type Influence } from '@tangle/core'
+import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -39,16 +40,11 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
     <Panel title={influence.name ?? kind.label} glyph={kind.glyph} help={kind.help}>
       <ParameterForm parameters={kind.parameters} values={influence} path={path} />
       <Section title="Name">
-        <InputBase
-          defaultValue={influence.name ?? kind.label}
-          inputProps={{ 'aria-label': 'Name of the influence' }}
-          onKeyDown={(event) => event.stopPropagation()}
-          onBlur={(event) =>
-            event.target.value.trim() &&
-            event.target.value !== (influence.name ?? kind.label) &&
-            act(set({ path: [...path, 'name'], value: event.target.value.trim().slice(0, 200) }))
-          }
-          sx={{ fontSize: 13, width: '100%' }}
+        <NameField
+          label="Name of the influence"
+          value={influence.name ?? kind.label}
+          onChange={(value) => act(set({ path: [...path, 'name'], value }))}
+          sx={{ width: '100%', fontWeight: 400 }}
         />
       </Section>
       <Section title="Source">

@@ -58,11 +58,14 @@ export const RAMPS: Record<string, Ramp> = {
   },
 }
 
-export const BACKDROPS: Record<string, { label: string; sky: string; horizon: string; ground: string }> = {
-  dusk: { label: 'Dusk', sky: '#1b1528', horizon: '#4a2c4c', ground: '#1a1424' },
-  night: { label: 'Night', sky: '#0d0b13', horizon: '#1b1a2c', ground: '#100d17' },
-  fog: { label: 'Fog', sky: '#6f7683', horizon: '#9ba0a6', ground: '#5d626b' },
-  paper: { label: 'Paper', sky: '#f6f1e7', horizon: '#e4dac8', ground: '#efe8da' },
+export const BACKDROPS: Record<
+  string,
+  { label: string; light: boolean; sky: string; horizon: string; ground: string }
+> = {
+  dusk: { label: 'Dusk', light: false, sky: '#1b1528', horizon: '#4a2c4c', ground: '#1a1424' },
+  night: { label: 'Night', light: false, sky: '#0d0b13', horizon: '#1b1a2c', ground: '#100d17' },
+  fog: { label: 'Fog', light: true, sky: '#6f7683', horizon: '#9ba0a6', ground: '#5d626b' },
+  paper: { label: 'Paper', light: true, sky: '#f6f1e7', horizon: '#e4dac8', ground: '#efe8da' },
 }
 
 const linear = (hex: string, at: number): number => {

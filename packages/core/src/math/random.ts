@@ -6,13 +6,11 @@
 /** What a draw is for. Two streams of one particle are independent. */
 export const STREAM = {
   share: 1,
-  radius: 2,
-  lifespan: 3,
-  density: 4,
+  /** Radius, lifespan, density and speed: the four numbers of one draw. */
+  attributes: 2,
   surface: 5,
   volume: 6,
   aim: 7,
-  speed: 8,
   vertex: 9,
   gradients: 10,
 } as const

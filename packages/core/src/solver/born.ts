@@ -174,7 +174,7 @@ function append(
   const step = to > from ? to - from : 0.01
   const span = step / rate
   const end = placeAt(run.place, from + step)
-  const attributes = drawRandoms(machine, ids, seed, STREAM.radius)
+  const attributes = drawRandoms(machine, ids, seed, STREAM.attributes)
   const aims = drawRandoms(machine, ids, seed, STREAM.aim)
   const column = {
     id: words(columns, 'id'),

@@ -4,26 +4,40 @@ export * from './shot/parameters.ts'
 export * from './shot/keys.ts'
 export type { Problem } from './shot/problem.ts'
 export { readShot, type Read } from './shot/schema.ts'
+export { references } from './shot/references.ts'
+export { RESPONSE_SOURCES, type ResponseSource } from './shot/responses.ts'
 export {
   completeBirth,
+  completeCue,
+  completeDeformation,
+  completeEaten,
   completeInfluence,
+  completeMask,
   completeMesh,
   completePopulation,
   emptyShot,
 } from './shot/complete.ts'
 export { changeBetween, type Change } from './shot/diff.ts'
 export { descriptions, type Description } from './shot/describe.ts'
-export { PARTICLE, PLACE } from './shot/rules.ts'
+export { DETAIL, EATEN, PARTICLE, PLACE, TEXT } from './shot/rules.ts'
 export { BIRTHS } from './births/index.ts'
+export { CUES } from './cues/index.ts'
+export type { CueKind } from './cues/kind.ts'
+export { DEFORMATIONS } from './geometry/deformations/index.ts'
 export { INFLUENCES } from './influences/index.ts'
+export { MASKS } from './masks/index.ts'
+export type { MaskKind } from './masks/kind.ts'
+export { createMasks, type Masks } from './masks/evaluate.ts'
 export type { InfluenceKind } from './influences/kind.ts'
 export { meshFacts, vertexNormals, weld, type Mesh, type MeshFacts } from './geometry/mesh.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
-export { affine, transform, type Affine, type Vector } from './math/vector.ts'
-export { placeAt } from './solver/born.ts'
+export { clip, areaAbove, thicken } from './geometry/clip.ts'
+export { refine } from './geometry/refine.ts'
+export { affine, inverse, transform, type Affine, type Vector } from './math/vector.ts'
+export { createBodies, MissingMesh, placeAt, sourceKey, workingMesh, type Body } from './solver/bodies.ts'
+export { eatenMesh, type AreaMeasures, type MeshFrame } from './solver/eaten.ts'
 export {
   createSimulation,
-  MissingMesh,
   type PopulationFrame,
   type Simulation,
   type Snapshot,
@@ -31,4 +45,4 @@ export {
 export { COLUMNS, isWhole, type ColumnName } from './solver/columns.ts'
 export type { Measures, PopulationMeasures } from './measure/measures.ts'
 export { checkFrame, checkShot, type Check } from './measure/checks.ts'
-export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable } from './look/ramps.ts'
+export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'

@@ -1,20 +1,20 @@
 /**
  * Forces without neighbours. Each adds to the acceleration A (3 × f32) and the damping C (f32) that
- * `integrate` solves. `weights` is an f64 per phase: weight × strength(t) of the influence.
+ * `integrate` solves. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
 import { curlX, curlY, curlZ, noise, swirl } from './noise'
-import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
+import { readF32, squareRoot, writeF32 } from './machine'
 
 /** Brings the noise to the order of −1 … 1; common practice, no source. */
 const NOISE_PEAK: f64 = 60.0
 
 /** A += w·a, the same everywhere. a in m/s². */
 export function accelerate(
-  start: i32, end: i32, phase: usize, weights: usize, acceleration: usize,
+  start: i32, end: i32, amount: usize, acceleration: usize,
   ax: f64, ay: f64, az: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    const w = readF64(weights, readI32(phase, i))
+    const w = readF32(amount, i)
     if (w == 0.0) continue
     writeF32(acceleration, i * 3, readF32(acceleration, i * 3) + w * ax)
     writeF32(acceleration, i * 3 + 1, readF32(acceleration, i * 3 + 1) + w * ay)
@@ -23,9 +23,9 @@ export function accelerate(
 }
 
 /** Linear drag: dv/dt = −w·v, so C += w. w in 1/s. */
-export function dampLinear(start: i32, end: i32, phase: usize, weights: usize, damping: usize): void {
+export function dampLinear(start: i32, end: i32, amount: usize, damping: usize): void {
   for (let i = start; i < end; i++) {
-    writeF32(damping, i, readF32(damping, i) + readF64(weights, readI32(phase, i)))
+    writeF32(damping, i, readF32(damping, i) + readF32(amount, i))
   }
 }
 
@@ -34,11 +34,11 @@ export function dampLinear(start: i32, end: i32, phase: usize, weights: usize, d
  * half = ½·ρ·c·π in kg/m³.
  */
 export function dampQuadratic(
-  start: i32, end: i32, phase: usize, weights: usize, damping: usize,
+  start: i32, end: i32, amount: usize, damping: usize,
   velocity: usize, radius: usize, inverseMass: usize, half: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    const w = readF64(weights, readI32(phase, i))
+    const w = readF32(amount, i)
     const x = readF32(velocity, i * 3)
     const y = readF32(velocity, i * 3 + 1)
     const z = readF32(velocity, i * 3 + 2)
@@ -50,14 +50,15 @@ export function dampQuadratic(
 
 /**
  * Wind: the particle is drawn to the air's velocity u at the rate w (1/s): dv/dt = w·(u − v).
- * Gusts scale u by 1 + gust·n(x/scale, t), n being smooth noise from −1 to 1. u in m/s.
+ * Gusts scale u by 1 + gust·n(x/scale, t), n being smooth noise from −1 to 1. u in m/s. `speeds` is
+ * a factor of u per particle (f32), or 0.
  */
 export function blow(
-  start: i32, end: i32, phase: usize, weights: usize, acceleration: usize, damping: usize, position: usize,
-  ux: f64, uy: f64, uz: f64, gust: f64, gradients: usize, frequency: f64, offset: f64,
+  start: i32, end: i32, amount: usize, acceleration: usize, damping: usize, position: usize,
+  ux: f64, uy: f64, uz: f64, speeds: usize, gust: f64, gradients: usize, frequency: f64, offset: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    const w = readF64(weights, readI32(phase, i))
+    const w = readF32(amount, i)
     if (w == 0.0) continue
     let factor = 1.0
     if (gust > 0.0) {
@@ -70,6 +71,7 @@ export function blow(
       factor = 1.0 + gust * noise * NOISE_PEAK
       if (factor < 0.0) factor = 0.0
     }
+    if (speeds != 0) factor *= readF32(speeds, i)
     const pull = w * factor
     writeF32(acceleration, i * 3, readF32(acceleration, i * 3) + pull * ux)
     writeF32(acceleration, i * 3 + 1, readF32(acceleration, i * 3 + 1) + pull * uy)
@@ -83,11 +85,11 @@ export function blow(
  * `gradients` holds one table per octave (see noise.ts), `amplitude` the factor of the first octave.
  */
 export function stir(
-  start: i32, end: i32, phase: usize, weights: usize, acceleration: usize, position: usize,
+  start: i32, end: i32, amount: usize, acceleration: usize, position: usize,
   gradients: usize, tableBytes: i32, octaves: i32, frequency: f64, amplitude: f64, offset: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    const w = readF64(weights, readI32(phase, i))
+    const w = readF32(amount, i)
     if (w == 0.0) continue
     const px = readF32(position, i * 3)
     const py = readF32(position, i * 3 + 1)

@@ -45,11 +45,91 @@ const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => v
     )
   },
   forces: (run) => {
-    run('accelerate', 0, COUNT, block(8), block(9), block(3), 0.1, -9.8, 0.3)
-    run('dampLinear', 0, COUNT, block(8), block(9), block(4))
-    run('dampQuadratic', 0, COUNT, block(8), block(9), block(4), block(2), block(5), block(6), 0.7)
-    run('blow', 0, COUNT, block(8), block(9), block(3), block(4), block(0), 3, 0, 1, 0.4, block(10), 0.3, 0.5)
-    run('stir', 0, COUNT, block(8), block(9), block(3), block(0), block(10), 9216, 1, 0.7, 1.1, 0.5)
+    run('accelerate', 0, COUNT, block(12), block(3), 0.1, -9.8, 0.3)
+    run('dampLinear', 0, COUNT, block(5), block(4))
+    run('dampQuadratic', 0, COUNT, block(5), block(4), block(2), block(5), block(6), 0.7)
+    run(
+      'blow',
+      0,
+      COUNT,
+      block(12),
+      block(3),
+      block(4),
+      block(0),
+      3,
+      0,
+      1,
+      block(5),
+      0.4,
+      block(10),
+      0.3,
+      0.5,
+    )
+    run('stir', 0, COUNT, block(12), block(3), block(0), block(10), 9216, 1, 0.7, 1.1, 0.5)
+  },
+  amounts: (run) => {
+    run('weigh', 0, COUNT, block(8), block(9), block(12))
+    run('respond', 0, COUNT, block(0), block(14), 3, block(12))
+    run('remap', 0, COUNT, block(1), block(14), 3, block(2))
+    run('linear', 0, COUNT, block(2), block(3), -1, 1)
+  },
+  masks: (run) => {
+    run('maskBall', 0, COUNT, block(0), block(1), 1, 2, 3, 10, 20)
+    run('maskSlab', 0, COUNT, block(0), block(2), 1, 2, 3, 0.6, 0, 0.8, 9, 12)
+    run('maskBox', 0, COUNT, block(0), block(3), block(9), 5, 6, 7, 4)
+    run('maskNoise', 0, COUNT, block(0), block(4), block(10), 6144, 2, 0.7, 1.5, 0.4)
+    run('maskCells', 0, COUNT, block(0), block(5), block(10), 0.3, 2, 0.5)
+    run('noiseAt', 0, COUNT, block(0), block(6), block(10), 6144, 2, 0.7)
+    run('maskDistance', 0, COUNT, block(0), block(7), 1, 3)
+    run('maskFront', 0, COUNT, block(4), block(12), 0.5, 0.3)
+    run('maskArrival', 0, COUNT, block(0), block(13), 4, 9)
+    run('maskMix', 0, COUNT, block(1), block(2), block(3), 3)
+    run('sampleSurface', 0, COUNT, block(8), 2, 1, block(0), 3, block(15), block(1), block(2))
+  },
+  bodies: (run) => {
+    run('transformPoints', 0, COUNT, block(0), block(1), block(9))
+    run('rippleMesh', 0, COUNT, block(1), block(0), block(2), 0.3, 0.8, 1.7, 0.6, 0.8, 0)
+    run('wrinkleMesh', 0, COUNT, block(1), block(0), block(2), 0.3, block(10), 0.8)
+    run('anchorPoints', 0, COUNT, 1, block(8), block(0), block(1), block(15), block(9), block(3))
+    run(
+      'ride',
+      0,
+      COUNT,
+      1,
+      block(8),
+      block(16),
+      block(0),
+      block(1),
+      block(4),
+      block(5),
+      block(2),
+      block(3),
+      0.02,
+      0.48,
+      0.7,
+    )
+    run(
+      'returnHome',
+      0,
+      COUNT,
+      1,
+      block(8),
+      block(16),
+      block(0),
+      block(4),
+      block(1),
+      block(2),
+      block(3),
+      0.02,
+      3,
+      0.94,
+    )
+  },
+  changes: (run) => {
+    run('resize', 0, COUNT, block(16), block(4), block(5), block(6), 0.8, block(16))
+    run('fadeTo', 0, COUNT, block(16), block(1), 0.8, block(16))
+    run('tint', 0, COUNT, block(16), block(1), block(17), 0.5, block(16), 1, 0.9, 0.8)
+    run('spinBy', 0, COUNT, block(16), block(2), block(3), 0.4, block(16))
   },
   scatter: (run) => {
     run('drawRandoms', 0, COUNT, block(0), 42, 3, 1, block(1))
@@ -63,11 +143,17 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
       fc.array(fc.double({ min: -50, max: 50, noNaN: true }), { minLength: 4096, maxLength: 4096 }),
       (values) => {
         const { compiled, bytes, expected } = twoMemories(
-          Array.from({ length: 48 * 1024 }, (_, i) => values[i % values.length]!),
+          Array.from({ length: 80 * 1024 }, (_, i) => values[i % values.length]!),
         )
         for (const memory of [bytes, expected]) {
-          new Uint32Array(memory.buffer, block(8), COUNT).fill(1)
-          f64At(memory, block(9), [0.5, 1.25, 2, 2.5, 3.75, 6, 7, 9])
+          // phases, and anchors on the second triangle of body 1
+          new Uint32Array(memory.buffer, block(8), COUNT * 2).fill(1)
+          new Uint32Array(memory.buffer, block(15), 6).set([0, 1, 2, 2, 1, 3])
+          f64At(memory, block(9), [0.5, 1.25, 2, 2.5, 3.75, 6, 7, 9, 10, 11, 12, 13])
+          // a curve of three points, each with an ease of its own
+          f64At(memory, block(14), [-20, 0.5, 5, 3, 2, 4, 25, -1, 0])
+          const shares = new Float32Array(memory.buffer, block(16), COUNT)
+          shares.forEach((value, i) => (shares[i] = Math.abs(value) / 40))
           // damping, age and the like are not negative
           for (const n of [4, 5, 6]) {
             const column = new Float32Array(memory.buffer, block(n), COUNT * 3)
@@ -79,7 +165,7 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
         expect(Buffer.compare(bytes, expected)).toBe(0)
       },
     ),
-    { numRuns: 20, seed: 7 },
+    { numRuns: 20, seed: 7, endOnFailure: true },
   )
 })
 

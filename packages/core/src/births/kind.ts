@@ -21,14 +21,23 @@ export interface BirthMesh {
   scale: Vector
   tree(): Tree
   normals(): Float32Array
+  /** A mask at the vertices, at the moment for which points are prepared. */
+  maskAt(mask: string): Float32Array
   seed: number
 }
 
-/** Points for particles, x, y, z each, in the mesh's own space. */
+/** Points for particles, on triangles of the mesh or in its space. */
 export interface Points {
-  positions: Float32Array
-  /** Of any length; made only when a birth needs them. */
-  normals(): Float32Array
+  /** Triangle of each; RIGID (see columns.ts) for a place in the mesh's own space. */
+  triangles: Uint32Array
+  /** Weights of the second and third corner of the triangle, two each. */
+  weights: Float32Array
+  /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
+  positions?: Float32Array
+  /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
+  normals?(): Float32Array
+  /** When within the stretch each is born, 0–1; without them the moments are given. */
+  moments?: Float64Array
 }
 
 export interface PointSource {
@@ -63,7 +72,7 @@ export const COMMON = {
   into: reference({ label: 'Into', help: 'The phase they start in', to: 'phase' }),
   amount: amount({
     label: 'Amount',
-    help: 'All at once at a frame, or a rate per second',
+    help: 'All at once at a frame, a rate per second, or as a mask sweeps over the surface',
     default: { rate: 10000 },
   }),
   aim: choice({

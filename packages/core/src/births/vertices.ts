@@ -1,5 +1,7 @@
+import { perMesh } from '../geometry/mesh.ts'
 import { STREAM } from '../math/random.ts'
 import { drawRandoms } from './draw.ts'
+import { RIGID } from '../solver/columns.ts'
 import { birth, COMMON } from './kind.ts'
 
 /** Born on the vertices: a burst takes them in order, evenly chosen; a rate takes them at random. */
@@ -16,15 +18,34 @@ export const vertices = birth({
       offered,
       points(ids, turns) {
         const draws = turns ? null : drawRandoms(machine, ids, seed, STREAM.vertex)
-        const pick = (i: number): number => turns?.[i] ?? Math.floor(draws![i * 4]! * offered)
+        const picked = Uint32Array.from(ids, (_, i) => turns?.[i] ?? Math.floor(draws![i * 4]! * offered))
+        const corner = cornerOf(mesh)
         return {
-          positions: pickPoints(mesh.positions, ids.length, pick),
-          normals: () => pickPoints(normals(), ids.length, pick),
+          triangles: picked.map((v) => (corner[v]! < 0 ? RIGID : Math.floor(corner[v]! / 3))),
+          weights: weightsOf(picked, corner),
+          positions: pickPoints(mesh.positions, ids.length, (i) => picked[i]!),
+          normals: () => pickPoints(normals(), ids.length, (i) => picked[i]!),
         }
       },
     }
   },
 })
+
+/** Per vertex one corner of a triangle that is it; −1 for a vertex without triangles. */
+const cornerOf = perMesh(({ positions, triangles }): Int32Array => {
+  const corner = new Int32Array(positions.length / 3).fill(-1)
+  triangles.forEach((v, k) => (corner[v] = k))
+  return corner
+})
+
+function weightsOf(picked: Uint32Array, corner: Int32Array): Float32Array {
+  const weights = new Float32Array(picked.length * 2)
+  picked.forEach((v, i) => {
+    const k = corner[v]! % 3
+    if (corner[v]! >= 0 && k > 0) weights[i * 2 + k - 1] = 1
+  })
+  return weights
+}
 
 /** Copies chosen points (x, y, z) of a set. */
 export function pickPoints(from: Float32Array, count: number, pick: (i: number) => number): Float32Array {

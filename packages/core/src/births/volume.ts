@@ -3,6 +3,7 @@ import { closestPoints, windingNumbers } from '../geometry/tree.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
 import { choice, number } from '../shot/parameters.ts'
+import { RIGID } from '../solver/columns.ts'
 import { drawRandoms } from './draw.ts'
 import { birth, COMMON, type BirthMesh, type Points, type PointSource } from './kind.ts'
 import { pickPoints } from './vertices.ts'
@@ -185,6 +186,8 @@ function findCells(source: BirthMesh): Cells {
 function withNormals({ machine, tree, facts }: BirthMesh, positions: Float32Array): Points {
   const middle = [0, 1, 2].map((axis) => (facts.low[axis]! + facts.high[axis]!) / 2) as Vector
   return {
+    triangles: new Uint32Array(positions.length / 3).fill(RIGID),
+    weights: new Float32Array((positions.length / 3) * 2),
     positions,
     normals() {
       const closest = closestPoints(machine, tree(), positions).points

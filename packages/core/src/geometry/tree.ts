@@ -10,6 +10,8 @@ export interface Tree {
   stack: number
   /** Mesh triangle of each triangle in leaf order. */
   order: Uint32Array
+  /** The same as in `links`, outside the heap. */
+  nodes: Int32Array
 }
 
 const LEAF = 4
@@ -50,16 +52,30 @@ const treeArrays = perMesh((mesh): TreeArrays => {
     split(left + 1, middle, to)
   }
   split(0, 0, count)
-  const vertices = new Float32Array(count * 9)
-  for (let t = 0; t < count; t++) {
-    for (let k = 0; k < 3; k++) {
-      const v = mesh.triangles[order[t]! * 3 + k]! * 3
-      for (let axis = 0; axis < 3; axis++) vertices[t * 9 + k * 3 + axis] = mesh.positions[v + axis]!
-    }
-  }
+  const vertices = inLeafOrder(mesh.positions, mesh.triangles, order)
   const { bounds, dipoles } = mergeUpwards(links.subarray(0, nodes * 2), vertices)
   return { bounds, links: links.slice(0, nodes * 2), vertices, dipoles, order }
 })
+
+function inLeafOrder(positions: Float32Array, triangles: Uint32Array, order: Uint32Array): Float32Array {
+  const vertices = new Float32Array(order.length * 9)
+  for (let t = 0; t < order.length; t++) {
+    for (let k = 0; k < 3; k++) {
+      const v = triangles[order[t]! * 3 + k]! * 3
+      for (let axis = 0; axis < 3; axis++) vertices[t * 9 + k * 3 + axis] = positions[v + axis]!
+    }
+  }
+  return vertices
+}
+
+/** Fits a tree to vertices that have moved: the same nodes, new bounds. Exact; slower the more they moved. */
+export function refitTree(heap: Heap, tree: Tree, positions: Float32Array, triangles: Uint32Array): void {
+  const vertices = inLeafOrder(positions, triangles, tree.order)
+  const { bounds, dipoles } = mergeUpwards(tree.nodes, vertices)
+  heap.f32(tree.vertices, vertices.length).set(vertices)
+  heap.f32(tree.bounds, bounds.length).set(bounds)
+  heap.f32(tree.dipoles, dipoles.length).set(dipoles)
+}
 
 /** Puts the tree of a mesh into a heap. */
 export function buildTree(heap: Heap, mesh: Mesh): Tree {
@@ -76,6 +92,7 @@ export function buildTree(heap: Heap, mesh: Mesh): Tree {
     dipoles: put(arrays.dipoles),
     stack: heap.allocate(MOST_THREADS * 64 * 4),
     order,
+    nodes: arrays.links,
   }
 }
 

@@ -22,6 +22,7 @@ export const airDrag = influence({
       usual: [0, 4],
       step: 0.01,
       keyable: true,
+      responsive: true,
     }),
     coefficient: number({
       label: 'Coefficient',
@@ -44,9 +45,9 @@ export const airDrag = influence({
       keyable: true,
     }),
   },
-  act({ coefficient, medium }, { machine, columns, weights }) {
-    const { phase, damping, velocity, radius, inverseMass } = columns.at
+  act({ coefficient, medium }, { machine, columns, amount }) {
+    const { damping, velocity, radius, inverseMass } = columns.at
     const half = 0.5 * medium * coefficient * Math.PI
-    machine.run('dampQuadratic', columns.count, phase, weights, damping, velocity, radius, inverseMass, half)
+    machine.run('dampQuadratic', columns.count, amount, damping, velocity, radius, inverseMass, half)
   },
 })

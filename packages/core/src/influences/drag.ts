@@ -19,9 +19,10 @@ export const drag = influence({
       usual: [0, 10],
       step: 0.05,
       keyable: true,
+      responsive: true,
     }),
   },
-  act(_, { machine, columns, weights }) {
-    machine.run('dampLinear', columns.count, columns.at.phase, weights, columns.at.damping)
+  act(_, { machine, columns, amount }) {
+    machine.run('dampLinear', columns.count, amount, columns.at.damping)
   },
 })

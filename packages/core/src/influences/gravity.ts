@@ -23,6 +23,7 @@ export const gravity = influence({
       usual: [0, 2],
       step: 0.01,
       keyable: true,
+      responsive: true,
     }),
     direction: vector({
       label: 'Direction',
@@ -36,8 +37,8 @@ export const gravity = influence({
       keyable: true,
     }),
   },
-  act({ direction }, { machine, columns, weights }) {
+  act({ direction }, { machine, columns, amount }) {
     const [x, y, z] = scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY)
-    machine.run('accelerate', columns.count, columns.at.phase, weights, columns.at.acceleration, x, y, z)
+    machine.run('accelerate', columns.count, amount, columns.at.acceleration, x, y, z)
   },
 })

@@ -1,6 +1,8 @@
 import type { Machine } from '@tangle/kernels'
-import type { Columns } from '../solver/columns.ts'
-import type { Parameters, ValuesOf } from '../shot/parameters.ts'
+import type { Masks } from '../masks/evaluate.ts'
+import type { Body } from '../solver/bodies.ts'
+import type { ColumnName, Columns } from '../solver/columns.ts'
+import { number, type Parameters, type ValuesOf } from '../shot/parameters.ts'
 
 export const FAMILIES = ['forces', 'steering', 'goals', 'constraints', 'contact', 'change'] as const
 export type Family = (typeof FAMILIES)[number]
@@ -9,14 +11,21 @@ export type Family = (typeof FAMILIES)[number]
 export interface Substep {
   machine: Machine
   columns: Columns
+  bodies: Map<string, Body>
+  masks: Masks
   /** Seconds since the first frame, at the middle of the substep. */
   time: number
+  /** Frames at the start and the end of the substep. */
+  from: number
+  to: number
   /** Length of the substep, seconds. */
   h: number
   /** Of this influence. */
   seed: number
-  /** Pointer to an f64 per phase: weight × strength. */
-  weights: number
+  /** Pointer to an f32 per particle: weight(phase) × strength × responses to the strength. */
+  amount: number
+  /** Pointer to the factor (f32 per particle) that responses make of a parameter; 0 when it has none. */
+  factors(parameter: string): number
   /** A block of the heap that stays this influence's own for the run. */
   scratch(bytes: number): number
 }
@@ -35,10 +44,30 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   source: string
   /** Always has `strength`, which the weights multiply. */
   parameters: P
-  act(values: ValuesOf<P>, substep: Substep): void
+  /** Columns that it needs. */
+  columns?: ColumnName[]
+  /** Adds to acceleration and damping, before particles move. */
+  act?(values: ValuesOf<P>, substep: Substep): void
+  /** Corrects positions and velocities, after they have moved. */
+  hold?(values: ValuesOf<P>, substep: Substep): void
+  /** Changes what particles are, at the end of the substep. */
+  change?(values: ValuesOf<P>, substep: Substep): void
 }
 
 /** Ties the parameters to the kernel's arguments, then forgets their types for the list of kinds. */
 export function influence<P extends Parameters>(kind: InfluenceKind<P>): InfluenceKind {
   return kind as unknown as InfluenceKind
 }
+
+/** The strength of a change: how far it applies. */
+export const APPLIED = number({
+  label: 'Strength',
+  unit: '×',
+  help: 'How far it applies: 1 wholly, 0 not at all',
+  default: 1,
+  range: [0, 1],
+  usual: [0, 1],
+  step: 0.01,
+  keyable: true,
+  responsive: true,
+})

@@ -26,6 +26,7 @@ export const turbulence = influence({
       usual: [0, 10],
       step: 0.05,
       keyable: true,
+      responsive: true,
     }),
     scale: number({
       label: 'Scale',
@@ -56,7 +57,7 @@ export const turbulence = influence({
       step: 0.01,
     }),
   },
-  act({ scale, octaves, change }, { machine, columns, weights, time, seed, scratch }) {
+  act({ scale, octaves, change }, { machine, columns, amount, time, seed, scratch }) {
     const tables = scratch(TABLE_BYTES * MOST_OCTAVES)
     let squares = 0
     for (let octave = 0; octave < octaves; octave++) {
@@ -65,12 +66,11 @@ export const turbulence = influence({
       writeGradients(machine.heap, tables + octave * TABLE_BYTES, seed + octave, turns)
       squares += 4 ** -octave
     }
-    const { phase, acceleration, position } = columns.at
+    const { acceleration, position } = columns.at
     machine.run(
       'stir',
       columns.count,
-      phase,
-      weights,
+      amount,
       acceleration,
       position,
       tables,

@@ -21,6 +21,7 @@ export const wind = influence({
       usual: [0, 5],
       step: 0.05,
       keyable: true,
+      responsive: true,
     }),
     speed: number({
       label: 'Air speed',
@@ -31,6 +32,7 @@ export const wind = influence({
       usual: [0, 20],
       step: 0.1,
       keyable: true,
+      responsive: true,
     }),
     direction: vector({
       label: 'Direction',
@@ -72,22 +74,22 @@ export const wind = influence({
       step: 0.01,
     }),
   },
-  act(values, { machine, columns, weights, time, seed, scratch }) {
-    const { phase, acceleration, damping, position } = columns.at
+  act(values, { machine, columns, amount, time, seed, scratch, factors }) {
+    const { acceleration, damping, position } = columns.at
     const [x, y, z] = scale(unit(values.direction, [1, 0, 0]), values.speed)
     const table = scratch(TABLE_BYTES)
     if (values.gusts > 0) writeGradients(machine.heap, table, seed, time * values.gustChange)
     machine.run(
       'blow',
       columns.count,
-      phase,
-      weights,
+      amount,
       acceleration,
       damping,
       position,
       x,
       y,
       z,
+      factors('speed'),
       values.gusts,
       table,
       1 / values.gustSize,

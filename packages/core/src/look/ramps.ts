@@ -1,4 +1,5 @@
 import { clamp } from '../math/functions.ts'
+import type { RampChoice } from '../shot/parameters.ts'
 
 /** Colour stops over 0…1, in sRGB. Drawn on the stage and written as displayColor. */
 export interface Ramp {
@@ -79,19 +80,21 @@ export const linearColour = (hex: string): [number, number, number] => [
   linear(hex, 5),
 ]
 
-/** A ramp as `entries` linear RGB colours. */
-export function rampTable(name: string, entries = 256): Float32Array {
-  const stops = (RAMPS[name] ?? RAMPS.ember!).stops
+/** The stops of a ramp, in order. */
+export const stopsOf = (ramp: RampChoice): Ramp['stops'] =>
+  typeof ramp === 'string' ? (RAMPS[ramp] ?? RAMPS.ember!).stops : ramp.stops
+
+/** A ramp as `entries` linear RGB colours; before the first stop and after the last it holds. */
+export function rampTable(ramp: RampChoice, entries = 256): Float32Array {
+  const stops = stopsOf(ramp)
   const table = new Float32Array(entries * 3)
   for (let i = 0; i < entries; i++) {
     const t = i / (entries - 1)
-    const after = Math.max(
-      1,
-      stops.findIndex(([position]) => position >= t),
-    )
-    const [a, from] = stops[after - 1]!
+    const found = stops.findIndex(([position]) => position >= t)
+    const after = found < 0 ? stops.length - 1 : found
+    const [a, from] = stops[Math.max(0, after - 1)]!
     const [b, to] = stops[after]!
-    const u = clamp((t - a) / (b - a), 0, 1)
+    const u = b > a ? clamp((t - a) / (b - a), 0, 1) : 1
     const start = linearColour(from)
     const end = linearColour(to)
     for (let k = 0; k < 3; k++) table[i * 3 + k] = start[k]! + (end[k]! - start[k]!) * u

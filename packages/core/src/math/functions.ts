@@ -25,3 +25,18 @@ export const clamp = (x: number, low: number, high: number): number => (x < low 
 export const mix = (a: number, b: number, t: number): number => a + (b - a) * t
 /** 3t² − 2t³ on 0…1, flat at both ends. */
 export const smooth = (t: number): number => t * t * (3 - 2 * t)
+
+/** 2^x to about 1e-12, for −60 … 60: whole steps by doubling, the rest by the series of e^(x·ln 2). */
+export function power2(x: number): number {
+  const whole = Math.floor(x)
+  const rest = (x - whole) * 0.6931471805599453
+  let term = 1
+  let sum = 1
+  for (let n = 1; n <= 16; n++) {
+    term = (term * rest) / n
+    sum += term
+  }
+  let factor = 1
+  for (let k = 0; k < Math.abs(whole); k++) factor *= whole < 0 ? 0.5 : 2
+  return sum * factor
+}

@@ -13,6 +13,11 @@ export const STREAM = {
   aim: 7,
   vertex: 9,
   gradients: 10,
+  cue: 11,
+  response: 12,
+  spin: 13,
+  density: 14,
+  sweep: 15,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

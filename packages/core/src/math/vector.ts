@@ -51,3 +51,35 @@ export const transform = (m: Affine, p: Vector): Vector => [
 export function between(a: Affine, b: Affine, t: number): Affine {
   return a.map((value, i) => value + (b[i]! - value) * t)
 }
+
+/** The inverse of a map; of a flat one, the inverse of a slightly thicker one. */
+export function inverse(m: Affine): Affine {
+  const [a, b, c] = [0, 4, 8].map((o) => [m[o]!, m[o + 1]!, m[o + 2]!]) as [Vector, Vector, Vector]
+  const volume = dot(a, cross(b, c))
+  const share = 1 / (Math.abs(volume) > 1e-30 ? volume : 1e-30)
+  const columns = [cross(b, c), cross(c, a), cross(a, b)]
+  const out = new Float64Array(12)
+  for (let row = 0; row < 3; row++) {
+    let offset = 0
+    for (let k = 0; k < 3; k++) {
+      const value = columns[k]![row]! * share
+      out[row * 4 + k] = value
+      offset -= value * m[k * 4 + 3]!
+    }
+    out[row * 4 + 3] = offset
+  }
+  return out
+}
+
+/** The map that does b first, then a. */
+export function multiply(a: Affine, b: Affine): Affine {
+  const out = new Float64Array(12)
+  for (let row = 0; row < 3; row++) {
+    for (let column = 0; column < 4; column++) {
+      let sum = column === 3 ? a[row * 4 + 3]! : 0
+      for (let k = 0; k < 3; k++) sum += a[row * 4 + k]! * b[k * 4 + column]!
+      out[row * 4 + column] = sum
+    }
+  }
+  return out
+}

@@ -1,6 +1,7 @@
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { vectorAt } from '../shot/keys.ts'
 import type { ShotMesh } from '../shot/types.ts'
+import type { AreaMeasures } from '../solver/eaten.ts'
 import { floats, words, type Columns } from '../solver/columns.ts'
 
 /** What is measured of a population at a frame. */
@@ -17,6 +18,13 @@ export interface PopulationMeasures {
 }
 export interface Measures {
   populations: PopulationMeasures[]
+  /** Of meshes that a mask eats or turns into particles. */
+  meshes: AreaMeasures[]
+}
+
+interface Placed {
+  shotMesh: ShotMesh
+  facts: MeshFacts
 }
 
 interface Measured {
@@ -32,8 +40,8 @@ const SAMPLE = 4096
 
 export function measureFrame(
   populations: Measured[],
-  meshes: Iterable<{ shotMesh: ShotMesh; birth: { facts: MeshFacts } }>,
-): Measures {
+  meshes: Iterable<Placed>,
+): Pick<Measures, 'populations'> {
   const reach = farReach(meshes)
   return { populations: populations.map((one) => measure(one, reach)) }
 }
@@ -69,12 +77,12 @@ function measure({ id, phases, columns, born, died }: Measured, reach: number): 
 }
 
 /** Metres from the origin beyond which a particle counts as astray: twenty times the meshes' reach. */
-function farReach(meshes: Iterable<{ shotMesh: ShotMesh; birth: { facts: MeshFacts } }>): number {
+function farReach(meshes: Iterable<Placed>): number {
   let reach = 5
-  for (const { shotMesh, birth } of meshes) {
+  for (const { shotMesh, facts } of meshes) {
     const position = vectorAt(shotMesh.place.position, 1)
     const scale = vectorAt(shotMesh.place.scale, 1)
-    for (const corner of [birth.facts.low, birth.facts.high]) {
+    for (const corner of [facts.low, facts.high]) {
       const local = corner.map((x, axis) => x * scale[axis]!)
       reach = Math.max(reach, Math.hypot(...local) + Math.hypot(...position))
     }

@@ -1,8 +1,22 @@
 import { BIRTHS } from '../births/index.ts'
+import { CUES } from '../cues/index.ts'
+import { DEFORMATIONS } from '../geometry/deformations/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
-import { defaultsOf } from './parameters.ts'
-import { PARTICLE, PLACE } from './rules.ts'
-import type { Birth, Influence, Population, Shot, ShotMesh } from './types.ts'
+import { MASKS } from '../masks/index.ts'
+import { defaultsOf, type Parameters } from './parameters.ts'
+import { EATEN, PARTICLE, PLACE, TEXT } from './rules.ts'
+import type {
+  Birth,
+  Cue,
+  Deformation,
+  Eaten,
+  Influence,
+  Mask,
+  Population,
+  Shot,
+  ShotMesh,
+  TextSource,
+} from './types.ts'
 
 const STAGE: Shot['stage'] = {
   camera: { position: [4, 3, 6], target: [0, 1, 0], fieldOfView: 40 },
@@ -25,7 +39,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
     seed: shot.seed ?? 1,
     quality: { ...QUALITY, ...shot.quality },
     meshes: (shot.meshes ?? []).map(completeMesh),
-    masks: [],
+    masks: (shot.masks ?? []).map(completeMask),
     populations: (shot.populations ?? []).map(completePopulation),
     stage: {
       camera: { ...STAGE.camera, ...shot.stage?.camera },
@@ -39,8 +53,11 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
   return {
     id: mesh.id,
     name: mesh.name ?? mesh.id,
-    source: mesh.source,
+    source: 'text' in mesh.source ? { text: { ...textDefaults(), ...mesh.source.text } } : mesh.source,
     place: { ...(defaultsOf(PLACE) as unknown as ShotMesh['place']), ...mesh.place },
+    deform: (mesh.deform ?? []).map(completeDeformation),
+    eaten: mesh.eaten ? completeEaten(mesh.eaten) : null,
+    detail: mesh.detail ?? 'auto',
     visible: mesh.visible ?? true,
   }
 }
@@ -57,28 +74,42 @@ export function completePopulation(population: Partial<Population> & { id: strin
       ...population.particle,
     },
     births: (population.births ?? []).map(completeBirth),
-    cues: [],
+    cues: (population.cues ?? []).map(completeCue),
     influences: (population.influences ?? []).map((one) => completeInfluence(one, phases)),
     look: { ...LOOK, ...population.look, colour: { ...LOOK.colour, ...population.look?.colour } },
+    keep: population.keep ?? null,
   }
 }
 
-export function completeBirth(birth: Birth): Birth {
-  const kind = BIRTHS.find((k) => k.kind === birth.kind)
-  return { ...(kind ? defaultsOf(kind.parameters) : {}), ...birth }
+interface Kind {
+  kind: string
+  parameters: Parameters
 }
+/** An entry with the defaults of its kind. */
+function completeKind<T extends { kind: string }>(kinds: Kind[], entry: T): T {
+  const kind = kinds.find((k) => k.kind === entry.kind)
+  return { ...(kind ? defaultsOf(kind.parameters) : {}), ...entry }
+}
+const textDefaults = () => defaultsOf(TEXT) as unknown as TextSource
+
+export const completeBirth = (birth: Birth): Birth => completeKind(BIRTHS, birth)
+export const completeDeformation = (one: Deformation): Deformation => completeKind(DEFORMATIONS, one)
+export const completeMask = (mask: Partial<Mask> & Pick<Mask, 'id' | 'kind'>): Mask =>
+  completeKind(MASKS, { ...mask, name: mask.name ?? mask.id }) as Mask
+export const completeEaten = (eaten: Partial<Eaten> & Pick<Eaten, 'mask'>): Eaten =>
+  ({ ...defaultsOf(EATEN), ...eaten }) as Eaten
+export const completeCue = (cue: Partial<Cue> & Pick<Cue, 'id' | 'from' | 'to' | 'when'>): Cue => ({
+  ...cue,
+  chance: cue.chance ?? 1,
+  when: completeKind(CUES, cue.when),
+})
 
 /** An influence that names no weights acts fully in the first phase. */
 export function completeInfluence(
   influence: Partial<Influence> & Pick<Influence, 'id' | 'kind'>,
   phases: string[],
 ): Influence {
-  const kind = INFLUENCES.find((k) => k.kind === influence.kind)
-  return {
-    ...(kind ? defaultsOf(kind.parameters) : {}),
-    weights: { [phases[0]!]: 1 },
-    ...influence,
-  } as Influence
+  return completeKind(INFLUENCES, { weights: { [phases[0]!]: 1 }, ...influence }) as Influence
 }
 
 /** A shot with nothing in it. */

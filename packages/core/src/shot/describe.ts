@@ -1,11 +1,15 @@
 import { BIRTHS } from '../births/index.ts'
+import { CUES } from '../cues/index.ts'
+import { DEFORMATIONS } from '../geometry/deformations/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
+import { MASKS } from '../masks/index.ts'
 import type { Parameters } from './parameters.ts'
-import { PARTICLE, PLACE } from './rules.ts'
+import { RESPONSE_SOURCES } from './responses.ts'
+import { EATEN, PARTICLE, PLACE, TEXT } from './rules.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
 export interface Description {
-  group: 'births' | 'influences' | 'document'
+  group: 'document' | 'deformations' | 'masks' | 'births' | 'cues' | 'influences' | 'responses'
   family?: string
   kind: string
   label: string
@@ -26,7 +30,28 @@ export function descriptions(): Description[] {
       help: 'What each particle of a population is given at birth',
       parameters: PARTICLE,
     },
+    { group: 'document', kind: 'text', label: 'Text', help: 'Lettering made into a mesh', parameters: TEXT },
+    {
+      group: 'document',
+      kind: 'eaten',
+      label: 'Eaten',
+      help: 'What a mask takes away of a mesh',
+      parameters: EATEN,
+    },
+    ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
+    ...MASKS.map(({ write: _, inputs: __, ...kind }) => ({ group: 'masks' as const, ...kind })),
     ...BIRTHS.map(({ prepare: _, ...kind }) => ({ group: 'births' as const, ...kind })),
-    ...INFLUENCES.map(({ act: _, ...kind }) => ({ group: 'influences' as const, ...kind })),
+    ...CUES.map(({ test: _, words: __, ...kind }) => ({ group: 'cues' as const, ...kind })),
+    ...INFLUENCES.map(({ act: _, hold: __, change: ___, ...kind }) => ({
+      group: 'influences' as const,
+      ...kind,
+    })),
+    ...Object.entries(RESPONSE_SOURCES).map(([kind, { label, unit, needs }]) => ({
+      group: 'responses' as const,
+      kind,
+      label,
+      help: `Reads ${label}${unit ? `, in ${unit}` : ''}${needs ? `; names a ${needs}` : ''}`,
+      parameters: {},
+    })),
   ]
 }

@@ -1,4 +1,5 @@
 import { INFLUENCES } from '../influences/index.ts'
+import { columnsOf } from '../solver/demand.ts'
 import { valueAt, valuesAt } from './keys.ts'
 import type { Birth, Influence, Population, Shot } from './types.ts'
 
@@ -21,12 +22,13 @@ export function changeBetween(before: Shot, after: Shot): Change {
   const start = Math.min(before.frames.first, after.frames.first)
   const clock = (shot: Shot): unknown => [shot.frames.first, shot.frames.rate, shot.seed, shot.quality]
   const makeup = (shot: Shot): unknown =>
-    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.look.colour.from === 'travelled'])
+    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, columnsOf(p), p.keep])
   if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
     return { look, firstFrame: start }
   const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))
   let first = Infinity
-  if (moved) first = Math.min(first, firstBirth(before), firstBirth(after))
+  // what is left of a mesh is measured from the first frame on
+  if (moved) first = start
   before.populations.forEach((population, i) => {
     first = Math.min(first, firstDifference(population, after.populations[i]!, before))
   })
@@ -34,11 +36,11 @@ export function changeBetween(before: Shot, after: Shot): Change {
 }
 
 const looks = (shot: Shot): unknown => shot.populations.map((p) => p.look)
-const bodies = (shot: Shot): unknown => shot.meshes.map((m) => [m.id, m.source, m.place])
-
-function firstBirth(shot: Shot): number {
-  return Math.min(...shot.populations.flatMap((p) => p.births.map((b) => startOf(b, shot))))
-}
+/** What meshes and masks are. What a mask does to particles may begin with the first of them. */
+const bodies = (shot: Shot): unknown => [
+  shot.masks,
+  shot.meshes.map((m) => [m.id, m.source, m.place, m.deform, m.eaten, m.detail]),
+]
 
 /** The frame at which a birth begins. */
 function startOf(birth: Birth, shot: Shot): number {
@@ -103,5 +105,5 @@ function acting(influence: Influence | undefined, phases: string[], frame: numbe
   const strength = valueAt(influence.strength, frame)
   const weights = phases.map((phase) => (influence.weights[phase] ?? 0) * strength)
   if (!kind || weights.every((w) => w === 0)) return null
-  return [kind.kind, weights, valuesAt(kind.parameters, influence, frame)]
+  return [kind.kind, weights, valuesAt(kind.parameters, influence, frame), influence.responses]
 }

@@ -4,8 +4,11 @@
  */
 import type { Vector } from '../math/vector.ts'
 
+/** The way from one key to the next. */
+export type Ease = (typeof EASES)[number]
+/** In the order of their codes in the kernels (assembly/amounts.ts). */
+export const EASES = ['linear', 'smooth', 'hold', 'in', 'out', 'smoother'] as const
 /** [frame, value] or [frame, value, ease towards the next key]. */
-export type Ease = 'linear' | 'smooth' | 'hold'
 export type Key = [frame: number, value: number] | [frame: number, value: number, ease: Ease]
 export type Keyed = number | { keys: Key[] }
 /** A value of its own for every particle: mean ± spread, even between the two ends. */
@@ -32,6 +35,10 @@ export interface NumberParameter extends Numeric {
   default: number
   whole: boolean
   keyable: boolean
+  /** Takes responses: a factor of its own for every particle. */
+  responsive: boolean
+  /** May be left out, which means what this says. */
+  absent?: string
 }
 export interface VectorParameter extends Numeric {
   type: 'vector'
@@ -55,19 +62,78 @@ export interface ChoiceParameter extends Common {
 }
 export interface ReferenceParameter extends Common {
   type: 'reference'
-  to: 'mesh' | 'phase'
+  to: 'mesh' | 'phase' | 'mask'
+  /** May be left out, which means what this says. */
+  absent?: string
+}
+/** A curve by points: [x, y] or [x, y, ease towards the next]. */
+export interface CurveParameter extends Common {
+  type: 'curve'
+  default: Key[]
+  x: { label: string; range: [number, number] }
+  y: { label: string; range: [number, number] }
+}
+export interface RampParameter extends Common {
+  type: 'ramp'
+  default: RampChoice
+}
+/** A ramp by name, or with stops of its own: [place from 0 to 1, "#rrggbb"]. */
+export type RampChoice = string | { stops: [number, string][] }
+/** Where a spreading front starts. Places in metres, where the mesh stands at the first frame. */
+export interface OriginParameter extends Common {
+  type: 'origin'
+  default: Origin
+}
+export type Origin =
+  | { ball: Vector; radius: number }
+  | { plane: Vector; normal: Vector }
+  | { points: Vector[] }
+  | { mask: string }
+/** Strokes of a brush on a mesh. */
+export interface StrokesParameter extends Common {
+  type: 'strokes'
+  default: Stroke[]
+}
+export interface Stroke {
+  brush: 'add' | 'erase' | 'smooth'
+  /** Metres. */
+  radius: number
+  /** 0–1. */
+  strength: number
+  /** Where the brush went, on the mesh in its own space and size. */
+  points: Vector[]
+}
+export interface TextParameter extends Common {
+  type: 'text'
+  default: string
+  most: number
 }
 export interface AmountParameter extends Common {
   type: 'amount'
   default: Amount
 }
 export type Parameter =
-  NumberParameter | VectorParameter | VariedParameter | ChoiceParameter | ReferenceParameter | AmountParameter
+  | NumberParameter
+  | VectorParameter
+  | VariedParameter
+  | ChoiceParameter
+  | ReferenceParameter
+  | AmountParameter
+  | CurveParameter
+  | RampParameter
+  | OriginParameter
+  | StrokesParameter
+  | TextParameter
 export type Parameters = Record<string, Parameter>
 
-/** How many are born: all at once at a frame, or at a rate per second between two frames. */
+/**
+ * How many are born: all at once at a frame; at a rate per second between two frames; or as the level of
+ * a mask sweeps over the mesh, `swept` for its whole surface, each stretch giving its share.
+ */
 export type Amount =
-  { burst: number | 'all'; at: number } | { rate: Keyed; from?: number; to?: number; cap?: number }
+  | { burst: number | 'all'; at: number }
+  | { rate: Keyed; from?: number; to?: number; cap?: number }
+  | { swept: number; mask: string; level?: number; from?: number; to?: number }
 
 /** The document's value of a parameter. */
 export type Written<P extends Parameter> = P extends NumberParameter
@@ -76,8 +142,10 @@ export type Written<P extends Parameter> = P extends NumberParameter
     ? [Keyed, Keyed, Keyed]
     : P extends VariedParameter
       ? Varied | null
-      : P extends AmountParameter
-        ? Amount
+      : P extends { default: infer D }
+        ? D extends string
+          ? string
+          : D
         : string
 /** The value at a moment, as kernels take it. */
 export type Valued<P extends Parameter> = P extends NumberParameter
@@ -99,10 +167,16 @@ function stepOf(options: NumericOptions<unknown>): number {
 }
 
 export function number(
-  options: NumericOptions<number> & { keyable?: boolean; whole?: boolean },
+  options: NumericOptions<number> & {
+    keyable?: boolean
+    whole?: boolean
+    responsive?: boolean
+    absent?: string
+  },
 ): NumberParameter {
-  const { keyable = false, whole = false, ...rest } = options
-  return { type: 'number', ...rest, keyable, whole, usual: usualOf(rest), step: whole ? 1 : stepOf(rest) }
+  const { keyable = false, whole = false, responsive = false, ...rest } = options
+  const step = whole ? 1 : stepOf(rest)
+  return { type: 'number', ...rest, keyable, whole, responsive, usual: usualOf(rest), step }
 }
 export function vector(
   options: NumericOptions<Vector> & { keyable?: boolean; direction?: boolean },
@@ -123,6 +197,20 @@ export const reference = (options: Omit<ReferenceParameter, 'type'>): ReferenceP
   type: 'reference',
   ...options,
 })
+export const curve = (options: Omit<CurveParameter, 'type'>): CurveParameter => ({
+  type: 'curve',
+  ...options,
+})
+export const ramp = (options: Omit<RampParameter, 'type'>): RampParameter => ({ type: 'ramp', ...options })
+export const origin = (options: Omit<OriginParameter, 'type'>): OriginParameter => ({
+  type: 'origin',
+  ...options,
+})
+export const strokes = (options: Omit<StrokesParameter, 'type'>): StrokesParameter => ({
+  type: 'strokes',
+  ...options,
+})
+export const text = (options: Omit<TextParameter, 'type'>): TextParameter => ({ type: 'text', ...options })
 export const amount = (options: Omit<AmountParameter, 'type'>): AmountParameter => ({
   type: 'amount',
   ...options,
@@ -132,7 +220,9 @@ export const amount = (options: Omit<AmountParameter, 'type'>): AmountParameter 
 export function defaultsOf(parameters: Parameters): Record<string, unknown> {
   const out: Record<string, unknown> = {}
   for (const [name, parameter] of Object.entries(parameters)) {
-    if ('default' in parameter && parameter.default !== null) out[name] = structured(parameter.default)
+    const optional = 'absent' in parameter && parameter.absent !== undefined && parameter.type !== 'varied'
+    if ('default' in parameter && parameter.default !== null && !optional)
+      out[name] = structured(parameter.default)
   }
   return out
 }

@@ -1,4 +1,4 @@
-import { number, varied, vector } from './parameters.ts'
+import { number, reference, text, varied, vector } from './parameters.ts'
 
 /** Parameters that belong to the document itself rather than to a kind. */
 export const PLACE = {
@@ -76,3 +76,98 @@ export const PARTICLE = {
     step: 1,
   }),
 }
+
+/** What a mask takes away of a mesh. */
+export const EATEN = {
+  mask: reference({ label: 'Eaten by', help: 'The mask that takes the mesh away', to: 'mask' }),
+  level: number({
+    label: 'Level',
+    unit: '',
+    help: 'Gone where the mask is at or above this',
+    default: 0.5,
+    range: [0.0001, 1],
+    usual: [0, 1],
+    step: 0.01,
+  }),
+  thickness: number({
+    label: 'Thickness',
+    unit: 'm',
+    help: 'Of the wall that is left, so that the mesh stays closed; 0 leaves a sheet',
+    default: 0.02,
+    range: [0, 1e4],
+    usual: [0, 0.2],
+    step: 0.005,
+  }),
+  crumble: number({
+    label: 'Crumble',
+    unit: 'm',
+    help: 'How far the rim falls in',
+    default: 0,
+    range: [-1e3, 1e3],
+    usual: [0, 0.2],
+    step: 0.005,
+  }),
+  crumbleMask: reference({
+    label: 'Crumbles by',
+    help: 'A mask that says where the rim falls in',
+    to: 'mask',
+    absent: 'everywhere',
+  }),
+}
+
+/** Lettering made into a mesh. */
+export const TEXT = {
+  text: text({
+    label: 'Text',
+    help: 'What it says; a new line starts a new line',
+    default: 'Tangle',
+    most: 400,
+  }),
+  weight: number({
+    label: 'Weight',
+    unit: '',
+    help: '300 is light, 900 is black',
+    default: 700,
+    range: [300, 900],
+    usual: [300, 900],
+    step: 100,
+  }),
+  size: number({
+    label: 'Size',
+    unit: 'm',
+    help: 'Height of a capital letter',
+    default: 1,
+    range: [0.001, 1e4],
+    usual: [0.05, 4],
+    step: 0.05,
+  }),
+  depth: number({
+    label: 'Depth',
+    unit: 'm',
+    help: 'From front to back',
+    default: 0.2,
+    range: [0.0001, 1e4],
+    usual: [0.01, 1],
+    step: 0.01,
+  }),
+  bevel: number({
+    label: 'Bevel',
+    unit: 'm',
+    help: 'How much of each edge is cut off',
+    default: 0.01,
+    range: [0, 1e3],
+    usual: [0, 0.1],
+    step: 0.002,
+  }),
+}
+
+/** Longest edge of a mesh, where it is given. */
+export const DETAIL = number({
+  label: 'Detail',
+  unit: 'm',
+  help: 'Longest edge of the triangles; longer ones are split',
+  default: 0.1,
+  range: [0.0001, 1e5],
+  usual: [0.01, 1],
+  step: 0.01,
+})

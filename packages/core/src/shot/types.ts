@@ -1,5 +1,5 @@
 /** The shot: the document as it is written, version 1. See docs/document.md. */
-import type { Amount, Keyed, Varied } from './parameters.ts'
+import type { Amount, Key, Keyed, RampChoice, Varied } from './parameters.ts'
 
 export type KeyedVector = [Keyed, Keyed, Keyed]
 
@@ -16,7 +16,7 @@ export interface Shot {
     previewShare: number
   }
   meshes: ShotMesh[]
-  masks: never[]
+  masks: Mask[]
   populations: Population[]
   stage: Stage
 }
@@ -31,10 +31,81 @@ export interface Place {
 export interface ShotMesh {
   id: string
   name: string
-  /** `file` only in shots on disk: a path relative to the shot, made an asset when it is read. */
-  source: { asset: string } | { file: string }
+  source: MeshSource
   place: Place
+  /** Motions of the surface, one after the other, in the mesh's own space. */
+  deform: Deformation[]
+  /** The part that a mask has taken away, or null. */
+  eaten: Eaten | null
+  /**
+   * Longest edge of its triangles, metres; longer ones are split. "auto" splits only what masks on the
+   * surface need.
+   */
+  detail: number | 'auto'
   visible: boolean
+}
+
+/** `file` only in shots on disk: a path relative to the shot, made an asset when it is read. */
+export type MeshSource = { asset: string } | { file: string } | { text: TextSource }
+export interface TextSource {
+  text: string
+  /** 300 to 900. */
+  weight: number
+  /** Height of a capital letter, metres. */
+  size: number
+  depth: number
+  bevel: number
+}
+
+/** One motion of a mesh's surface. The other keys are the parameters of its kind. */
+export interface Deformation {
+  id: string
+  kind: string
+  muted?: boolean
+  [parameter: string]: unknown
+}
+
+export interface Eaten {
+  mask: string
+  /** The mesh is gone where the mask is at or above this. */
+  level: number
+  /** Of the wall that is left, metres; 0 leaves a sheet. */
+  thickness: number
+  /** How far the rim crumbles inward, metres, where `crumbleMask` says (everywhere without it). */
+  crumble: number
+  crumbleMask?: string
+}
+
+/** A value from 0 to 1 at any point and time. The other keys are the parameters of its kind. */
+export interface Mask {
+  id: string
+  name: string
+  kind: string
+  [parameter: string]: unknown
+}
+
+/** What sends a particle from one phase to another. The other keys of `when` are the parameters of its kind. */
+export interface Cue {
+  id: string
+  from: string
+  /** A phase, or "dies". */
+  to: string
+  /** Share of the particles that follow it, 0–1; the others never do. */
+  chance: number
+  when: { kind: string; [parameter: string]: unknown }
+}
+/** The target of a cue that ends a life; no phase may have this name. */
+export const DIES = 'dies'
+
+/** A curve by which a value of the particle's own drives a parameter: a factor of it. */
+export interface Response {
+  /** Name of a responsive parameter. */
+  to: string
+  /** What it reads: see responses.ts. */
+  from: string
+  curve: Key[]
+  mask?: string
+  mesh?: string
 }
 
 export interface Population {
@@ -43,10 +114,23 @@ export interface Population {
   phases: string[]
   particle: ParticleRules
   births: Birth[]
-  cues: never[]
+  cues: Cue[]
   influences: Influence[]
   look: Look
+  /** Attributes that takes and files keep beside ids and positions; null: all that there are. */
+  keep: Attribute[] | null
 }
+export const ATTRIBUTES = [
+  'velocity',
+  'radius',
+  'age',
+  'phase',
+  'travelled',
+  'opacity',
+  'colour',
+  'orientation',
+] as const
+export type Attribute = (typeof ATTRIBUTES)[number]
 
 export interface ParticleRules {
   /** Metres; the spread is a share of the mean. */
@@ -78,15 +162,18 @@ export interface Influence {
   /** Weight per phase; a phase that is not named has weight 0. */
   weights: Record<string, number>
   strength: Keyed
+  responses?: Response[]
   muted?: boolean
   [parameter: string]: unknown
 }
 
 export interface Look {
-  draw: 'points' | 'spheres'
-  colour: { from: ColourSource; range: [number, number]; ramp: string }
+  draw: 'points' | 'spheres' | 'discs'
+  colour: { from: ColourSource; range: [number, number]; ramp: RampChoice }
 }
-export type ColourSource = 'age' | 'speed' | 'travelled'
+/** `own` is the colour that Colour influences give; white without them. */
+export const COLOUR_SOURCES = ['age', 'speed', 'travelled', 'own'] as const
+export type ColourSource = (typeof COLOUR_SOURCES)[number]
 
 export interface Stage {
   camera: { position: [number, number, number]; target: [number, number, number]; fieldOfView: number }

@@ -1,30 +1,20 @@
 /**
- * Stage 2, births. A particle born within a substep starts with age −(time since the substep began);
- * the integrator moves it only for what is left, so births are even in time and a burst at a frame
- * stands exactly where it was born when that frame is shown.
+ * Stage 2, births: how many, when and where. A particle born within a substep starts with age −(time since
+ * the substep began); the integrator moves it only for what is left, so births are even in time and a burst
+ * at a frame stands exactly where it was born when that frame is shown.
  */
 import { BIRTHS } from '../births/index.ts'
-import { drawRandoms } from '../births/draw.ts'
-import type { BirthMesh, Points, PointSource } from '../births/kind.ts'
-import { cosine, radians, sine } from '../math/functions.ts'
+import type { BirthMesh, PointSource } from '../births/kind.ts'
+import { sweep, type Sweep } from '../births/sweep.ts'
+import { areaAbove } from '../geometry/clip.ts'
+import type { Masks } from '../masks/evaluate.ts'
 import { random, STREAM } from '../math/random.ts'
-import {
-  add,
-  affine,
-  between,
-  cross,
-  dot,
-  scale,
-  subtract,
-  transform,
-  unit,
-  type Affine,
-  type Vector,
-} from '../math/vector.ts'
-import { valueAt, valuesAt, vectorAt } from '../shot/keys.ts'
-import type { Varied } from '../shot/parameters.ts'
-import type { Birth, ParticleRules, Place } from '../shot/types.ts'
-import { floats, reserve, words, type Columns } from './columns.ts'
+import { valueAt, valuesAt } from '../shot/keys.ts'
+import type { Amount } from '../shot/parameters.ts'
+import type { Birth, ParticleRules } from '../shot/types.ts'
+import type { Body } from './bodies.ts'
+import type { Columns } from './columns.ts'
+import { append } from './newborn.ts'
 
 /** What a birth has done so far; part of a snapshot. */
 export interface BirthState {
@@ -36,11 +26,14 @@ export interface BirthState {
 
 export interface BirthRun {
   rule: Birth
-  place: Place
-  /** Mesh facts and tools, without the scale. */
-  mesh: Omit<BirthMesh, 'scale'>
+  body: Body
+  masks: Masks
+  /** Mesh facts and tools, without what depends on the moment. */
+  mesh: Omit<BirthMesh, 'scale' | 'maskAt'>
   state: BirthState
   prepared?: { key: string; source: PointSource }
+  /** The mask that sweeps, at the vertices, at the end of the substep before. */
+  swept?: { frame: number; values: Float32Array }
 }
 
 export interface PopulationRun {
@@ -66,67 +59,142 @@ export interface Stretch {
   share: number
 }
 
+/** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
+interface Given {
+  source: PointSource
+  moments: Float64Array
+}
+
 export function giveBirths(population: PopulationRun, stretch: Stretch): void {
   for (const run of population.births) {
     if (run.rule.muted) continue
-    const moments = momentsOf(run, stretch)
-    if (moments.length > 0) giveBirth(population, run, stretch, moments)
+    const { amount } = run.rule
+    const given =
+      'burst' in amount
+        ? burst(run, amount, stretch)
+        : 'swept' in amount
+          ? swept(run, amount, stretch)
+          : atRate(run, amount, stretch)
+    if (given && given.moments.length > 0) giveBirth(population, run, stretch, given)
   }
 }
 
-/** For each birth of this stretch, when it happens: 0 at its start, 1 at its end. */
-function momentsOf(run: BirthRun, { from, to, rate, first, last, opening }: Stretch): Float64Array {
-  const { amount } = run.rule
-  if ('burst' in amount) {
-    const now = opening ? amount.at === first : amount.at > from && amount.at <= to
-    if (!now) return new Float64Array(0)
-    const offered = pointsOf(run, amount.at).offered
-    const wanted = amount.burst === 'all' ? (offered ?? 0) : amount.burst
-    const moment = opening ? 0 : (amount.at - from) / (to - from)
-    return new Float64Array(offered === null ? wanted : Math.min(wanted, offered)).fill(moment)
-  }
-  if (opening) return new Float64Array(0)
+function burst(
+  run: BirthRun,
+  amount: Extract<Amount, { burst: unknown }>,
+  { from, to, first, opening }: Stretch,
+): Given | null {
+  const now = opening ? amount.at === first : amount.at > from && amount.at <= to
+  if (!now) return null
+  const source = pointsOf(run, amount.at)
+  const wanted = amount.burst === 'all' ? (source.offered ?? 0) : amount.burst
+  const moment = opening ? 0 : (amount.at - from) / (to - from)
+  const count = source.offered === null ? wanted : Math.min(wanted, source.offered)
+  return { source, moments: new Float64Array(count).fill(moment) }
+}
+
+function atRate(
+  run: BirthRun,
+  amount: Extract<Amount, { rate: unknown }>,
+  { from, to, rate, first, last, opening }: Stretch,
+): Given | null {
+  if (opening) return null
   const start = Math.max(from, amount.from ?? first)
   const end = Math.min(to, amount.to ?? last)
-  if (end <= start) return new Float64Array(0)
+  if (end <= start) return null
   const { state } = run
-  const before = state.owed
   const added = (valueAt(amount.rate, (start + end) / 2) * (end - start)) / rate
+  if (added === 0) return null
+  const source = pointsOf(run, start)
+  // where there is no place for them they are never born, rather than all at once later
+  if (source.offered === 0) return null
+  const before = state.owed
   state.owed += added
-  // 1e-9: a sum that should be whole may fall short by rounding
-  const target = Math.min(Math.floor(state.owed + 1e-9), amount.cap ?? Infinity)
-  const count = Math.max(0, target - state.done)
-  if (count === 0 || pointsOf(run, start).offered === 0) return new Float64Array(0)
-  return Float64Array.from({ length: count }, (_, k) => {
+  const count = owedNow(state, amount.cap)
+  const moments = Float64Array.from({ length: count }, (_, k) => {
     const share = Math.min(1, Math.max(0, (state.done + k + 1 - before) / added))
     return (start + (end - start) * share - from) / (to - from)
   })
+  return { source, moments }
 }
 
-/** The points a birth draws from, prepared anew when the scale of its mesh or its settings differ. */
+/** Births by the area that a mask has just swept: `swept` of them for the whole surface. */
+function swept(
+  run: BirthRun,
+  amount: Extract<Amount, { swept: unknown }>,
+  { from, to, first, last, opening }: Stretch,
+): Given | null {
+  if (to < (amount.from ?? first) || from >= (amount.to ?? last)) return null
+  const { level = 0.5 } = amount
+  const { body, masks } = run
+  const nothing = (): Float32Array => new Float32Array(body.mesh.positions.length / 3).fill(-Infinity)
+  const before = opening
+    ? nothing().fill(level - 1)
+    : run.swept?.frame === from
+      ? run.swept.values
+      : masks.atVertices(amount.mask, body, from)
+  const after = masks.atVertices(amount.mask, body, to)
+  run.swept = { frame: to, values: after }
+  const source = sweep(meshOf(run, from), before, after, level)
+  if (source.area === 0) return null
+  const whole = wholeArea(run, from)
+  run.state.owed += (amount.swept * source.area) / whole
+  const moments = new Float64Array(owedNow(run.state))
+  return { source: opening ? atOnce(source) : source, moments }
+}
+
+/** What the level has passed already at the first frame is born there and then. */
+const atOnce = (source: Sweep): PointSource => ({
+  ...source,
+  points(ids, turns) {
+    const { moments: _, ...points } = source.points(ids, turns)
+    return points
+  },
+})
+
+function wholeArea(run: BirthRun, frame: number): number {
+  const { mesh } = run.body
+  const size = run.body.sizeAt(frame)
+  const world = mesh.positions.map((x, i) => x * size[i % 3]!)
+  return areaAbove(world, mesh.triangles, new Float32Array(world.length / 3), 0)
+}
+
+/** Whole births owed that have not been given. A sum that should be whole may fall short by rounding. */
+const owedNow = (state: BirthState, cap = Infinity): number =>
+  Math.max(0, Math.min(Math.floor(state.owed + 1e-6), cap) - state.done)
+
+const meshOf = (run: BirthRun, frame: number): BirthMesh => ({
+  ...run.mesh,
+  scale: run.body.sizeAt(frame),
+  maskAt: (mask) => run.masks.atVertices(mask, run.body, frame),
+})
+
+/** The points a birth draws from, prepared anew when the scale of its mesh or a mask that it reads differ. */
 function pointsOf(run: BirthRun, frame: number): PointSource {
   const kind = BIRTHS.find((k) => k.kind === run.rule.kind)!
-  const size = vectorAt(run.place.scale, frame)
-  const key = size.join()
+  const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame}`
   if (run.prepared?.key !== key) {
     const values = valuesAt(kind.parameters, run.rule, frame)
-    run.prepared = { key, source: kind.prepare(values, { ...run.mesh, scale: size }) }
+    run.prepared = { key, source: kind.prepare(values, meshOf(run, frame)) }
   }
   return run.prepared.source
 }
 
-function giveBirth(population: PopulationRun, run: BirthRun, stretch: Stretch, moments: Float64Array): void {
-  const { from, to, rate, share } = stretch
+function giveBirth(
+  population: PopulationRun,
+  run: BirthRun,
+  stretch: Stretch,
+  { source, moments }: Given,
+): void {
+  const { share } = stretch
   const chosen: number[] = []
   for (let k = 0; k < moments.length; k++) {
     const id = population.nextId + k
     if (share >= 1 || random(population.seed, id, STREAM.share) < share) chosen.push(k)
   }
   const ids = Uint32Array.from(chosen, (k) => population.nextId + k)
-  const source = pointsOf(run, from)
-  const burst = 'burst' in run.rule.amount
   const turns =
-    burst && source.offered !== null
+    'burst' in run.rule.amount && source.offered !== null
       ? Uint32Array.from(chosen, (k) => Math.floor((k * source.offered!) / moments.length))
       : undefined
   population.nextId += moments.length
@@ -134,141 +202,6 @@ function giveBirth(population: PopulationRun, run: BirthRun, stretch: Stretch, m
   run.state.done += moments.length
   if (chosen.length === 0) return
   const points = source.points(ids, turns)
-  const times = Float64Array.from(chosen, (k) => moments[k]!)
-  append(population, run, { ids, points, times, from, to, rate })
-}
-
-interface Newborn {
-  ids: Uint32Array
-  points: Points
-  /** Moment of each birth within the substep, 0–1. */
-  times: Float64Array
-  from: number
-  to: number
-  rate: number
-}
-
-function append(
-  population: PopulationRun,
-  run: BirthRun,
-  { ids, points, times, from, to, rate }: Newborn,
-): void {
-  const h = (to - from) / rate
-  const { columns, seed, rules, phases } = population
-  const { machine } = run.mesh
-  const first = columns.count
-  reserve(columns, first + ids.length)
-  columns.count += ids.length
-  const kind = BIRTHS.find((k) => k.kind === run.rule.kind)!
-  const values = valuesAt(kind.parameters, run.rule, from) as unknown as {
-    aim: string
-    direction: Vector
-    cone: number
-    speed: number
-    speedSpread: number
-    inherit: number
-    offset: number
-  }
-  const start = placeAt(run.place, from)
-  // the opening has no length: there the mesh's velocity is that of the hundredth of a frame after it
-  const step = to > from ? to - from : 0.01
-  const span = step / rate
-  const end = placeAt(run.place, from + step)
-  const attributes = drawRandoms(machine, ids, seed, STREAM.attributes)
-  const aims = drawRandoms(machine, ids, seed, STREAM.aim)
-  const column = {
-    id: words(columns, 'id'),
-    phase: words(columns, 'phase'),
-    position: floats(columns, 'position'),
-    previous: floats(columns, 'previous'),
-    velocity: floats(columns, 'velocity'),
-    age: floats(columns, 'age'),
-    phaseAge: floats(columns, 'phaseAge'),
-    lifespan: floats(columns, 'lifespan'),
-    radius: floats(columns, 'radius'),
-    inverseMass: floats(columns, 'inverseMass'),
-  }
-  const phase = phases.indexOf(run.rule.into)
-  const fixedAxis = values.aim === 'direction' ? unit(values.direction) : null
-  const cone = cosine(radians(values.cone))
-  const moving = start.some((value, i) => value !== end[i])
-  const fixedFrame = moving ? null : { map: start, normals: normalMap(start) }
-  const needsNormals = values.offset !== 0 || (values.speed !== 0 && !fixedAxis)
-  const localNormals = needsNormals ? points.normals() : null
-  for (let k = 0; k < ids.length; k++) {
-    const i = first + k
-    const t = times[k]!
-    const { map, normals } = fixedFrame ?? frameAt(start, end, t)
-    const local = vectorOf(points.positions, k)
-    const normal = localNormals ? unit(apply(normals, vectorOf(localNormals, k))) : UP
-    const position = add(transform(map, local), scale(normal, values.offset))
-    const carried = moving
-      ? scale(subtract(transform(end, local), transform(start, local)), values.inherit / span)
-      : ([0, 0, 0] as Vector)
-    const speed = values.speed * (1 + values.speedSpread * (2 * attributes[k * 4 + 3]! - 1))
-    const heading = speed === 0 ? normal : inCone(fixedAxis ?? normal, cone, aims[k * 4]!, aims[k * 4 + 1]!)
-    const velocity = add(carried, scale(heading, speed))
-    column.id[i] = ids[k]!
-    column.phase[i] = phase
-    column.position.set(position, i * 3)
-    column.previous.set(position, i * 3)
-    column.velocity.set(velocity, i * 3)
-    column.age[i] = -t * h
-    column.phaseAge[i] = -t * h
-    const radius = vary(rules.radius, attributes[k * 4]!, 'share')
-    const density = vary(rules.density, attributes[k * 4 + 2]!, 'share')
-    column.radius[i] = radius
-    column.inverseMass[i] = 1 / (density * (4 / 3) * Math.PI * radius ** 3)
-    column.lifespan[i] =
-      rules.lifespan === null
-        ? Infinity
-        : Math.max(0, vary(rules.lifespan, attributes[k * 4 + 1]!, 'unit')) / rate
-  }
-  if (columns.at.travelled) floats(columns, 'travelled').fill(0, first)
-}
-
-const UP: Vector = [0, 1, 0]
-const vectorOf = (array: Float32Array, k: number): Vector => [
-  array[k * 3]!,
-  array[k * 3 + 1]!,
-  array[k * 3 + 2]!,
-]
-
-/** A value even between mean − spread and mean + spread. */
-function vary(varied: Varied, draw: number, spread: 'share' | 'unit'): number {
-  if (typeof varied === 'number') return varied
-  const reach = spread === 'share' ? varied.mean * varied.spread : varied.spread
-  return varied.mean + reach * (2 * draw - 1)
-}
-
-export const placeAt = (place: Place, frame: number): Affine =>
-  affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), vectorAt(place.scale, frame))
-
-const frameAt = (start: Affine, end: Affine, t: number) => {
-  const map = between(start, end, t)
-  return { map, normals: normalMap(map) }
-}
-
-/** Rows of the map that takes normals into the world: cofactors, turned round for a mirrored place. */
-function normalMap(m: Affine): [Vector, Vector, Vector] {
-  const rows: Vector[] = [0, 4, 8].map((o) => [m[o]!, m[o + 1]!, m[o + 2]!])
-  const [a, b, c] = rows as [Vector, Vector, Vector]
-  const sign = dot(a, cross(b, c)) < 0 ? -1 : 1
-  return [scale(cross(b, c), sign), scale(cross(c, a), sign), scale(cross(a, b), sign)]
-}
-const apply = (rows: [Vector, Vector, Vector], v: Vector): Vector => [
-  dot(rows[0], v),
-  dot(rows[1], v),
-  dot(rows[2], v),
-]
-
-/** A direction even over the cap of a cone about an axis; `cone` is the cosine of its half angle. */
-function inCone(axis: Vector, cone: number, a: number, b: number): Vector {
-  if (cone >= 1) return axis
-  const height = 1 - a * (1 - cone)
-  const out = Math.sqrt(Math.max(0, 1 - height * height))
-  const side = unit(cross(axis, Math.abs(axis[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0]))
-  const other = cross(axis, side)
-  const turn = 2 * Math.PI * b
-  return add(scale(axis, height), add(scale(side, out * cosine(turn)), scale(other, out * sine(turn))))
+  const times = points.moments ?? Float64Array.from(chosen, (k) => moments[k]!)
+  append(population, run, stretch, { ids, points, times })
 }

@@ -16,13 +16,33 @@ export const COLUMNS = {
   inverseMass: { type: 'f32', width: 1, unit: '1/kg', kept: true },
   phaseAge: { type: 'f32', width: 1, unit: 's', kept: true },
   travelled: { type: 'f32', width: 1, unit: 'm', kept: true },
+  /** Body (0 none) and triangle (2³² − 1: a place that moves rigidly with the body). */
+  anchor: { type: 'u32', width: 2, unit: '', kept: true },
+  /** Weights of the second and third corner and the height above them; or the rigid place. */
+  anchorAt: { type: 'f32', width: 3, unit: 'm', kept: true },
+  birthRadius: { type: 'f32', width: 1, unit: 'm', kept: true },
+  opacity: { type: 'f32', width: 1, unit: '', kept: true },
+  /** Linear RGB. */
+  colour: { type: 'f32', width: 3, unit: '', kept: true },
+  /** Unit quaternion x, y, z, w. */
+  orientation: { type: 'f32', width: 4, unit: '', kept: true },
   acceleration: { type: 'f32', width: 3, unit: 'm/s²', kept: false },
   damping: { type: 'f32', width: 1, unit: '1/s', kept: false },
 } as const
 
 export type ColumnName = keyof typeof COLUMNS
 /** Columns that exist only when something reads them. */
-export const ON_DEMAND: ColumnName[] = ['travelled']
+export const ON_DEMAND: ColumnName[] = [
+  'travelled',
+  'anchor',
+  'anchorAt',
+  'birthRadius',
+  'opacity',
+  'colour',
+  'orientation',
+]
+/** Triangle of an anchor that is a rigid place. */
+export const RIGID = 0xffffffff
 
 export const isWhole = (name: ColumnName): boolean => COLUMNS[name].type === 'u32'
 

@@ -1,25 +1,26 @@
 import type { Machine } from '@tangle/kernels'
-import { meshFacts, vertexNormals, type Mesh } from '../geometry/mesh.ts'
-import { buildTree, freeTree, type Tree } from '../geometry/tree.ts'
-import { INFLUENCES } from '../influences/index.ts'
+import type { Mesh } from '../geometry/mesh.ts'
+import { createMasks, type Masks } from '../masks/evaluate.ts'
 import { seedFrom } from '../math/random.ts'
 import { measureFrame, type Measures } from '../measure/measures.ts'
-import { valueAt, valuesAt } from '../shot/keys.ts'
-import type { Influence, Population, Shot } from '../shot/types.ts'
-import { giveBirths, type BirthRun, type BirthState, type PopulationRun } from './born.ts'
+import { meshesInUse } from '../shot/references.ts'
+import type { Population, Shot } from '../shot/types.ts'
+import { bury, gatherInfluences, integrate, runInfluences, type ActedRun } from './acted.ts'
+import { createBodies, type Body } from './bodies.ts'
+import { giveBirths, type BirthState } from './born.ts'
 import {
   COLUMNS,
-  compact,
   createColumns,
-  floats,
   freeColumns,
-  ON_DEMAND,
   reserve,
   view,
   words,
   type ColumnName,
   type Columns,
 } from './columns.ts'
+import { giveCues } from './cued.ts'
+import { columnsOf } from './demand.ts'
+import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from './eaten.ts'
 
 /** The particles of one population at a frame. The arrays are views: copy what must last. */
 export interface PopulationFrame {
@@ -48,6 +49,8 @@ export interface Simulation {
   /** Computes the next frame. Returns false when `stop` said to leave off; the state is then lost. */
   advance(): boolean
   populations(): PopulationFrame[]
+  /** What is left of the meshes that are eaten, in the world. */
+  meshes(): MeshFrame[]
   measures(): Measures
   snapshot(): Snapshot
   restore(snapshot: Snapshot): void
@@ -63,18 +66,14 @@ export interface SimulationOptions {
   stop?: () => boolean
 }
 
-interface Run extends PopulationRun {
-  source: Population
-  /** Heap blocks of the influences, by id of the influence. */
-  scratch: Map<string, number>
-  weights: number
+interface Run extends ActedRun {
   /** Of the frame just computed. */
   bornBefore: number
   diedBefore: number
 }
 
 /**
- * A shot made ready to run. `meshes` are by asset name ("sha256:…"), welded.
+ * A shot made ready to run. `meshes` are by `sourceKey` ("sha256:…" for stored ones), welded.
  * The state is that of the first frame, with its bursts.
  */
 export function createSimulation(
@@ -86,8 +85,9 @@ export function createSimulation(
   const { heap } = machine
   const { first, last, rate } = shot.frames
   const h = 1 / (rate * shot.quality.substeps)
-  const tools = meshTools(machine, shot, meshes)
-  const runs = shot.populations.map((population) => startPopulation(machine, shot, population, tools))
+  const bodies = createBodies(machine, shot, meshes, meshesInUse(shot))
+  const masks = createMasks(machine, shot, bodies)
+  const runs = shot.populations.map((population) => startPopulation(machine, shot, population, bodies, masks))
   let frame = first
 
   const stretch = (from: number, to: number) => ({ from, to, rate, first, last, opening: to === from, share })
@@ -95,10 +95,14 @@ export function createSimulation(
 
   /** One substep, from frame `from` to frame `to` (fractions). The stages of docs/solver.md. */
   function substep(from: number, to: number): void {
+    const moment = { machine, bodies, masks, from, to, first, rate, h }
     for (const run of runs) {
       giveBirths(run, stretch(from, to))
-      gatherInfluences(machine, run, (from + to) / 2, first, rate, h)
-      integrate(machine, run, h)
+      giveCues(machine, run, bodies, masks, from, rate)
+      gatherInfluences(run, moment)
+      integrate(run, moment)
+      runInfluences(run, moment, 'hold')
+      runInfluences(run, moment, 'change')
       bury(run, h)
     }
   }
@@ -127,8 +131,12 @@ export function createSimulation(
         count: columns.count,
         columns: Object.fromEntries(stateColumns(columns).map((name) => [name, view(columns, name)])),
       })),
-    measures: () =>
-      measureFrame(
+    meshes: () =>
+      shot.meshes.flatMap(({ id, eaten }) =>
+        eaten ? [eatenMesh(bodies.get(id)!, eaten, masks, frame)] : [],
+      ),
+    measures: () => ({
+      ...measureFrame(
         runs.map((run) => ({
           id: run.source.id,
           phases: run.phases,
@@ -136,8 +144,10 @@ export function createSimulation(
           born: run.born - run.bornBefore,
           died: run.died - run.diedBefore,
         })),
-        tools.values(),
+        bodies.values(),
       ),
+      meshes: measureAreas(shot, bodies, masks, frame),
+    }),
     snapshot() {
       const populations = runs.map((run) => ({
         columns: Object.fromEntries(
@@ -177,65 +187,23 @@ export function createSimulation(
         heap.free(run.weights)
         for (const pointer of run.scratch.values()) heap.free(pointer)
       }
-      for (const tool of tools.values()) tool.dispose()
+      masks.dispose()
+      for (const body of bodies.values()) body.dispose()
     },
   }
 }
 
 const stateColumns = (columns: Columns): ColumnName[] => columns.names.filter((name) => COLUMNS[name].kept)
 
-interface MeshTools {
-  shotMesh: Shot['meshes'][number]
-  birth: Omit<BirthRun['mesh'], 'seed'>
-  dispose(): void
-}
-
-/** Facts, tree and normals of the meshes that births use, each made when first asked for. */
-function meshTools(machine: Machine, shot: Shot, meshes: Map<string, Mesh>): Map<string, MeshTools> {
-  const tools = new Map<string, MeshTools>()
-  const used = new Set(shot.populations.flatMap((p) => p.births.map((b) => b.mesh)))
-  for (const shotMesh of shot.meshes) {
-    if (!used.has(shotMesh.id)) continue
-    const asset = 'asset' in shotMesh.source ? shotMesh.source.asset : shotMesh.source.file
-    const mesh = meshes.get(asset)
-    if (!mesh) throw new MissingMesh(shotMesh.name, asset)
-    let tree: Tree | undefined
-    tools.set(shotMesh.id, {
-      shotMesh,
-      birth: {
-        machine,
-        mesh,
-        facts: meshFacts(mesh),
-        tree: () => (tree ??= buildTree(machine.heap, mesh)),
-        normals: () => vertexNormals(mesh),
-      },
-      dispose: () => {
-        if (tree) freeTree(machine.heap, tree)
-      },
-    })
-  }
-  return tools
-}
-
-export class MissingMesh extends Error {
-  readonly code = 'missing-mesh'
-  constructor(name: string, asset: string) {
-    super(`The mesh "${name}" (${asset}) is not stored here: add its file again`)
-  }
-}
-
 function startPopulation(
   machine: Machine,
   shot: Shot,
   source: Population,
-  tools: Map<string, MeshTools>,
+  bodies: Map<string, Body>,
+  masks: Masks,
 ): Run {
   const seed = seedFrom(shot.seed, source.id)
-  const wanted = new Set<ColumnName>(source.look.colour.from === 'travelled' ? ['travelled'] : [])
-  const names = (Object.keys(COLUMNS) as ColumnName[]).filter(
-    (name) => !ON_DEMAND.includes(name) || wanted.has(name),
-  )
-  const columns = createColumns(machine.heap, names)
+  const columns = createColumns(machine.heap, columnsOf(source))
   reserve(columns, 1)
   return {
     source,
@@ -246,8 +214,10 @@ function startPopulation(
     bornBefore: 0,
     diedBefore: 0,
     births: source.births.map((rule) => {
-      const tool = tools.get(rule.mesh)!
-      return { rule, place: tool.shotMesh.place, mesh: { ...tool.birth, seed }, state: { owed: 0, done: 0 } }
+      const body = bodies.get(rule.mesh)!
+      const { mesh, facts, normals, restTree } = body
+      const tools = { machine, mesh, facts, tree: restTree, normals, seed }
+      return { rule, body, masks, mesh: tools, state: { owed: 0, done: 0 } }
     }),
     rules: source.particle,
     phases: source.phases,
@@ -257,71 +227,17 @@ function startPopulation(
   }
 }
 
-/** Stage 4: every influence adds to acceleration and damping. */
-function gatherInfluences(
-  machine: Machine,
-  run: Run,
-  frame: number,
-  first: number,
-  rate: number,
-  h: number,
-): void {
-  const { columns, source } = run
-  machine.run('fill', columns.count * 3, columns.at.acceleration, 0)
-  machine.run('fill', columns.count, columns.at.damping, 0)
-  for (const influence of source.influences) {
-    if (!writeWeights(machine, run, influence, frame)) continue
-    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
-    kind.act(valuesAt(kind.parameters, influence, frame), {
-      machine,
-      columns,
-      time: (frame - first) / rate,
-      h,
-      seed: seedFrom(run.seed, influence.id),
-      weights: run.weights,
-      scratch(bytes) {
-        const pointer = run.scratch.get(influence.id) ?? machine.heap.allocate(bytes)
-        run.scratch.set(influence.id, pointer)
-        return pointer
-      },
-    })
-  }
-}
-
-/** Writes weight × strength per phase; false when the influence does nothing now. */
-function writeWeights(machine: Machine, run: Run, influence: Influence, frame: number): boolean {
-  if (influence.muted) return false
-  const strength = valueAt(influence.strength, frame)
-  const weights = machine.heap.f64(run.weights, run.phases.length)
-  run.phases.forEach((phase, i) => (weights[i] = (influence.weights[phase] ?? 0) * strength))
-  return weights.some((w) => w !== 0)
-}
-
-/** Stages 5, 7 and 8: positions, velocities, ages and distances, solved together exactly. */
-function integrate(machine: Machine, { columns, rules }: Run, h: number): void {
-  const { position, previous, velocity, acceleration, damping, age, phaseAge, travelled } = columns.at
-  machine.run(
-    'integrate',
-    columns.count,
-    position,
-    previous,
-    velocity,
-    acceleration,
-    damping,
-    age,
-    phaseAge,
-    travelled,
-    h,
-    rules.speedLimit,
-  )
-}
-
-/** Stage 8: a particle whose age reaches its lifespan (to the nearest substep) is gone. */
-function bury(run: Run, h: number): void {
-  if (run.rules.lifespan === null) return
-  const age = floats(run.columns, 'age')
-  const lifespan = floats(run.columns, 'lifespan')
-  run.died += compact(run.columns, (i) => age[i]! + h / 2 >= lifespan[i]!)
+/** Of meshes that a mask eats, or whose surface it turns into particles. */
+function measureAreas(shot: Shot, bodies: Map<string, Body>, masks: Masks, frame: number): AreaMeasures[] {
+  return shot.meshes.flatMap(({ id, eaten }) => {
+    const amounts = shot.populations.flatMap((p) =>
+      p.births.filter((b) => b.mesh === id).map((b) => b.amount),
+    )
+    const swept = amounts.find((amount) => 'swept' in amount)
+    const by = eaten ?? swept
+    if (!by) return []
+    return [measureArea(bodies.get(id)!, by.mask, by.level ?? 0.5, masks, frame)]
+  })
 }
 
 function fingerprint(machine: Machine, populations: Columns[]): string {

@@ -1,0 +1,11 @@
+import { after } from './after.ts'
+import { contact } from './contact.ts'
+import { goal } from './goal.ts'
+import { insideCue } from './inside.ts'
+import type { CueKind } from './kind.ts'
+import { life } from './life.ts'
+import { maskCue } from './mask.ts'
+import { rest } from './rest.ts'
+
+/** Every kind of cue, in the order in which the interface offers them. */
+export const CUES: CueKind[] = [maskCue, after, insideCue, contact, rest, life, goal]

@@ -1,0 +1,40 @@
+import type { Machine } from '@tangle/kernels'
+import type { ColumnName } from '../solver/columns.ts'
+import type { Parameters, ValuesOf } from '../shot/parameters.ts'
+
+/** What a cue sees: the particles that are in the phase it leaves, numbered from 0. */
+export interface CueContext {
+  machine: Machine
+  count: number
+  /** A column's values of these particles, as copies. */
+  column(name: ColumnName): Float32Array | Uint32Array
+  /** Values of a mask where they are. */
+  mask(id: string): Float32Array
+  /** Signed distance to a mesh in metres, negative inside. */
+  distance(mesh: string): Float32Array
+  /** Distance to their place on the mesh, metres. */
+  toAnchor(): Float32Array
+  /** A number in (0, 1) of each one's own. */
+  random(): Float64Array
+  /** Frames per second. */
+  rate: number
+}
+
+/** One kind of cue: when a particle goes on to the next phase. One file per kind. */
+export interface CueKind<P extends Parameters = Parameters> {
+  kind: string
+  label: string
+  glyph: string
+  help: string
+  source: string
+  parameters: P
+  columns?: ColumnName[]
+  /** Whether the k-th particle goes on now. */
+  test(values: ValuesOf<P>, context: CueContext): (k: number) => boolean
+  /** In words, for the cue line: "after 24 frames". */
+  words(values: Record<string, unknown>, names: (id: string) => string): string
+}
+
+export function cue<P extends Parameters>(kind: CueKind<P>): CueKind {
+  return kind as unknown as CueKind
+}

@@ -1,0 +1,40 @@
+import { number } from '../shot/parameters.ts'
+import { cue } from './kind.ts'
+
+/** Slower than a speed, after some frames in the phase. */
+export const rest = cue({
+  kind: 'rest',
+  label: 'At rest',
+  glyph: '▁',
+  help: 'When it has become slow',
+  source: '',
+  parameters: {
+    speed: number({
+      label: 'Slower than',
+      unit: 'm/s',
+      help: 'What counts as rest',
+      default: 0.02,
+      range: [0, 1e4],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+    }),
+    frames: number({
+      label: 'Not before',
+      unit: 'frames',
+      help: 'Frames in the phase before it can: it may start from rest',
+      default: 6,
+      range: [0, 1e6],
+      usual: [0, 48],
+      step: 1,
+    }),
+  },
+  test({ speed, frames }, { column, rate }) {
+    const v = column('velocity')
+    const phaseAge = column('phaseAge')
+    return (k) =>
+      phaseAge[k]! * rate >= frames &&
+      v[k * 3]! ** 2 + v[k * 3 + 1]! ** 2 + v[k * 3 + 2]! ** 2 < speed * speed
+  },
+  words: () => 'at rest',
+})

@@ -1,0 +1,36 @@
+import { rampTable } from '../look/ramps.ts'
+import { number, ramp } from '../shot/parameters.ts'
+import { APPLIED, influence } from './kind.ts'
+
+const ENTRIES = 256
+
+/** colour = mix(white, ramp(at), strength), linear RGB; the look must colour by "own". */
+export const colour = influence({
+  kind: 'colour',
+  family: 'change',
+  label: 'Colour',
+  glyph: '◨',
+  help: 'Gives each a colour of its own from a ramp; the look must colour by "own"',
+  source: '',
+  columns: ['colour'],
+  parameters: {
+    strength: APPLIED,
+    at: number({
+      label: 'Place',
+      unit: '',
+      help: 'Where on the ramp, 0 to 1; let it respond to something',
+      default: 1,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+      responsive: true,
+    }),
+    ramp: ramp({ label: 'Ramp', help: 'The colours', default: 'ember' }),
+  },
+  change(values, { machine, columns, amount, factors, scratch }) {
+    const table = scratch(ENTRIES * 12)
+    machine.heap.f32(table, ENTRIES * 3).set(rampTable(values.ramp, ENTRIES))
+    machine.run('tint', columns.count, amount, columns.at.colour, table, values.at, factors('at'), 1, 1, 1)
+  },
+})

@@ -1,0 +1,30 @@
+import { number } from '../shot/parameters.ts'
+import { APPLIED, influence } from './kind.ts'
+
+/** opacity = mix(1, opacity, strength), from 0 to 1. */
+export const fade = influence({
+  kind: 'fade',
+  family: 'change',
+  label: 'Fade',
+  glyph: '◐',
+  help: 'Makes them see-through, over age or whatever it responds to',
+  source: '',
+  columns: ['opacity'],
+  parameters: {
+    strength: APPLIED,
+    opacity: number({
+      label: 'Opacity',
+      unit: '×',
+      help: '1 is solid, 0 can’t be seen',
+      default: 1,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+      responsive: true,
+    }),
+  },
+  change(values, { machine, columns, amount, factors }) {
+    machine.run('fadeTo', columns.count, amount, columns.at.opacity, values.opacity, factors('opacity'))
+  },
+})

@@ -1,0 +1,63 @@
+import { number } from '../shot/parameters.ts'
+import { withAnchors } from './anchors.ts'
+import { influence } from './kind.ts'
+
+/** Half-life of a critically damped approach from rest: (1 + x)·e^(−x) = ½ at x = ω·t½ = 1.6783… */
+const HALF_WAY = 1.6783469900166605
+
+/** Brings particles back to their place on the mesh, without overshoot and for any step. */
+export const goHome = influence({
+  kind: 'return',
+  family: 'goals',
+  label: 'Return',
+  glyph: '⤺',
+  help: 'Brings each back to its place on the mesh, slowing as it comes',
+  source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
+  columns: ['anchor', 'anchorAt'],
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: '×',
+      help: '1 is the approach alone; below, other motion shows through',
+      default: 1,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+      responsive: true,
+    }),
+    halfLife: number({
+      label: 'Half-life',
+      unit: 's',
+      help: 'Time in which half of the way back is done',
+      default: 0.5,
+      range: [0.001, 1e4],
+      usual: [0.05, 5],
+      step: 0.05,
+      keyable: true,
+    }),
+  },
+  hold({ halfLife }, substep) {
+    const { machine, columns, amount, h } = substep
+    const { anchor, position, previous, velocity } = columns.at
+    const rate = HALF_WAY / halfLife
+    const decay = machine.call('exponentialDecay', rate * h)
+    withAnchors(substep, (body, start, end) =>
+      machine.run(
+        'returnHome',
+        columns.count,
+        body,
+        anchor,
+        amount,
+        position,
+        previous,
+        velocity,
+        start,
+        end,
+        h,
+        rate,
+        decay,
+      ),
+    )
+  },
+})

@@ -1,0 +1,59 @@
+import { number } from '../shot/parameters.ts'
+import { withAnchors } from './anchors.ts'
+import { influence } from './kind.ts'
+
+/** Holds particles where they were born on their mesh while it moves and ripples. */
+export const ride = influence({
+  kind: 'ride',
+  family: 'constraints',
+  label: 'Ride',
+  glyph: '⚓',
+  help: 'Keeps each at its place on the mesh, which may move and ripple; let go, it has the mesh’s velocity',
+  source: 'Position by barycentric weights in the triangle of birth',
+  columns: ['anchor', 'anchorAt'],
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: '×',
+      help: '1 holds exactly; below, that share of the way is closed each 1/24 s',
+      default: 1,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+      responsive: true,
+    }),
+    inherit: number({
+      label: 'Inherit motion',
+      unit: '×',
+      help: 'How much of the mesh’s velocity they have when they are let go',
+      default: 1,
+      range: [-10, 10],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+    }),
+  },
+  hold({ inherit }, substep) {
+    const { machine, columns, amount, h } = substep
+    const { anchor, position, velocity, age, travelled } = columns.at
+    withAnchors(substep, (body, start, end) =>
+      machine.run(
+        'ride',
+        columns.count,
+        body,
+        anchor,
+        amount,
+        position,
+        velocity,
+        age,
+        travelled,
+        start,
+        end,
+        h,
+        h * 24,
+        inherit,
+      ),
+    )
+  },
+})

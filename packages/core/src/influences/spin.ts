@@ -1,0 +1,66 @@
+import { drawRandoms } from '../births/draw.ts'
+import { onSphere } from '../math/gradients.ts'
+import { radians } from '../math/functions.ts'
+import { STREAM } from '../math/random.ts'
+import { unit, type Vector } from '../math/vector.ts'
+import { view } from '../solver/columns.ts'
+import { choice, number, vector } from '../shot/parameters.ts'
+import { APPLIED, influence } from './kind.ts'
+
+/** dq/dt = ½·ω·q about an axis of each particle's own, exactly over the substep. */
+export const spin = influence({
+  kind: 'spin',
+  family: 'change',
+  label: 'Spin',
+  glyph: '↻',
+  help: 'Turns each about an axis; discs show it, and files carry the orientation',
+  source: 'Rotation by unit quaternions',
+  columns: ['orientation'],
+  parameters: {
+    strength: APPLIED,
+    rate: number({
+      label: 'Rate',
+      unit: '°/s',
+      help: 'How fast they turn',
+      default: 180,
+      range: [-1e6, 1e6],
+      usual: [-720, 720],
+      step: 5,
+      keyable: true,
+      responsive: true,
+    }),
+    about: choice({
+      label: 'About',
+      help: 'An axis at random for each, or one for all',
+      default: 'random',
+      options: { random: 'at random', axis: 'an axis' },
+    }),
+    axis: vector({
+      label: 'Axis',
+      unit: '',
+      help: 'The axis for all; the length does not matter',
+      default: [0, 1, 0],
+      range: [-1e6, 1e6],
+      usual: [-1, 1],
+      step: 0.01,
+      direction: true,
+      when: { about: 'axis' },
+    }),
+  },
+  change(values, { machine, columns, amount, factors, h, seed }) {
+    const { heap } = machine
+    const { count } = columns
+    const axes = heap.allocate(count * 12)
+    const all = heap.f32(axes, count * 3)
+    if (values.about === 'random') {
+      const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.spin)
+      for (let i = 0; i < count; i++) all.set(onSphere(draws[i * 4]!, draws[i * 4 + 1]!), i * 3)
+    } else {
+      const axis: Vector = unit(values.axis)
+      for (let i = 0; i < count; i++) all.set(axis, i * 3)
+    }
+    const angle = radians(values.rate) * h
+    machine.run('spinBy', count, amount, columns.at.orientation, axes, angle, factors('rate'))
+    heap.free(axes)
+  },
+})

@@ -1,0 +1,41 @@
+import { number, vector } from '../shot/parameters.ts'
+import { followed } from './follow.ts'
+import { FOLLOW, mask, SOFT } from './kind.ts'
+
+/** 1 within the radius, falling smoothly (3t² − 2t³) to 0 over `soft` beyond it. */
+export const ball = mask({
+  kind: 'ball',
+  label: 'Ball',
+  glyph: '●',
+  help: 'Full inside a ball, soft around it',
+  source: '',
+  parameters: {
+    centre: vector({
+      label: 'Centre',
+      unit: 'm',
+      help: 'Its middle',
+      default: [0, 1, 0],
+      range: [-1e6, 1e6],
+      usual: [-10, 10],
+      step: 0.01,
+      keyable: true,
+    }),
+    radius: number({
+      label: 'Radius',
+      unit: 'm',
+      help: 'Full within it',
+      default: 0.5,
+      range: [0, 1e6],
+      usual: [0, 10],
+      step: 0.01,
+      keyable: true,
+    }),
+    soft: SOFT,
+    follow: FOLLOW,
+  },
+  write({ centre, radius, soft, follow }, places, out, context) {
+    followed(follow, places, context, (points) =>
+      context.machine.run('maskBall', places.count, points, out, ...centre, radius, soft),
+    )
+  },
+})

@@ -1,0 +1,56 @@
+import { affine, inverse } from '../math/vector.ts'
+import { vector } from '../shot/parameters.ts'
+import { followed } from './follow.ts'
+import { FOLLOW, mask, SOFT } from './kind.ts'
+
+/** 1 inside the box, falling to 0 at a distance of `soft` from it. */
+export const boxMask = mask({
+  kind: 'box',
+  label: 'Box',
+  glyph: '■',
+  help: 'Full inside a box, soft around it',
+  source: '',
+  parameters: {
+    centre: vector({
+      label: 'Centre',
+      unit: 'm',
+      help: 'Its middle',
+      default: [0, 1, 0],
+      range: [-1e6, 1e6],
+      usual: [-10, 10],
+      step: 0.01,
+      keyable: true,
+    }),
+    size: vector({
+      label: 'Size',
+      unit: 'm',
+      help: 'From side to side',
+      default: [1, 1, 1],
+      range: [0, 1e6],
+      usual: [0, 10],
+      step: 0.01,
+      keyable: true,
+    }),
+    rotation: vector({
+      label: 'Rotation',
+      unit: '°',
+      help: 'About x, then y, then z',
+      default: [0, 0, 0],
+      range: [-1e6, 1e6],
+      usual: [-180, 180],
+      step: 1,
+      keyable: true,
+    }),
+    soft: SOFT,
+    follow: FOLLOW,
+  },
+  write({ centre, size, rotation, soft, follow }, places, out, context) {
+    const { machine } = context
+    const map = context.keep('map', 96)
+    machine.heap.f64(map, 12).set(inverse(affine(centre, rotation, [1, 1, 1])))
+    const half = size.map((s) => s / 2)
+    followed(follow, places, context, (points) =>
+      machine.run('maskBox', places.count, points, out, map, ...half, soft),
+    )
+  },
+})

@@ -1,0 +1,13 @@
+import { ball } from './ball.ts'
+import { boxMask } from './box.ts'
+import { front } from './front.ts'
+import { inside } from './inside.ts'
+import type { MaskKind } from './kind.ts'
+import { mixMask } from './mix.ts'
+import { noise } from './noise.ts'
+import { painted } from './painted.ts'
+import { slab } from './slab.ts'
+import { spread } from './spread.ts'
+
+/** Every kind of mask, in the order in which the interface offers them. */
+export const MASKS: MaskKind[] = [spread, slab, ball, boxMask, noise, inside, painted, front, mixMask]

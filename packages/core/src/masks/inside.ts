@@ -1,0 +1,31 @@
+import { nearSurface } from '../geometry/distance.ts'
+import { number } from '../shot/parameters.ts'
+import { mask, ON_MESH, SOFT } from './kind.ts'
+
+/** By the signed distance d to a mesh as it is at the moment: 1 where d ≤ within, 0 from within + soft on. */
+export const inside = mask({
+  kind: 'inside',
+  label: 'Inside a mesh',
+  glyph: '◉',
+  help: 'Full inside a mesh, or near it; the mesh may move and ripple',
+  source: 'Barill et al., "Fast winding numbers for soups and clouds" (2018); Ericson (2005) §5.1.5',
+  parameters: {
+    mesh: ON_MESH,
+    within: number({
+      label: 'Within',
+      unit: 'm',
+      help: 'Distance up to which it is full: above 0 near the surface, below 0 deep inside',
+      default: 0,
+      range: [-1e5, 1e5],
+      usual: [-1, 1],
+      step: 0.01,
+      keyable: true,
+    }),
+    soft: SOFT,
+  },
+  write({ mesh, within, soft }, places, out, { machine, body }) {
+    const near = nearSurface(machine, body(mesh), places.frame, places.positions, places.count, true)
+    machine.run('maskDistance', places.count, near.distance, out, within, soft)
+    near.free()
+  },
+})

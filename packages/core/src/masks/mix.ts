@@ -1,0 +1,64 @@
+import { writeCurve } from '../math/curves.ts'
+import { choice, curve, reference } from '../shot/parameters.ts'
+import { mask } from './kind.ts'
+
+const HOW = ['multiply', 'max', 'min', 'subtract', 'add']
+
+/** Two masks a and b as a·b, max, min, a − b or a + b, cut to 0…1; or one: 1 − a, or through a curve. */
+export const mixMask = mask({
+  kind: 'mix',
+  label: 'Mix',
+  glyph: '⧉',
+  help: 'Two masks combined, or one turned round or bent',
+  source: '',
+  parameters: {
+    how: choice({
+      label: 'How',
+      help: 'What is done',
+      default: 'multiply',
+      options: {
+        multiply: 'multiply',
+        max: 'max',
+        min: 'min',
+        subtract: 'subtract',
+        add: 'add',
+        invert: 'invert',
+        remap: 'remap',
+      },
+    }),
+    of: reference({ label: 'Of', help: 'The first mask', to: 'mask' }),
+    with: reference({
+      label: 'With',
+      help: 'The second mask; invert and remap need none',
+      to: 'mask',
+      absent: 'nothing',
+    }),
+    curve: curve({
+      label: 'Curve',
+      help: 'What each value becomes',
+      default: [
+        [0, 0, 'smooth'],
+        [1, 1],
+      ],
+      x: { label: 'value', range: [0, 1] },
+      y: { label: 'becomes', range: [0, 1] },
+      when: { how: 'remap' },
+    }),
+  },
+  inputs: { with: undefined },
+  write(values, places, out, { machine, write, keep }) {
+    const { count } = places
+    write(values.of, places, out)
+    if (values.how === 'invert') return machine.run('linear', count, out, out, -1, 1)
+    if (values.how === 'remap') {
+      const keys = keep('curve', values.curve.length * 24)
+      writeCurve(machine.heap, keys, values.curve)
+      return machine.run('remap', count, out, keys, values.curve.length, out)
+    }
+    if (values.with === undefined) return
+    const other = machine.heap.allocate(count * 4)
+    write(values.with, places, other)
+    machine.run('maskMix', count, out, other, out, HOW.indexOf(values.how))
+    machine.heap.free(other)
+  },
+})

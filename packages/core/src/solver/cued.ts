@@ -1,0 +1,152 @@
+/** Stage 3, cues: particles go from one phase to another. Of those that hold, the first in order counts. */
+import type { Machine } from '@tangle/kernels'
+import { CUES } from '../cues/index.ts'
+import type { CueContext } from '../cues/kind.ts'
+import { drawRandoms } from '../births/draw.ts'
+import { nearSurface } from '../geometry/distance.ts'
+import type { Masks } from '../masks/evaluate.ts'
+import type { Places } from '../masks/kind.ts'
+import { seedFrom, STREAM } from '../math/random.ts'
+import { valuesAt } from '../shot/keys.ts'
+import { DIES, type Cue } from '../shot/types.ts'
+import type { Body } from './bodies.ts'
+import type { PopulationRun } from './born.ts'
+import { COLUMNS, compact, floats, isWhole, view, words, type ColumnName } from './columns.ts'
+
+interface CuedRun extends PopulationRun {
+  source: { cues: Cue[] }
+}
+
+export function giveCues(
+  machine: Machine,
+  run: CuedRun,
+  bodies: Map<string, Body>,
+  masks: Masks,
+  frame: number,
+  rate: number,
+): void {
+  const { columns, source, phases } = run
+  if (source.cues.length === 0 || columns.count === 0) return
+  const phase = words(columns, 'phase')
+  const age = floats(columns, 'age')
+  const phaseAge = floats(columns, 'phaseAge')
+  const done = new Uint8Array(columns.count)
+  let dying = 0
+  for (const cue of source.cues) {
+    const from = phases.indexOf(cue.from)
+    const to = cue.to === DIES ? -1 : phases.indexOf(cue.to)
+    // who is born in this substep is not there yet
+    const chosen: number[] = []
+    for (let i = 0; i < columns.count; i++) if (phase[i] === from && !done[i] && age[i]! >= 0) chosen.push(i)
+    if (chosen.length === 0) continue
+    const picked = pick(machine, run, chosen, bodies, masks, frame, rate, seedFrom(run.seed, cue.id))
+    const kind = CUES.find((one) => one.kind === cue.when.kind)!
+    const test = kind.test(valuesAt(kind.parameters, cue.when, frame), picked.context)
+    chosen.forEach((i, k) => {
+      if (!test(k)) return
+      if (cue.chance < 1 && picked.chance(k) >= cue.chance) return
+      if (to >= 0) {
+        phase[i] = to
+        phaseAge[i] = 0
+        done[i] = 1
+      } else {
+        dying++
+        done[i] = 2
+      }
+    })
+    picked.free()
+  }
+  if (dying > 0) run.died += compact(columns, (i) => done[i] === 2)
+}
+
+/** The chosen particles as a cue sees them; what it does not ask for is not made. */
+function pick(
+  machine: Machine,
+  { columns }: CuedRun,
+  chosen: number[],
+  bodies: Map<string, Body>,
+  masks: Masks,
+  frame: number,
+  rate: number,
+  seed: number,
+) {
+  const { heap } = machine
+  const count = chosen.length
+  const owned: number[] = []
+  const gathered = (name: ColumnName): number => {
+    const { width } = COLUMNS[name]
+    const pointer = heap.allocate(count * width * 4)
+    owned.push(pointer)
+    const all = words(columns, name)
+    const out = heap.u32(pointer, count * width)
+    for (let k = 0; k < count; k++) {
+      for (let c = 0; c < width; c++) out[k * width + c] = all[chosen[k]! * width + c]!
+    }
+    return pointer
+  }
+  let known: Places | undefined
+  const places = (): Places =>
+    (known ??= {
+      count,
+      positions: gathered('position'),
+      frame,
+      ...(columns.at.anchor ? { anchors: { anchor: gathered('anchor'), at: gathered('anchorAt') } } : {}),
+    })
+  let draws: Float64Array | undefined
+  const random4 = (): Float64Array =>
+    (draws ??= drawRandoms(
+      machine,
+      Uint32Array.from(chosen, (i) => (view(columns, 'id') as Uint32Array)[i]!),
+      seed,
+      STREAM.cue,
+    ))
+  const context: CueContext = {
+    machine,
+    count,
+    rate,
+    column(name) {
+      const pointer = gathered(name)
+      const length = count * COLUMNS[name].width
+      return (isWhole(name) ? heap.u32(pointer, length) : heap.f32(pointer, length)).slice()
+    },
+    mask(id) {
+      const out = heap.allocate(count * 4)
+      masks.write(id, places(), out)
+      const values = heap.f32(out, count).slice()
+      heap.free(out)
+      return values
+    },
+    distance(mesh) {
+      const near = nearSurface(machine, bodies.get(mesh)!, frame, places().positions, count, true)
+      const values = heap.f32(near.distance, count).slice()
+      near.free()
+      return values
+    },
+    toAnchor() {
+      const { positions, anchors } = places()
+      const home = heap.allocate(count * 12)
+      const here = heap.f32(positions, count * 3)
+      const there = heap.f32(home, count * 3)
+      there.set(here)
+      for (const body of bodies.values()) {
+        const at = [body.worldAt(frame), body.triangles(), body.mapAt(frame)]
+        machine.run('anchorPoints', count, body.number, anchors!.anchor, anchors!.at, ...at, home)
+      }
+      const out = new Float32Array(count)
+      for (let k = 0; k < count; k++) {
+        let squared = 0
+        for (let axis = 0; axis < 3; axis++) squared += (here[k * 3 + axis]! - there[k * 3 + axis]!) ** 2
+        out[k] = Math.sqrt(squared)
+      }
+      heap.free(home)
+      return out
+    },
+    random: () => Float64Array.from({ length: count }, (_, k) => random4()[k * 4]!),
+  }
+  return {
+    context,
+    /** The fourth number of each one's own: kinds use the first. */
+    chance: (k: number): number => random4()[k * 4 + 3]!,
+    free: () => owned.forEach((pointer) => heap.free(pointer)),
+  }
+}

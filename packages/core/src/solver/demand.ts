@@ -1,0 +1,26 @@
+import { CUES } from '../cues/index.ts'
+import { INFLUENCES } from '../influences/index.ts'
+import { RESPONSE_SOURCES } from '../shot/responses.ts'
+import type { Population } from '../shot/types.ts'
+import { COLUMNS, ON_DEMAND, type ColumnName } from './columns.ts'
+
+/** The columns of a population: those that are always there, and those that one of its rules reads or writes. */
+export function columnsOf({ influences, cues, look, keep }: Population): ColumnName[] {
+  const wanted = new Set<ColumnName>()
+  if (look.colour.from === 'travelled') wanted.add('travelled')
+  if (look.colour.from === 'own') wanted.add('colour')
+  if (look.draw === 'discs') wanted.add('orientation')
+  for (const attribute of keep ?? []) wanted.add(attribute)
+  for (const { when } of cues) {
+    for (const name of CUES.find((k) => k.kind === when.kind)?.columns ?? []) wanted.add(name)
+  }
+  for (const { kind, muted, responses } of influences) {
+    if (muted) continue
+    for (const name of INFLUENCES.find((k) => k.kind === kind)?.columns ?? []) wanted.add(name)
+    for (const { from } of responses ?? [])
+      for (const name of RESPONSE_SOURCES[from]?.columns ?? []) wanted.add(name)
+  }
+  return (Object.keys(COLUMNS) as ColumnName[]).filter(
+    (name) => !ON_DEMAND.includes(name) || wanted.has(name),
+  )
+}

@@ -85,8 +85,8 @@ function netFloat(): Mesh {
   )
 }
 
-/** A ship's bell of 40 cm, its wall closed at the rim, with crown and clapper. */
-function bell(): Mesh {
+/** The wall of a ship's bell of 40 cm, closed at the rim. */
+function bellWall(): Mesh {
   const outside: [number, number][] = [
     [0.2, 0],
     [0.195, 0.02],
@@ -107,7 +107,11 @@ function bell(): Mesh {
     [0.18, 0.015],
     [0.2, 0],
   ]
-  const wall = lathe([...inside, ...outside.slice(1)], 72)
+  return lathe([...inside, ...outside.slice(1)], 72)
+}
+
+/** Its crown and clapper. */
+function clapper(): Mesh {
   const crown = moved(
     lathe(
       [
@@ -120,7 +124,7 @@ function bell(): Mesh {
     ),
     [0, 0.33, 0],
   )
-  const clapper = lathe(
+  const tongue = lathe(
     [
       [0, -0.02],
       [0.025, -0.005],
@@ -131,8 +135,10 @@ function bell(): Mesh {
     ],
     24,
   )
-  return together(wall, crown, clapper)
+  return together(crown, tongue)
 }
+
+const bell = (): Mesh => together(bellWall(), clapper())
 
 /** A storm lantern, 36 cm: tank, glass, cap and ring. */
 function lantern(): Mesh {
@@ -233,6 +239,23 @@ function paperBoat(): Mesh {
   return { positions, triangles: new Uint32Array(triangles) }
 }
 
+/** A painted board, 4.4 × 1.3 m, in a frame, on two posts. */
+function signBoard(): Mesh {
+  const rails = [0.62, -0.62].map((y) => moved(box(4.5, 0.1, 0.14), [0, 1.9 + y, 0]))
+  const stiles = [2.2, -2.2].map((x) => moved(box(0.1, 1.3, 0.14), [x, 1.9, 0]))
+  const posts = [1.7, -1.7].map((x) => moved(box(0.14, 2.8, 0.12), [x, 1.4, -0.13]))
+  return together(moved(box(4.4, 1.3, 0.06), [0, 1.9, 0]), ...rails, ...stiles, ...posts)
+}
+
+/** A bank of fog, a ball of one metre and a half. */
+function fogBank(): Mesh {
+  const profile = Array.from({ length: 41 }, (_, i): [number, number] => {
+    const turn = (i / 40) * Math.PI
+    return [0.75 * Math.sin(turn), -0.75 * Math.cos(turn)]
+  })
+  return lathe(profile, 72)
+}
+
 /** A flat sheet, 12 × 12 m, from which weather falls; open on purpose. */
 function sky(): Mesh {
   const n = 12
@@ -252,6 +275,10 @@ export const MESHES: DemoMesh[] = [
   { id: 'lighthouse', name: 'Lighthouse', make: lighthouse },
   { id: 'lantern', name: 'Lantern', make: lantern },
   { id: 'bell', name: "Ship's bell", make: bell },
+  { id: 'bell-wall', name: 'Bell wall', make: bellWall },
+  { id: 'clapper', name: 'Clapper and crown', make: clapper },
+  { id: 'fog-bank', name: 'Fog bank', make: fogBank },
+  { id: 'sign-board', name: 'Sign board', make: signBoard },
   { id: 'net-float', name: 'Net float', make: netFloat },
   { id: 'paper-boat', name: 'Paper boat', make: paperBoat },
   { id: 'steep-shed', name: 'Steep shed', make: () => shed('steep') },

@@ -1,11 +1,14 @@
 import type { Measures, Shot } from '@tangle/core'
 import {
+  backward,
   codecReady,
   contentsHash,
   decodeFrame,
   encodeFrame,
   EXPORTS,
+  meshHash,
   plainName,
+  turnedRound,
   type ExportKind,
 } from '@tangle/formats'
 import { bake, createNodeMachine, defaultThreads } from '@tangle/runtime/node'
@@ -23,6 +26,7 @@ export interface BakeFlags {
   threads?: string
   share?: string
   json?: boolean
+  backward?: boolean
 }
 
 /** What stands beside the written files, for `verify`. */
@@ -36,6 +40,7 @@ export interface Manifest {
     frame: number
     fingerprint: string
     populations: { id: string; particles: number; contents: string }[]
+    meshes: { id: string; triangles: number; contents: string }[]
   }[]
 }
 export const MANIFEST = 'cache.json'
@@ -68,13 +73,28 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
   }
   const totals = { frames: 0, particles: 0, milliseconds: 0 }
   try {
-    for (const { populations, ...facts } of bake(machine, shot, meshes, { first, last, share })) {
+    for (const { populations, meshes: eaten, ...facts } of bake(machine, shot, meshes, {
+      first,
+      last,
+      share,
+    })) {
       if (store) {
-        await store.put(facts.frame, encodeFrame(facts.frame, populations))
+        await store.put(facts.frame, encodeFrame(facts.frame, populations, eaten))
+        const cached = { frame: facts.frame, populations, meshes: eaten }
+        const written = flags.backward ? turnedRound(cached, first + last - facts.frame) : cached
         manifest.frames.push({
-          frame: facts.frame,
+          frame: written.frame,
           fingerprint: facts.fingerprint,
-          populations: populations.map((p) => ({ id: p.id, particles: p.count, contents: contentsHash(p) })),
+          populations: written.populations.map((p) => ({
+            id: p.id,
+            particles: p.count,
+            contents: contentsHash(p),
+          })),
+          meshes: written.meshes.map((m) => ({
+            id: m.id,
+            triangles: m.triangles.length / 3,
+            contents: meshHash(m),
+          })),
         })
       }
       totals.frames++
@@ -83,11 +103,9 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
       report(flags, facts)
     }
     if (store && folder !== undefined) {
-      manifest.files = await writeFiles(kind, shot, folder, {
-        first,
-        last,
-        read: async (f) => decodeFrame(await store.get(f)),
-      })
+      manifest.frames.sort((a, b) => a.frame - b.frame)
+      const frames = { first, last, read: async (f: number) => decodeFrame(await store.get(f)) }
+      manifest.files = await writeFiles(kind, shot, folder, flags.backward ? backward(frames) : frames)
       await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
     }
   } finally {
@@ -180,28 +198,40 @@ export async function verifyCommand(folder: string, flags: { json?: boolean }): 
   const manifest = parseManifest(path, text)
   const kind = EXPORTS.find((one) => one.kind === manifest.kind)
   if (!kind) throw new InputFault(`${path}: the format "${manifest.kind}" is not known`)
-  const found = new Map<string, { particles: number; contents: string }>()
+  const found = new Map<string, { count: number; contents: string }>()
   try {
-    for await (const { frame, populations } of kind.readBack(
+    for await (const { frame, populations, meshes } of kind.readBack(
       (name) => readFile(join(folder, name)),
       manifest.files,
     )) {
       for (const p of populations)
-        found.set(`${frame}:${plainName(p.id)}`, { particles: p.count, contents: contentsHash(p) })
+        found.set(`${frame}:${plainName(p.id)}`, { count: p.count, contents: contentsHash(p) })
+      for (const m of meshes) {
+        const mesh = { count: m.triangles.length / 3, contents: meshHash(m) }
+        found.set(`${frame}:mesh ${plainName(m.id)}`, mesh)
+      }
     }
   } catch (error) {
     throw new InputFault(`${folder}: ${(error as Error).message}`)
   }
   const faults: string[] = []
-  for (const { frame, populations } of manifest.frames) {
-    for (const { id, particles, contents } of populations) {
-      const is = found.get(`${frame}:${plainName(id)}`)
-      if (!is) faults.push(`frame ${frame}, ${id}: is missing`)
-      else if (is.particles !== particles)
-        faults.push(`frame ${frame}, ${id}: has ${is.particles} particles, should have ${particles}`)
-      else if (is.contents !== contents)
-        faults.push(`frame ${frame}, ${id}: the values differ from what was computed`)
-    }
+  const compare = (key: string, title: string, count: number, unit: string, contents: string): void => {
+    const is = found.get(key)
+    if (!is) faults.push(`${title}: is missing`)
+    else if (is.count !== count) faults.push(`${title}: has ${is.count} ${unit}, should have ${count}`)
+    else if (is.contents !== contents) faults.push(`${title}: the values differ from what was computed`)
+  }
+  for (const { frame, populations, meshes = [] } of manifest.frames) {
+    for (const { id, particles, contents } of populations)
+      compare(`${frame}:${plainName(id)}`, `frame ${frame}, ${id}`, particles, 'particles', contents)
+    for (const { id, triangles, contents } of meshes)
+      compare(
+        `${frame}:mesh ${plainName(id)}`,
+        `frame ${frame}, mesh ${id}`,
+        triangles,
+        'triangles',
+        contents,
+      )
   }
   const particles = manifest.frames.reduce(
     (sum, f) => sum + f.populations.reduce((all, p) => all + p.particles, 0),

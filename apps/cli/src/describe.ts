@@ -14,12 +14,13 @@ export function describeCommand(name: string | undefined): void {
       demos: demoList(),
     })
   }
-  const found = kinds.find((one) => one.kind === name)
-  if (!found)
+  const found = kinds.filter((one) => one.kind === name)
+  if (found.length === 0)
     throw new InputFault(
       `There is no kind "${name}": the kinds are ${kinds.map((k) => k.kind).join(', ')}; or ask for demos`,
     )
-  print(found)
+  // a mask and a cue may have the same name
+  print(found.length === 1 ? found[0] : found)
 }
 
 function demoList(): unknown {

@@ -22,6 +22,7 @@ program
   .option('--format <format>', 'ply or usda', 'ply')
   .option('--threads <n>', 'threads, 1 to 16')
   .option('--share <part>', 'part of the particles, 0 to 1')
+  .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
   .action((shot: string, flags: BakeFlags) => bakeCommand(shot, flags))
 

@@ -1,6 +1,7 @@
-import { readShot, type Mesh, type Shot } from '@tangle/core'
+import { readShot, sourceKey, type Mesh, type Shot } from '@tangle/core'
 import { demoAssets, demoShots } from '@tangle/demo'
 import { readMesh } from '@tangle/formats'
+import { makeText } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
@@ -27,6 +28,10 @@ async function loadDemo(slug: string): Promise<Loaded> {
     throw new InputFault(`There is no demo "${slug}": the demos are ${demos.map((d) => d.slug).join(', ')}`)
   const meshes = new Map<string, Mesh>()
   for (const { source } of demo.shot.meshes) {
+    if ('text' in source) {
+      meshes.set(sourceKey(source), await makeText(source.text))
+      continue
+    }
     const asset = assets.find((one) => 'asset' in source && one.name === source.asset)!
     meshes.set(asset.name, await readMesh(asset.file, asset.bytes))
   }
@@ -43,6 +48,13 @@ async function loadFile(path: string): Promise<Loaded> {
   const { shot } = read
   const meshes = new Map<string, Mesh>()
   for (const [i, mesh] of shot.meshes.entries()) {
+    if ('text' in mesh.source) {
+      const made = await makeText(mesh.source.text).catch((error: Error) => {
+        throw new InputFault(`${path}: meshes[${i}].source.text: ${error.message}`)
+      })
+      meshes.set(sourceKey(mesh.source), made)
+      continue
+    }
     if (!('file' in mesh.source)) {
       throw new InputFault(
         `${path}: meshes[${i}].source names a stored mesh; outside the application give {"file": "path"}, relative to the shot`,

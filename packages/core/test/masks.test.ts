@@ -1,15 +1,7 @@
 import loadManifold from 'manifold-3d'
 import { createMachine, type Machine } from '@tangle/kernels'
 import { IcosahedronGeometry, PlaneGeometry, type BufferGeometry } from 'three'
-import {
-  createBodies,
-  createMasks,
-  eatenMesh,
-  weld,
-  type Body,
-  type Masks,
-  type Mesh,
-} from '../src/index.ts'
+import { createBodies, createMasks, eatenMesh, weld, type Body, type Masks, type Mesh } from '../src/index.ts'
 import { areaAbove, clip } from '../src/geometry/clip.ts'
 import { meshFacts } from '../src/geometry/mesh.ts'
 import { ASSET, box, shotOf } from './help.ts'
@@ -26,12 +18,13 @@ const meshOf = (geometry: BufferGeometry): Mesh => {
 }
 
 type Loose = Record<string, unknown>
-function masksOf(masks: Loose[], mesh: Mesh, more: Loose = {}): { masks: Masks; body: Body; machine: Machine } {
+function masksOf(
+  masks: Loose[],
+  mesh: Mesh,
+  more: Loose = {},
+): { masks: Masks; body: Body; machine: Machine } {
   const machine = createMachine()
-  const shot = shotOf(
-    {},
-    { masks, meshes: [{ id: 'box', source: { asset: ASSET }, detail: 1e4, ...more }] },
-  )
+  const shot = shotOf({}, { masks, meshes: [{ id: 'box', source: { asset: ASSET }, detail: 1e4, ...more }] })
   const bodies = createBodies(machine, shot, new Map([[ASSET, mesh]]), new Set(['box']))
   return { masks: createMasks(machine, shot, bodies), body: bodies.get('box')!, machine }
 }
@@ -86,7 +79,6 @@ test('on a sphere the front is a circle: within 2 % of the radius, and finer tri
       return exact > 2.9 ? most : Math.max(most, Math.abs(arrival - exact))
     }, 0)
   })
-  console.log(worst)
   expect(worst[0]).toBeLessThan(0.02)
   expect(worst[1]).toBeLessThan(worst[0]!)
 })
@@ -103,7 +95,9 @@ test('a spread reaches pieces that hang in the air by the straight way across th
   })()
   const { masks, body } = masksOf([spread({ from: { plane: [-0.5, 0, 0], normal: [1, 0, 0] } })], two)
   const p = body.mesh.positions
-  arrivals(masks, body).forEach((arrival, v) => expect(Math.abs(arrival - p[v * 3]! - 0.5)).toBeLessThan(0.01))
+  arrivals(masks, body).forEach((arrival, v) =>
+    expect(Math.abs(arrival - p[v * 3]! - 0.5)).toBeLessThan(0.01),
+  )
 })
 
 test('speed over time: the front has come ∫ speed dt, whatever frame is asked first', () => {
@@ -113,7 +107,12 @@ test('speed over time: the front has come ∫ speed dt, whatever frame is asked 
     meshOf(new PlaneGeometry(4, 0.1, 160, 4)),
   )
   // ∫ over the first second of 2·(3t² − 2t³) is 1, the next half at 2 m/s adds 1
-  for (const [frame, reach] of [[37, 2], [25, 1], [13, 2 * (0.125 - 0.03125)]] as const) { // prettier-ignore
+  for (const [frame, reach] of [
+    [37, 2],
+    [25, 1],
+    [13, 2 * (0.125 - 0.03125)],
+  ] as const) {
+    // prettier-ignore
     const [ahead, behind] = at(masks, machine, [[reach - 1 + 0.02, 0, 0], [reach - 1 - 0.02, 0, 0]], frame) // prettier-ignore
     expect([ahead, behind]).toEqual([0, 1])
   }
@@ -160,38 +159,49 @@ test('mix and front: by their formulas, and none refers to itself', () => {
   expect(value({ kind: 'mix', how: 'invert', of: 'b' })).toBeCloseTo(1 - v, 6)
   expect(value({ kind: 'mix', how: 'remap', curve: [[0, 1], [1, 0.5]] })).toBeCloseTo(0.75, 6) // prettier-ignore
   expect(value({ kind: 'front', level: 0.5, width: 0.2 })).toBeCloseTo(1, 6)
-  expect(() => shotOf({}, { masks: [{ id: 'm', kind: 'mix', how: 'invert', of: 'm' }] })).toThrow(/needs itself/)
+  expect(() => shotOf({}, { masks: [{ id: 'm', kind: 'mix', how: 'invert', of: 'm' }] })).toThrow(
+    /needs itself/,
+  )
 })
 
 test.each([
   ['smooth', 1, 0.5, 0.05],
   ['smooth', 3, 0.5, 0.05],
   ['cells', 1, 0.52, 0.06],
-])('noise, %s in %d octaves: mean about ½ or by its pattern, spread wide, without a direction', (pattern, octaves, mean, tolerance) => {
-  const { masks, machine } = masksOf([{ id: 'm', kind: 'noise', pattern, octaves, scale: 0.31 }], box())
-  const points = Array.from({ length: 40 ** 3 }, (_, i) =>
-    [i % 40, Math.floor(i / 40) % 40, Math.floor(i / 1600)].map((x) => x * 0.17),
-  )
-  const values = at(masks, machine, points)
-  const middle = values.reduce((a, b) => a + b, 0) / values.length
-  expect(Math.abs(middle - mean)).toBeLessThan(tolerance)
-  const deviation = Math.sqrt(values.reduce((sum, v) => sum + (v - middle) ** 2, 0) / values.length)
-  expect(deviation).toBeGreaterThan(0.1)
-  expect(Math.min(...values.slice(0, 20000))).toBeLessThan(0.2)
-  expect(Math.max(...values.slice(0, 20000))).toBeGreaterThan(0.8)
-  // differences from one place to the next are as large along x as along z
-  const along = (step: number): number =>
-    values.slice(0, -step).reduce((sum, v, i) => sum + (values[i + step]! - v) ** 2, 0) / values.length
-  expect(along(1600) / along(1)).toBeGreaterThan(0.8)
-  expect(along(1600) / along(1)).toBeLessThan(1.25)
-})
+])(
+  'noise, %s in %d octaves: mean about ½ or by its pattern, spread wide, without a direction',
+  (pattern, octaves, mean, tolerance) => {
+    const { masks, machine } = masksOf([{ id: 'm', kind: 'noise', pattern, octaves, scale: 0.31 }], box())
+    const points = Array.from({ length: 40 ** 3 }, (_, i) =>
+      [i % 40, Math.floor(i / 40) % 40, Math.floor(i / 1600)].map((x) => x * 0.17),
+    )
+    const values = at(masks, machine, points)
+    const middle = values.reduce((a, b) => a + b, 0) / values.length
+    expect(Math.abs(middle - mean)).toBeLessThan(tolerance)
+    const deviation = Math.sqrt(values.reduce((sum, v) => sum + (v - middle) ** 2, 0) / values.length)
+    expect(deviation).toBeGreaterThan(0.1)
+    expect(Math.min(...values.slice(0, 20000))).toBeLessThan(0.2)
+    expect(Math.max(...values.slice(0, 20000))).toBeGreaterThan(0.8)
+    // differences from one place to the next are as large along x as along z
+    const along = (step: number): number =>
+      values.slice(0, -step).reduce((sum, v, i) => sum + (values[i + step]! - v) ** 2, 0) / values.length
+    expect(along(1600) / along(1)).toBeGreaterThan(0.8)
+    expect(along(1600) / along(1)).toBeLessThan(1.25)
+  },
+)
 
 test('painting: strokes add, erase and smooth where the brush was, on the side it was on', () => {
-  const strokes = (...more: Loose[]) => [{ brush: 'add', radius: 0.3, strength: 1, points: [[0, 0, 0.05]] }, ...more]
+  const strokes = (...more: Loose[]) => [
+    { brush: 'add', radius: 0.3, strength: 1, points: [[0, 0, 0.05]] },
+    ...more,
+  ]
   const thin = meshOf(new PlaneGeometry(2, 2, 40, 40))
   const n = thin.positions.length / 3
   const plate: Mesh = {
-    positions: Float32Array.from([...thin.positions.map((x, i) => (i % 3 === 2 ? 0.05 : x)), ...thin.positions]),
+    positions: Float32Array.from([
+      ...thin.positions.map((x, i) => (i % 3 === 2 ? 0.05 : x)),
+      ...thin.positions,
+    ]),
     // the other side faces down
     triangles: Uint32Array.from([...thin.triangles, ...thin.triangles.map((v) => v + n).reverse()]),
   }
@@ -204,7 +214,9 @@ test('painting: strokes add, erase and smooth where the brush was, on the side i
   expect(once[middle]).toBe(1)
   expect(once[0]).toBe(0)
   expect(once.subarray(n).every((v) => v === 0)).toBe(true)
-  expect(values(strokes({ brush: 'erase', radius: 0.3, strength: 1, points: [[0, 0, 0.05]] }))[middle]).toBe(0)
+  expect(values(strokes({ brush: 'erase', radius: 0.3, strength: 1, points: [[0, 0, 0.05]] }))[middle]).toBe(
+    0,
+  )
   const smooth = values(strokes({ brush: 'smooth', radius: 0.5, strength: 1, points: [[0, 0, 0.05]] }))
   expect(smooth[middle]).toBeLessThan(1)
   expect(smooth[middle]).toBeGreaterThan(0.9)
@@ -212,11 +224,14 @@ test('painting: strokes add, erase and smooth where the brush was, on the side i
 
 test('clip: both parts together have the area of the whole, and each is what the level says', async () => {
   const mesh = meshOf(new IcosahedronGeometry(1, 12))
-  const height = Float32Array.from({ length: mesh.positions.length / 3 }, (_, v) => mesh.positions[v * 3 + 1]!)
+  const height = Float32Array.from(
+    { length: mesh.positions.length / 3 },
+    (_, v) => mesh.positions[v * 3 + 1]!,
+  )
   const whole = meshFacts(mesh).area
   for (const level of [-0.7, 0, 0.31, 2]) {
-    const [below, above] = [clip(mesh, height, level), clip(mesh, height, level, true)].map(
-      (part) => (part.triangles.length ? meshFacts(part).area : 0),
+    const [below, above] = [clip(mesh, height, level), clip(mesh, height, level, true)].map((part) =>
+      part.triangles.length ? meshFacts(part).area : 0,
     ) as [number, number]
     expect((below + above) / whole).toBeCloseTo(1, 6)
     expect(areaAbove(mesh.positions, mesh.triangles, height, level) / whole).toBeCloseTo(above / whole, 6)

@@ -1,15 +1,22 @@
-import type { PopulationFrame } from '@tangle/core'
+import type { MeshFrame, PopulationFrame } from '@tangle/core'
 
 /**
- * 64-bit hash of what every written format carries of a population: ids, positions, velocities and
- * radii, so that a file read back can be compared with what was meant to be in it.
+ * 64-bit hash of what every written format carries of a population: ids, positions and, where they are
+ * kept, velocities and radii, so that a file read back can be compared with what was meant to be in it.
  * Mixing: MurmurHash3 x86_32 by Austin Appleby (public domain), twice with different seeds.
  */
-export function contentsHash(population: PopulationFrame): string {
+export function contentsHash({ columns }: PopulationFrame): string {
+  return hashOf([columns.id, columns.position, columns.velocity, columns.radius])
+}
+
+/** The same of a mesh: its vertices and triangles. */
+export const meshHash = ({ positions, triangles }: MeshFrame): string => hashOf([positions, triangles])
+
+function hashOf(columns: (Float32Array | Uint32Array | undefined)[]): string {
   let low = 1
   let high = 2
-  for (const name of ['id', 'position', 'velocity', 'radius'] as const) {
-    const column = population.columns[name]!
+  for (const column of columns) {
+    if (!column) continue
     const words = new Uint32Array(column.buffer, column.byteOffset, column.length)
     low = hashWords(words, low)
     high = hashWords(words, high)

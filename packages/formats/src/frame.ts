@@ -2,14 +2,15 @@
  * The frame codec: all particles of one frame as bytes, without loss. Each column is compressed by
  * the vertex codec of meshoptimizer (29 bytes a particle where 41 are raw; 700 MB/s to decode).
  *
- * Layout: "TGFR", u32 length of a JSON header, the header, then the columns in its order.
+ * Layout: "TGFR", u32 length of a JSON header, the header, then the columns in its order, then of each mesh
+ * its vertices (the same codec) and triangles (its index sequence codec).
  */
-import { COLUMNS, isWhole, type ColumnName, type PopulationFrame } from '@tangle/core'
+import { COLUMNS, isWhole, type ColumnName, type MeshFrame, type PopulationFrame } from '@tangle/core'
 import { MeshoptDecoder } from 'meshoptimizer/decoder'
 import { MeshoptEncoder } from 'meshoptimizer/encoder'
 import { FormatFault } from './fault.ts'
 
-/** The columns a take keeps: what playing and exporting read. */
+/** The columns a frame can carry: what playing and exporting read. */
 export const CACHED: ColumnName[] = [
   'id',
   'phase',
@@ -19,40 +20,59 @@ export const CACHED: ColumnName[] = [
   'lifespan',
   'radius',
   'travelled',
+  'opacity',
+  'colour',
+  'orientation',
 ]
 const MAGIC = 0x52464754
 
 interface Header {
   frame: number
   populations: { id: string; count: number; columns: { name: ColumnName; bytes: number }[] }[]
+  meshes?: { id: string; vertices: number; indices: number; bytes: [positions: number, triangles: number] }[]
 }
 export interface CachedFrame {
   frame: number
   populations: PopulationFrame[]
+  /** What is left of meshes that are eaten, in the world. */
+  meshes: MeshFrame[]
 }
 
 export const codecReady = (): Promise<void> =>
   Promise.all([MeshoptDecoder.ready, MeshoptEncoder.ready]).then(() => undefined)
 
 /** Encodes a frame. `codecReady` must have resolved. */
-export function encodeFrame(frame: number, populations: PopulationFrame[]): Uint8Array {
+export function encodeFrame(
+  frame: number,
+  populations: PopulationFrame[],
+  meshes: MeshFrame[] = [],
+): Uint8Array {
   const parts: Uint8Array[] = []
+  const keep = (part: Uint8Array): number => {
+    parts.push(part)
+    return part.length
+  }
   const header: Header = {
     frame,
     populations: populations.map(({ id, count, columns }) => ({
       id,
       count,
-      columns: CACHED.filter((name) => columns[name]).map((name) => {
-        const values = columns[name]!
-        // the encoder's memory is not shared: it copies from an array of its own
-        const raw = new Uint8Array(values.byteLength)
-        raw.set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength))
-        const part =
-          count === 0 ? raw : MeshoptEncoder.encodeVertexBuffer(raw, count, COLUMNS[name].width * 4)
-        parts.push(part)
-        return { name, bytes: part.length }
-      }),
+      columns: CACHED.filter((name) => columns[name]).map((name) => ({
+        name,
+        bytes: keep(encodeVertices(columns[name]!, count, COLUMNS[name].width * 4)),
+      })),
     })),
+    meshes: meshes.map(({ id, positions, triangles }) => {
+      const vertices = positions.length / 3
+      const indices = triangles.length
+      const bytes: [number, number] = [
+        keep(encodeVertices(positions, vertices, 12)),
+        keep(
+          indices === 0 ? new Uint8Array() : MeshoptEncoder.encodeIndexSequence(own(triangles), indices, 4),
+        ),
+      ]
+      return { id, vertices, indices, bytes }
+    }),
   }
   const head = new TextEncoder().encode(JSON.stringify(header))
   const out = new Uint8Array(8 + head.length + parts.reduce((sum, part) => sum + part.length, 0))
@@ -67,6 +87,15 @@ export function encodeFrame(frame: number, populations: PopulationFrame[]): Uint
   return out
 }
 
+/** The encoder's memory is not shared: it copies from an array of its own. */
+function own(values: Float32Array | Uint32Array): Uint8Array {
+  const raw = new Uint8Array(values.byteLength)
+  raw.set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength))
+  return raw
+}
+const encodeVertices = (values: Float32Array | Uint32Array, count: number, stride: number): Uint8Array =>
+  count === 0 ? new Uint8Array() : MeshoptEncoder.encodeVertexBuffer(own(values), count, stride)
+
 /** Decodes a frame. @throws FormatFault when the bytes are not a whole frame. */
 export function decodeFrame(bytes: Uint8Array): CachedFrame {
   const data = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
@@ -80,18 +109,32 @@ export function decodeFrame(bytes: Uint8Array): CachedFrame {
     throw new FormatFault('byte 8', 'the header of the frame is broken')
   }
   let at = 8 + headLength
+  const next = (length: number, what: string): Uint8Array => {
+    if (at + length > bytes.length)
+      throw new FormatFault(`byte ${bytes.length}`, `the frame ends in "${what}": it is cut off`)
+    at += length
+    return bytes.subarray(at - length, at)
+  }
+  const vertices = (count: number, stride: number, length: number, what: string): ArrayBuffer => {
+    const raw = new Uint8Array(count * stride)
+    const part = next(length, what)
+    if (count > 0) MeshoptDecoder.decodeVertexBuffer(raw, count, stride, part)
+    return raw.buffer
+  }
   const populations = header.populations.map(({ id, count, columns }) => {
     const decoded: PopulationFrame['columns'] = {}
     for (const { name, bytes: length } of columns) {
-      const { width } = COLUMNS[name]
-      const raw = new Uint8Array(count * width * 4)
-      if (at + length > bytes.length)
-        throw new FormatFault(`byte ${bytes.length}`, `the frame ends in "${name}": it is cut off`)
-      if (count > 0) MeshoptDecoder.decodeVertexBuffer(raw, count, width * 4, bytes.subarray(at, at + length))
-      at += length
-      decoded[name] = isWhole(name) ? new Uint32Array(raw.buffer) : new Float32Array(raw.buffer)
+      const raw = vertices(count, COLUMNS[name].width * 4, length, name)
+      decoded[name] = isWhole(name) ? new Uint32Array(raw) : new Float32Array(raw)
     }
     return { id, count, columns: decoded }
   })
-  return { frame: header.frame, populations }
+  const meshes = (header.meshes ?? []).map(({ id, vertices: count, indices, bytes: [first, second] }) => {
+    const positions = new Float32Array(vertices(count, 12, first, id))
+    const triangles = new Uint8Array(indices * 4)
+    const part = next(second, id)
+    if (indices > 0) MeshoptDecoder.decodeIndexSequence(triangles, indices, 4, part)
+    return { id, positions, triangles: new Uint32Array(triangles.buffer) }
+  })
+  return { frame: header.frame, populations, meshes }
 }

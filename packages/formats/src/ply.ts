@@ -177,9 +177,12 @@ function asciiNumbers(bytes: Uint8Array, header: Header): Next {
 /** One property of a vertex: its name, type and values. */
 export type PlyColumn = { name: string; values: Float32Array | Uint32Array | Uint8Array }
 
-/** A binary little-endian PLY of points. All columns have the same length. */
-export function writePlyPoints(columns: PlyColumn[], comments: string[]): Uint8Array {
+/**
+ * A binary little-endian PLY of vertices, and of triangles if there are any. All columns have the same length.
+ */
+export function writePly(columns: PlyColumn[], comments: string[], triangles?: Uint32Array): Uint8Array {
   const count = columns[0]?.values.length ?? 0
+  const faces = (triangles?.length ?? 0) / 3
   const type = ({ values }: PlyColumn): string =>
     values instanceof Float32Array ? 'float' : values instanceof Uint32Array ? 'uint' : 'uchar'
   const header = [
@@ -188,12 +191,13 @@ export function writePlyPoints(columns: PlyColumn[], comments: string[]): Uint8A
     ...comments.map((c) => `comment ${c}`),
     `element vertex ${count}`,
     ...columns.map((c) => `property ${type(c)} ${c.name}`),
+    ...(triangles ? [`element face ${faces}`, 'property list uchar uint vertex_indices'] : []),
     'end_header',
     '',
   ].join('\n')
   const head = new TextEncoder().encode(header)
   const stride = columns.reduce((sum, c) => sum + c.values.BYTES_PER_ELEMENT, 0)
-  const out = new Uint8Array(head.length + count * stride)
+  const out = new Uint8Array(head.length + count * stride + faces * 13)
   out.set(head)
   const data = new DataView(out.buffer)
   let offset = head.length
@@ -204,6 +208,10 @@ export function writePlyPoints(columns: PlyColumn[], comments: string[]): Uint8A
       else out[at] = values[i]!
     }
     offset += values.BYTES_PER_ELEMENT
+  }
+  for (let t = 0, at = head.length + count * stride; t < faces; t++, at += 13) {
+    out[at] = 3
+    for (let k = 0; k < 3; k++) data.setUint32(at + 1 + k * 4, triangles![t * 3 + k]!, true)
   }
   return out
 }

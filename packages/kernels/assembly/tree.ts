@@ -83,19 +83,20 @@ function boxDistance(bounds: usize, node: i32, x: f64, y: f64, z: f64): f64 {
 
 /**
  * Closest surface point of each query (3 × f32): the point, the distance in metres and the triangle
- * (in leaf order). `stack` is scratch of 64 i32 per thread.
+ * (in leaf order). Beyond `limit` (metres) the surface is not looked for: the distance is the limit then, the
+ * triangle −1. `stack` is scratch of 64 i32 per thread.
  */
 export function closestPoints(
   start: i32, end: i32, queries: usize,
   bounds: usize, links: usize, vertices: usize, stack: usize,
-  outPoint: usize, outDistance: usize, outTriangle: usize, thread: i32,
+  outPoint: usize, outDistance: usize, outTriangle: usize, limit: f64, thread: i32,
 ): void {
   const base = thread * 64
   for (let i = start; i < end; i++) {
     const x = readF32(queries, i * 3)
     const y = readF32(queries, i * 3 + 1)
     const z = readF32(queries, i * 3 + 2)
-    let best = 1.0e300
+    let best = limit * limit
     let found = -1
     let bx = 0.0
     let by = 0.0

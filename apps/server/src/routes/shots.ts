@@ -3,6 +3,7 @@ import { emptyShot, readShot, type Shot } from '@tangle/core'
 import { In, IsNull, Not } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
+import { current } from '../store/document.ts'
 import { MeshEntity, ShotEntity, type ShotRow } from '../store/entities.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 
@@ -34,10 +35,9 @@ export function shotRoutes(router: Router, { source }: House): void {
   const checked = async (document: unknown): Promise<Shot> => {
     const read = readShot(document)
     if (read.problems) throw invalid(read.problems)
-    const named = read.shot.meshes.map((mesh, i) => ({
-      i,
-      sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '',
-    }))
+    const named = read.shot.meshes.flatMap((mesh, i) =>
+      'text' in mesh.source ? [] : [{ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }],
+    )
     const known = await source.getRepository(MeshEntity).findBy({ sha: In(named.map((one) => one.sha)) })
     const missing = named.filter(({ sha }) => !known.some((one) => one.sha === sha))
     if (missing.length > 0) {
@@ -72,7 +72,7 @@ export function shotRoutes(router: Router, { source }: House): void {
   })
   router.get('/shots/:id', async (context) => {
     const { id, name, document, version, changedAt } = await find(idOf(context, 'shot'))
-    context.body = { id, name, document, version, changedAt }
+    context.body = { id, name, document: current(document), version, changedAt }
   })
   router.put('/shots/:id', async (context) => {
     const id = idOf(context, 'shot')

@@ -1,5 +1,14 @@
 import type Router from '@koa/router'
-import { codecReady, EXPORTS, plainName, type ExportKind, type Frames } from '@tangle/formats'
+import {
+  backward,
+  codecReady,
+  encodeFrame,
+  EXPORTS,
+  plainName,
+  turnedRound,
+  type ExportKind,
+  type Frames,
+} from '@tangle/formats'
 import type { Context } from 'koa'
 import { PassThrough, Readable } from 'node:stream'
 import { finished } from 'node:stream/promises'
@@ -7,6 +16,7 @@ import { IsNull, Not } from 'typeorm'
 import yazl from 'yazl'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
+import { current } from '../store/document.ts'
 import { ShotEntity, TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropFrames, frameBytes, frameFacts, readFrame } from '../store/frames.ts'
 import { bodyOf, idOf, type House } from './context.ts'
@@ -52,7 +62,11 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
   })
   router.get('/takes/:id', async (context) => {
     const take = await find(context)
-    context.body = { ...told(take), document: take.document, facts: await frameFacts(source, take.id) }
+    context.body = {
+      ...told(take),
+      document: current(take.document),
+      facts: await frameFacts(source, take.id),
+    }
   })
   router.post('/takes/:id/cancel', async (context) => {
     const take = await find(context)
@@ -94,7 +108,14 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     if (!Number.isInteger(frame)) throw notFound('frame')
     context.type = 'application/octet-stream'
     if (take.status === 'done') context.set('Cache-Control', 'private, max-age=31536000, immutable')
-    context.body = await frameBytes(source, take.id, frame)
+    if (!isBackward(context)) {
+      context.body = await frameBytes(source, take.id, frame)
+      return
+    }
+    await codecReady()
+    const { first, last } = take.document.frames
+    const { populations, meshes } = turnedRound(await readFrame(source, take.id, first + last - frame), frame)
+    context.body = Buffer.from(encodeFrame(frame, populations, meshes))
   })
   router.get('/takes/:id/export', async (context) => {
     const take = await find(context)
@@ -110,9 +131,12 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     await codecReady()
     const { first, last } = take.document.frames
     const frames: Frames = { first, last, read: (frame) => readFrame(source, take.id, frame) }
-    await sendExport(context, kind, take, frames)
+    await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames)
   })
 }
+
+/** Whether frames are wanted in reverse, velocities turned round. */
+const isBackward = (context: Context): boolean => context.query.backward === '1'
 
 const told = ({ document, bytes, ...row }: TakeRow) => ({
   id: row.id,
@@ -131,8 +155,8 @@ const told = ({ document, bytes, ...row }: TakeRow) => ({
 
 /** One file goes as it is, a sequence as a ZIP; both are made while they are sent. */
 async function sendExport(context: Context, kind: ExportKind, take: TakeRow, frames: Frames): Promise<void> {
-  const title = `${plainName(take.document.name)}_take${take.number}`
-  const files = kind.files(take.document, frames)
+  const title = `${plainName(take.document.name)}_take${take.number}${isBackward(context) ? '_backward' : ''}`
+  const files = kind.files(current(take.document), frames)
   context.set(
     'Content-Disposition',
     `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,

@@ -1,6 +1,6 @@
-import type { Mesh } from '@tangle/core'
+import { sourceKey, type Mesh, type Shot } from '@tangle/core'
 import { readMesh } from '@tangle/formats'
-import { readMeshAside } from '@tangle/runtime/node'
+import { makeText, readMeshAside } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { HttpFault, notFound } from '../fault.ts'
@@ -50,10 +50,13 @@ export async function meshFile(source: DataSource, sha: string): Promise<{ row: 
   return { row, bytes }
 }
 
-/** The meshes that a shot names, read. */
-export async function loadMeshes(source: DataSource, assets: string[]): Promise<Map<string, Mesh>> {
+/** The meshes that a shot names, read or made, by `sourceKey`. */
+export async function loadMeshes(source: DataSource, shot: Shot): Promise<Map<string, Mesh>> {
   const meshes = new Map<string, Mesh>()
-  for (const asset of new Set(assets)) {
+  for (const { source: from } of shot.meshes) {
+    if ('text' in from) meshes.set(sourceKey(from), await makeText(from.text))
+    if (!('asset' in from) || meshes.has(from.asset)) continue
+    const { asset } = from
     const { row, bytes } = await meshFile(source, asset.replace('sha256:', ''))
     meshes.set(asset, await readMesh(row.file, bytes))
   }

@@ -3,6 +3,7 @@ import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import { TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropFrames, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
+import { current } from '../store/document.ts'
 import { loadMeshes } from '../store/meshes.ts'
 
 /** How often a worker says that it lives and asks whether it may go on, in milliseconds. */
@@ -23,10 +24,7 @@ export async function takeOn(
   const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
   try {
     await openFrames(source, id)
-    const meshes = await loadMeshes(
-      source,
-      document.meshes.flatMap((m) => ('asset' in m.source ? [m.source.asset] : [])),
-    )
+    const meshes = await loadMeshes(source, document)
     const signal = AbortSignal.any([own.signal, ending])
     await computeTake(document, meshes, threads, (frame) => storeFrame(source, id, attempt, frame), signal)
     await finish(source, id, attempt, 'done', null)
@@ -55,7 +53,9 @@ async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
      WHERE id = $1 AND status = 'waiting' AND deleted_at IS NULL`,
     [id],
   )) as [unknown, number]
-  return changed === 0 ? null : source.getRepository(TakeEntity).findOneBy({ id })
+  if (changed === 0) return null
+  const take = await source.getRepository(TakeEntity).findOneBy({ id })
+  return take && { ...take, document: current(take.document) }
 }
 
 async function keepAlive(

@@ -21,6 +21,8 @@ export interface BirthMesh {
   scale: Vector
   tree(): Tree
   normals(): Float32Array
+  /** Positions in world size, in the mesh's own frame. */
+  sized(): Float32Array
   /** A mask at the vertices, at the moment for which points are prepared. */
   maskAt(mask: string): Float32Array
   seed: number

@@ -16,15 +16,20 @@ export interface Sweep extends PointSource {
 type Corner = [u: number, v: number]
 
 export function sweep(source: BirthMesh, before: Float32Array, after: Float32Array, level: number): Sweep {
-  const { mesh, scale, machine, seed } = source
-  const world = mesh.positions.map((x, i) => x * scale[i % 3]!)
+  const { mesh, machine, seed } = source
+  const world = source.sized()
   /** Of each fan triangle: its mesh triangle, three corners (u, v) and the area up to and including it. */
   const triangles: number[] = []
   const corners: number[] = []
   const areas: number[] = []
   let sum = 0
   for (let t = 0; t < mesh.triangles.length / 3; t++) {
-    const [a, b, c] = [mesh.triangles[t * 3]!, mesh.triangles[t * 3 + 1]!, mesh.triangles[t * 3 + 2]!]
+    const a = mesh.triangles[t * 3]!
+    const b = mesh.triangles[t * 3 + 1]!
+    const c = mesh.triangles[t * 3 + 2]!
+    // most triangles lie wholly on one side at both moments
+    if (before[a]! >= level && before[b]! >= level && before[c]! >= level) continue
+    if (after[a]! < level && after[b]! < level && after[c]! < level) continue
     const polygon = sweptPolygon(
       [before[a]! - level, before[b]! - level, before[c]! - level],
       [after[a]! - level, after[b]! - level, after[c]! - level],
@@ -80,7 +85,6 @@ export function sweep(source: BirthMesh, before: Float32Array, after: Float32Arr
 
 /** The part of the triangle (0,0), (1,0), (0,1) where `before` is below 0 and `after` is not. */
 function sweptPolygon(before: number[], after: number[]): Corner[] {
-  if (!before.some((f) => f < 0) || !after.some((g) => g >= 0)) return []
   const whole: Corner[] = [
     [0, 0],
     [1, 0],

@@ -18,10 +18,10 @@ export function refine(mesh: Mesh, longest: number, scale: readonly number[] = [
   return current
 }
 
-/** The longest edge that "auto" allows: a hundredth of the mesh, and no more than 200 000 triangles or so. */
+/** The longest edge that "auto" allows: a ninetieth of the mesh, and no more than 80 000 triangles or so. */
 export function automaticDetail(area: number, diagonal: number): number {
   // an equilateral triangle of edge a has area a²·√3/4; splitting leaves edges of about 0.7 of the longest
-  return Math.max(diagonal / 120, Math.sqrt(area / (200_000 * 0.2)))
+  return Math.max(diagonal / 90, Math.sqrt(area / (80_000 * 0.2)))
 }
 
 function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh {

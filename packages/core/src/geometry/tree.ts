@@ -114,6 +114,9 @@ export function windingNumbers(machine: Machine, tree: Tree, points: Float32Arra
   return out
 }
 
+/** Metres: farther than any surface. */
+export const FAR = 1e150
+
 export interface Closest {
   /** x, y, z of the closest surface point per query. */
   points: Float32Array
@@ -143,6 +146,7 @@ export function closestPoints(machine: Machine, tree: Tree, queries: Float32Arra
     point,
     distance,
     triangle,
+    FAR,
   )
   const out = {
     points: heap.f32(point, count * 3).slice(),

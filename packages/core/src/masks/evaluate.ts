@@ -11,16 +11,20 @@ import type { MaskContext, Places } from './kind.ts'
 export interface Masks {
   /** Writes the values of a mask at places (f32 each). */
   write(id: string, places: Places, out: number): void
-  /** The values of a mask at the vertices of a body, as a copy. */
+  /** The values of a mask at the vertices of a body; kept for a while, so never to be written to. */
   atVertices(id: string, body: Body, frame: number): Float32Array
   dispose(): void
 }
+
+/** Values at vertices that are kept: of the start and the end of a substep, for some masks and meshes. */
+const KEPT = 12
 
 /** The masks of a shot, ready to be asked. */
 export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Body>): Masks {
   const { heap } = machine
   const blocks = new Map<string, number>()
   const { first, rate } = shot.frames
+  const kept: { id: string; body: Body; frame: number; values: Float32Array }[] = []
 
   function contextOf(mask: Mask): MaskContext {
     return {
@@ -54,11 +58,15 @@ export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Bo
   return {
     write,
     atVertices(id, body, frame) {
+      const known = kept.find((one) => one.id === id && one.body === body && one.frame === frame)
+      if (known) return known.values
       const count = body.mesh.positions.length / 3
       const out = heap.allocate(count * 4)
       write(id, { count, positions: body.worldAt(frame), frame, verticesOf: body.shotMesh.id }, out)
       const values = heap.f32(out, count).slice()
       heap.free(out)
+      kept.push({ id, body, frame, values })
+      if (kept.length > KEPT) kept.shift()
       return values
     },
     dispose() {

@@ -2,6 +2,9 @@ import { nearSurface } from '../geometry/distance.ts'
 import { number } from '../shot/parameters.ts'
 import { mask, ON_MESH, SOFT } from './kind.ts'
 
+/** Part of the mesh's size up to which distances are found; shorter, more sides must be asked for. */
+const FEELER = 0.12
+
 /** By the signed distance d to a mesh as it is at the moment: 1 where d ≤ within, 0 from within + soft on. */
 export const inside = mask({
   kind: 'inside',
@@ -24,7 +27,13 @@ export const inside = mask({
     soft: SOFT,
   },
   write({ mesh, within, soft }, places, out, { machine, body }) {
-    const near = nearSurface(machine, body(mesh), places.frame, places.positions, places.count, true)
+    const other = body(mesh)
+    const { low, high } = other.facts
+    const size = other.sizeAt(places.frame)
+    const reach = Math.max(...low.map((l, axis) => Math.abs((high[axis]! - l) * size[axis]!)))
+    // what is deeper or farther than this is full or empty anyway
+    const limit = Math.max(Math.abs(within) + soft, FEELER * reach) * 1.01
+    const near = nearSurface(machine, other, places.frame, places.positions, places.count, true, limit)
     machine.run('maskDistance', places.count, near.distance, out, within, soft)
     near.free()
   },

@@ -308,7 +308,10 @@ function startAtPlane(
   }
 }
 
-/** Lets the front jump to pieces that it cannot reach: from the nearest piece that it has, straight across. */
+/**
+ * Lets the front jump to pieces that it cannot reach, straight across the gap: the nearest pieces first, as
+ * farther ones may be reached from them.
+ */
 function bridge(
   machine: Machine,
   body: Body,
@@ -317,34 +320,33 @@ function bridge(
   arrival: Float64Array,
 ): void {
   const { triangles } = body.mesh
-  for (let piece = 0; piece < 1000; piece++) {
-    const missing = [...arrival.keys()].filter((v) => arrival[v] === Infinity)
-    if (missing.length === 0) return
-    const reached: number[] = []
-    for (let t = 0; t < triangles.length; t += 3) {
-      if (arrival[triangles[t]!]! < Infinity)
-        reached.push(triangles[t]!, triangles[t + 1]!, triangles[t + 2]!)
-    }
-    if (reached.length === 0) return
-    const tree = buildTree(machine.heap, { positions: points, triangles: new Uint32Array(reached) })
-    const queries = Float32Array.from(missing.flatMap((v) => [0, 1, 2].map((axis) => points[v * 3 + axis]!)))
-    const near = closestPoints(machine, tree, queries)
-    freeTree(machine.heap, tree)
+  const near = 0.02 * Math.sqrt(squaredSize(points))
+  for (;;) {
+    const reached = triangles.filter((_, k) => arrival[triangles[k - (k % 3)]!]! < Infinity)
     // vertices that touch no triangle are never reached and need not be
-    const from = near.distances.reduce((best, d, i) => (d < near.distances[best]! ? i : best), 0)
-    const component = connected(body, missing[from]!)
+    const missing = [...new Set(triangles)].filter((v) => arrival[v] === Infinity)
+    if (missing.length === 0 || reached.length === 0) return
+    const tree = buildTree(machine.heap, { positions: points, triangles: reached })
+    const queries = Float32Array.from(missing.flatMap((v) => [0, 1, 2].map((axis) => points[v * 3 + axis]!)))
+    const closest = closestPoints(machine, tree, queries)
+    freeTree(machine.heap, tree)
+    const reach = Math.max(
+      near,
+      closest.distances.reduce((a, b) => (a < b ? a : b)),
+    )
+    const pieces = new Set<number>()
+    missing.forEach((v, i) => {
+      if (closest.distances[i]! <= reach && !pieces.has(v)) for (const w of connected(body, v)) pieces.add(w)
+    })
     const starts: number[] = []
     missing.forEach((v, i) => {
-      if (!component.has(v)) return
-      const t = near.triangles[i]! * 3
-      const there = Math.min(
-        ...[0, 1, 2].map((k) => arrival[reached[t + k]!]! + edge(points, reached[t + k]!, near.points, i)),
-      )
-      arrival[v] = there + near.distances[i]! * slowness[v]!
+      if (!pieces.has(v)) return
+      const corners = [0, 1, 2].map((k) => reached[closest.triangles[i]! * 3 + k]!)
+      const there = Math.min(...corners.map((w) => arrival[w]! + edge(points, w, closest.points, i)))
+      arrival[v] = there + closest.distances[i]! * slowness[v]!
       starts.push(v)
     })
     march(body.mesh, points, slowness, arrival, starts)
-    if (component.size === 0) return
   }
 }
 

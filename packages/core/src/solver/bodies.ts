@@ -3,6 +3,7 @@
  * can be asked of its surface. Everything is made when first asked for and kept for that moment.
  */
 import type { Machine } from '@tangle/kernels'
+import { areaAbove } from '../geometry/clip.ts'
 import { DEFORMATIONS } from '../geometry/deformations/index.ts'
 import { meshFacts, vertexNormals, type Mesh, type MeshFacts } from '../geometry/mesh.ts'
 import { automaticDetail, refine } from '../geometry/refine.ts'
@@ -26,6 +27,9 @@ export interface Body {
   triangles(): number
   placeAt(frame: number): Affine
   sizeAt(frame: number): Vector
+  /** Positions at rest in world size, in the mesh's own frame; and their area, m². */
+  sizedAt(frame: number): Float32Array
+  areaAt(frame: number): number
   /** Pointer to the vertices in the world at a frame, 3 × f32; valid until two other frames were asked. */
   worldAt(frame: number): number
   /** The same as a view. */
@@ -174,6 +178,18 @@ function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: nu
     })
   }
 
+  let sized: { key: string; positions: Float32Array; area: number } | undefined
+  function sizedAt(frame: number) {
+    const size = vectorAt(place.scale, frame)
+    const key = size.join()
+    if (sized?.key !== key) {
+      const positions = mesh.positions.map((x, i) => x * size[i % 3]!)
+      const area = areaAbove(positions, mesh.triangles, new Float32Array(count), 0)
+      sized = { key, positions, area }
+    }
+    return sized
+  }
+
   function momentAt(frame: number): Moment {
     const now = moves ? frame : first
     let moment = moments.find((one) => one.frame === now)
@@ -196,9 +212,7 @@ function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: nu
   /** A tree over the mesh in world size but its own frame, for a place that only moves and turns. */
   function rigidTree(): Tree {
     if (!still) {
-      const size = vectorAt(place.scale, first)
-      const positions = mesh.positions.map((x, i) => x * size[i % 3]!)
-      still = buildTree(heap, { positions, triangles: mesh.triangles })
+      still = buildTree(heap, { positions: sizedAt(first).positions, triangles: mesh.triangles })
     }
     return still
   }
@@ -228,6 +242,8 @@ function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: nu
       ),
     placeAt: (frame) => placeAt(place, frame),
     sizeAt: (frame) => vectorAt(place.scale, frame),
+    sizedAt: (frame) => sizedAt(frame).positions,
+    areaAt: (frame) => sizedAt(frame).area,
     worldAt: (frame) => momentAt(frame).world,
     worldView: (frame) => heap.f32(momentAt(frame).world, count * 3),
     mapAt: (frame) => momentAt(frame).map,

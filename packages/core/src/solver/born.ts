@@ -6,7 +6,6 @@
 import { BIRTHS } from '../births/index.ts'
 import type { BirthMesh, PointSource } from '../births/kind.ts'
 import { sweep, type Sweep } from '../births/sweep.ts'
-import { areaAbove } from '../geometry/clip.ts'
 import type { Masks } from '../masks/evaluate.ts'
 import { random, STREAM } from '../math/random.ts'
 import { valueAt, valuesAt } from '../shot/keys.ts'
@@ -29,7 +28,7 @@ export interface BirthRun {
   body: Body
   masks: Masks
   /** Mesh facts and tools, without what depends on the moment. */
-  mesh: Omit<BirthMesh, 'scale' | 'maskAt'>
+  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt'>
   state: BirthState
   prepared?: { key: string; source: PointSource }
   /** The mask that sweeps, at the vertices, at the end of the substep before. */
@@ -137,7 +136,7 @@ function swept(
   run.swept = { frame: to, values: after }
   const source = sweep(meshOf(run, from), before, after, level)
   if (source.area === 0) return null
-  const whole = wholeArea(run, from)
+  const whole = body.areaAt(from)
   run.state.owed += (amount.swept * source.area) / whole
   const moments = new Float64Array(owedNow(run.state))
   return { source: opening ? atOnce(source) : source, moments }
@@ -152,13 +151,6 @@ const atOnce = (source: Sweep): PointSource => ({
   },
 })
 
-function wholeArea(run: BirthRun, frame: number): number {
-  const { mesh } = run.body
-  const size = run.body.sizeAt(frame)
-  const world = mesh.positions.map((x, i) => x * size[i % 3]!)
-  return areaAbove(world, mesh.triangles, new Float32Array(world.length / 3), 0)
-}
-
 /** Whole births owed that have not been given. A sum that should be whole may fall short by rounding. */
 const owedNow = (state: BirthState, cap = Infinity): number =>
   Math.max(0, Math.min(Math.floor(state.owed + 1e-6), cap) - state.done)
@@ -166,6 +158,7 @@ const owedNow = (state: BirthState, cap = Infinity): number =>
 const meshOf = (run: BirthRun, frame: number): BirthMesh => ({
   ...run.mesh,
   scale: run.body.sizeAt(frame),
+  sized: () => run.body.sizedAt(frame),
   maskAt: (mask) => run.masks.atVertices(mask, run.body, frame),
 })
 

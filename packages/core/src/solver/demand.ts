@@ -1,7 +1,7 @@
 import { CUES } from '../cues/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { RESPONSE_SOURCES } from '../shot/responses.ts'
-import type { Population } from '../shot/types.ts'
+import { ATTRIBUTES, type Attribute, type ColourSource, type Population } from '../shot/types.ts'
 import { COLUMNS, ON_DEMAND, type ColumnName } from './columns.ts'
 
 /** The columns of a population: those that are always there, and those that one of its rules reads or writes. */
@@ -23,4 +23,28 @@ export function columnsOf({ influences, cues, look, keep }: Population): ColumnN
   return (Object.keys(COLUMNS) as ColumnName[]).filter(
     (name) => !ON_DEMAND.includes(name) || wanted.has(name),
   )
+}
+
+/** What a take keeps of an attribute. */
+const COLUMNS_OF: Record<Attribute, ColumnName[]> = {
+  velocity: ['velocity'],
+  radius: ['radius'],
+  age: ['age', 'lifespan'],
+  phase: ['phase'],
+  travelled: ['travelled'],
+  opacity: ['opacity'],
+  colour: ['colour'],
+  orientation: ['orientation'],
+}
+const COLOURED_BY: Record<ColourSource, Attribute> = {
+  age: 'age',
+  speed: 'velocity',
+  travelled: 'travelled',
+  own: 'colour',
+}
+
+/** The columns that takes and files keep of a population: ids, positions, what it says and what its look reads. */
+export function keptColumns({ keep, look }: Population): ColumnName[] {
+  const attributes = keep === null ? ATTRIBUTES : [...keep, COLOURED_BY[look.colour.from]]
+  return ['id', 'position', ...new Set(attributes.flatMap((one) => COLUMNS_OF[one]))]
 }

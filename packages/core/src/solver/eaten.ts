@@ -78,10 +78,8 @@ export function measureArea(
   masks: Masks,
   frame: number,
 ): AreaMeasures {
-  const size = body.sizeAt(frame)
-  const points = body.mesh.positions.map((x, i) => x * size[i % 3]!)
-  const { triangles } = body.mesh
-  const area = areaAbove(points, triangles, new Float32Array(points.length / 3), 0)
-  const swept = areaAbove(points, triangles, masks.atVertices(mask, body, frame), level)
+  const points = body.sizedAt(frame)
+  const area = body.areaAt(frame)
+  const swept = areaAbove(points, body.mesh.triangles, masks.atVertices(mask, body, frame), level)
   return { id: body.shotMesh.id, area, swept, left: area - swept }
 }

@@ -4,21 +4,28 @@ import { onRamp, rampTable, type Look, type PopulationFrame } from '@tangle/core
 export function colourValue(look: Look, { columns }: PopulationFrame, i: number): number {
   switch (look.colour.from) {
     case 'age': {
-      const lifespan = columns.lifespan![i]!
+      const lifespan = columns.lifespan?.[i] ?? Infinity
       // who lives for ever is young for ever: there the range is read in seconds
-      return Number.isFinite(lifespan) ? columns.age![i]! / lifespan : columns.age![i]!
+      return Number.isFinite(lifespan) ? columns.age![i]! / lifespan : (columns.age?.[i] ?? 0)
     }
     case 'speed': {
-      const v = columns.velocity!
+      const v = columns.velocity
+      if (!v) return 0
       return Math.hypot(v[i * 3]!, v[i * 3 + 1]!, v[i * 3 + 2]!)
     }
     case 'travelled':
       return columns.travelled?.[i] ?? 0
+    case 'own':
+      return 0
   }
 }
 
 /** Linear RGB per particle, by the look of its population. */
 export function coloursOf(look: Look, population: PopulationFrame): Float32Array {
+  if (look.colour.from === 'own') {
+    const own = population.columns.colour as Float32Array | undefined
+    return own?.slice() ?? new Float32Array(population.count * 3).fill(1)
+  }
   const table = rampTable(look.colour.ramp)
   const out = new Float32Array(population.count * 3)
   for (let i = 0; i < population.count; i++) {

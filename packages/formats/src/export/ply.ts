@@ -1,15 +1,16 @@
-import type { PopulationFrame, Shot } from '@tangle/core'
+import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
-import { readPly, writePlyPoints } from '../ply.ts'
+import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
 import { coloursOf } from './colours.ts'
 import type { ExportKind } from './kind.ts'
 
 const AXES = ['x', 'y', 'z'] as const
 
 /**
- * A sequence of binary PLY files, one per population and frame: x y z (m), vx vy vz (m/s),
- * radius (m), age (s), id, phase and red green blue. Y is up.
+ * A sequence of binary PLY files, one per population and frame: x y z (m), id, red green blue and, where they
+ * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha and qx qy qz qw. Meshes that are
+ * eaten have files of their own, ID.mesh.FRAME.ply. Y is up.
  */
 export const ply: ExportKind = {
   kind: 'ply',
@@ -18,11 +19,13 @@ export const ply: ExportKind = {
   sequence: true,
   async *files(shot, frames) {
     for (let frame = frames.first; frame <= frames.last; frame++) {
-      const { populations } = await frames.read(frame)
+      const { populations, meshes } = await frames.read(frame)
+      const number = String(frame).padStart(4, '0')
       for (const population of populations) {
-        const name = `${population.id}.${String(frame).padStart(4, '0')}.ply`
-        yield { name, pieces: once(writeFrame(shot, population, frame)) }
+        yield { name: `${population.id}.${number}.ply`, pieces: once(writeFrame(shot, population, frame)) }
       }
+      for (const mesh of meshes)
+        yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: once(writeMesh(shot, mesh, frame)) }
     }
   },
   async *readBack(read, names) {
@@ -33,8 +36,13 @@ export const ply: ExportKind = {
     }
     for (const [frame, files] of frames) {
       const populations: PopulationFrame[] = []
-      for (const file of files) populations.push(readPoints(file, await read(file)))
-      yield { frame, populations } satisfies CachedFrame
+      const meshes: MeshFrame[] = []
+      for (const file of files) {
+        const bytes = await read(file)
+        if (/\.mesh\.-?\d+\.ply$/.test(file)) meshes.push(readTriangles(file, bytes))
+        else populations.push(readPoints(file, bytes))
+      }
+      yield { frame, populations, meshes } satisfies CachedFrame
     }
   },
 }
@@ -43,31 +51,50 @@ async function* once(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   yield bytes
 }
 
+const comments = (shot: Shot, id: string, frame: number): string[] => [
+  `Tangle ${shot.name.replace(/[\r\n]/g, ' ')}, ${id}, frame ${frame}`,
+  'metres, metres per second, Y up',
+]
+
+/** One property per component of a column. */
+function parts(values: Float32Array | Uint32Array | undefined, names: readonly string[]): PlyColumn[] {
+  if (!values) return []
+  const width = names.length
+  if (width === 1) return [{ name: names[0]!, values }]
+  return names.map((name, k) => ({
+    name,
+    values: Float32Array.from({ length: values.length / width }, (_, i) => values[i * width + k]!),
+  }))
+}
+
 function writeFrame(shot: Shot, population: PopulationFrame, frame: number): Uint8Array {
   const { look } = shot.populations.find((p) => p.id === population.id)!
-  const { columns, count } = population
-  const part = (values: Float32Array | Uint32Array, axis: number): Float32Array =>
-    Float32Array.from({ length: count }, (_, i) => values[i * 3 + axis]!)
+  const { columns: c, count } = population
   const colours = coloursOf(look, population)
-  return writePlyPoints(
+  const bytes = (value: (i: number) => number): Uint8Array =>
+    Uint8Array.from({ length: count }, (_, i) => value(i))
+  return writePly(
     [
-      ...AXES.map((name, axis) => ({ name, values: part(columns.position!, axis) })),
-      ...AXES.map((name, axis) => ({ name: `v${name}`, values: part(columns.velocity!, axis) })),
-      { name: 'radius', values: columns.radius! },
-      { name: 'age', values: columns.age! },
-      { name: 'id', values: columns.id! },
-      { name: 'phase', values: Uint8Array.from(columns.phase!) },
+      ...parts(c.position, AXES),
+      ...parts(c.velocity, ['vx', 'vy', 'vz']),
+      ...parts(c.radius, ['radius']),
+      ...parts(c.age, ['age']),
+      ...parts(c.id, ['id']),
+      ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
+      ...parts(c.travelled, ['travelled']),
+      ...parts(c.orientation, ['qx', 'qy', 'qz', 'qw']),
       ...['red', 'green', 'blue'].map((name, k) => ({
         name,
-        values: Uint8Array.from({ length: count }, (_, i) => encodeSrgb(colours[i * 3 + k]!)),
+        values: bytes((i) => encodeSrgb(colours[i * 3 + k]!)),
       })),
+      ...(c.opacity ? [{ name: 'alpha', values: bytes((i) => Math.round(c.opacity![i]! * 255)) }] : []),
     ],
-    [
-      `Tangle ${shot.name.replace(/[\r\n]/g, ' ')}, ${population.id}, frame ${frame}`,
-      'metres, metres per second, Y up',
-    ],
+    comments(shot, population.id, frame),
   )
 }
+
+const writeMesh = (shot: Shot, { id, positions, triangles }: MeshFrame, frame: number): Uint8Array =>
+  writePly(parts(positions, AXES), comments(shot, id, frame), triangles)
 
 /** 0–255 by the sRGB transfer (IEC 61966-2-1). */
 function encodeSrgb(linear: number): number {
@@ -75,26 +102,44 @@ function encodeSrgb(linear: number): number {
   return Math.round(Math.min(1, Math.max(0, s)) * 255)
 }
 
-function readPoints(name: string, bytes: Uint8Array): PopulationFrame {
-  const vertex = readPly(bytes).find((e) => e.name === 'vertex')
+function columnsIn(name: string, bytes: Uint8Array) {
+  const elements = readPly(bytes)
+  const vertex = elements.find((e) => e.name === 'vertex')
   if (!vertex) throw new FormatFault(name, 'has no vertices')
   const need = (column: string): Float64Array => {
     const values = vertex.columns[column]
     if (!values) throw new FormatFault(name, `has no property "${column}"`)
     return values
   }
-  const weave = (names: string[]): Float32Array => {
-    const parts = names.map(need)
-    return Float32Array.from({ length: vertex.count * 3 }, (_, i) => parts[i % 3]![Math.floor(i / 3)]!)
+  const weave = (names: readonly string[]): Float32Array => {
+    const woven = names.map(need)
+    return Float32Array.from({ length: vertex.count * 3 }, (_, i) => woven[i % 3]![Math.floor(i / 3)]!)
   }
+  return { elements, vertex, need, weave }
+}
+
+function readPoints(name: string, bytes: Uint8Array): PopulationFrame {
+  const { vertex, need, weave } = columnsIn(name, bytes)
   return {
     id: name.replace(/\.-?\d+\.ply$/, ''),
     count: vertex.count,
     columns: {
       id: Uint32Array.from(need('id')),
-      position: weave(['x', 'y', 'z']),
-      velocity: weave(['vx', 'vy', 'vz']),
-      radius: Float32Array.from(need('radius')),
+      position: weave(AXES),
+      ...(vertex.columns.vx ? { velocity: weave(['vx', 'vy', 'vz']) } : {}),
+      ...(vertex.columns.radius ? { radius: Float32Array.from(need('radius')) } : {}),
     },
+  }
+}
+
+function readTriangles(name: string, bytes: Uint8Array): MeshFrame {
+  const { elements, weave } = columnsIn(name, bytes)
+  const face: PlyElement | undefined = elements.find((e) => e.name === 'face')
+  const list = face?.lists.vertex_indices
+  if (!list) throw new FormatFault(name, 'has no faces')
+  return {
+    id: name.replace(/\.mesh\.-?\d+\.ply$/, ''),
+    positions: weave(AXES),
+    triangles: Uint32Array.from(list.values),
   }
 }

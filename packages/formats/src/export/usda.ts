@@ -1,4 +1,4 @@
-import type { Look, PopulationFrame, Shot } from '@tangle/core'
+import type { Look, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { atLine, FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { linesOf } from '../meshes/lines.ts'
@@ -7,9 +7,10 @@ import { plainName, type ExportKind, type Frames } from './kind.ts'
 
 /**
  * Universal Scene Description as text: one Points prim per population, with a time sample per frame
- * for ids, points, velocities (per second), widths (diameters) and displayColor. The number of
- * points changes from frame to frame; ids tell who is who. Metres, Y up.
- * Source: the UsdGeomPoints schema of OpenUSD.
+ * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
+ * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
+ * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame. Metres, Y up.
+ * Source: the UsdGeomPoints and UsdGeomMesh schemas of OpenUSD.
  */
 export const usda: ExportKind = {
   kind: 'usda',
@@ -31,36 +32,49 @@ async function* encodePieces(texts: AsyncIterable<string>): AsyncGenerator<Uint8
 
 interface Attribute {
   declaration: string
-  perPoint: boolean
-  width: 1 | 3
-  values(population: PopulationFrame, look: Look): ArrayLike<number>
+  width: 1 | 3 | 4
+  /** Undefined where the population does not keep it. */
+  values(population: PopulationFrame, look: Look): ArrayLike<number> | undefined
 }
 
 /** In the order in which they are written; a take is gone through once for each. */
 const ATTRIBUTES: Attribute[] = [
-  { declaration: 'float3[] extent', perPoint: false, width: 3, values: extent },
-  { declaration: 'int64[] ids', perPoint: true, width: 1, values: ({ columns }) => columns.id! },
-  { declaration: 'point3f[] points', perPoint: true, width: 3, values: ({ columns }) => columns.position! },
-  {
-    declaration: 'vector3f[] velocities',
-    perPoint: true,
-    width: 3,
-    values: ({ columns }) => columns.velocity!,
-  },
+  { declaration: 'float3[] extent', width: 3, values: extent },
+  { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id },
+  { declaration: 'point3f[] points', width: 3, values: ({ columns }) => columns.position },
+  { declaration: 'vector3f[] velocities', width: 3, values: ({ columns }) => columns.velocity },
   {
     declaration: 'float[] widths',
-    perPoint: true,
     width: 1,
-    values: ({ columns }) => (columns.radius as Float32Array).map((r) => 2 * r),
+    values: ({ columns }) => (columns.radius as Float32Array | undefined)?.map((r) => 2 * r),
   },
   {
     declaration: 'color3f[] primvars:displayColor',
-    perPoint: true,
     width: 3,
     values: (population, look) => coloursOf(look, population),
   },
+  { declaration: 'float[] primvars:displayOpacity', width: 1, values: ({ columns }) => columns.opacity },
+  {
+    declaration: 'quatf[] primvars:orientation',
+    width: 4,
+    // a quaternion is written with its real part first
+    values: ({ columns }) =>
+      columns.orientation &&
+      Float32Array.from(columns.orientation, (_, i) => columns.orientation![i % 4 === 0 ? i + 3 : i - 1]!),
+  },
 ]
-const INTERPOLATED = ['float[] widths', 'color3f[] primvars:displayColor']
+const INTERPOLATED = ['float[] widths', 'primvars:']
+
+const MESH_ATTRIBUTES: { declaration: string; width: 1 | 3; values(mesh: MeshFrame): ArrayLike<number> }[] = [
+  { declaration: 'float3[] extent', width: 3, values: ({ positions }) => boxOf(positions, () => 0) },
+  {
+    declaration: 'int[] faceVertexCounts',
+    width: 1,
+    values: ({ triangles }) => new Uint32Array(triangles.length / 3).fill(3),
+  },
+  { declaration: 'int[] faceVertexIndices', width: 1, values: ({ triangles }) => triangles },
+  { declaration: 'point3f[] points', width: 3, values: ({ positions }) => positions },
+]
 
 async function* writeShot(shot: Shot, frames: Frames): AsyncGenerator<string> {
   const { rate } = shot.frames
@@ -80,41 +94,59 @@ async function* writeShot(shot: Shot, frames: Frames): AsyncGenerator<string> {
 def Xform "${root}"
 {
 `
+  const { populations, meshes } = await frames.read(frames.first)
   for (const { id, look } of shot.populations) {
+    const first = populations.find((p) => p.id === id)!
     yield `    def Points "${plainName(id)}"\n    {\n`
-    for (const attribute of ATTRIBUTES) {
-      const { declaration } = attribute
-      if (INTERPOLATED.includes(declaration))
+    for (const { declaration, width, values } of ATTRIBUTES) {
+      if (!values(first, look)) continue
+      if (INTERPOLATED.some((part) => declaration.includes(part)))
         yield `        ${declaration} (\n            interpolation = "vertex"\n        )\n`
-      yield `        ${declaration}.timeSamples = {\n`
-      for (let frame = frames.first; frame <= frames.last; frame++) {
-        const { populations } = await frames.read(frame)
-        const population = populations.find((p) => p.id === id)!
-        yield `            ${frame}: [`
-        yield* listOf(attribute.values(population, look), attribute.width)
-        yield `],\n`
-      }
-      yield `        }\n`
+      yield* samplesOf(declaration, width, frames, (frame) => {
+        const population = frame.populations.find((p) => p.id === id)!
+        return values(population, look)!
+      })
     }
+    yield `    }\n`
+  }
+  for (const { id } of meshes) {
+    yield `    def Mesh "${meshName(id)}"\n    {\n        uniform token subdivisionScheme = "none"\n`
+    for (const { declaration, width, values } of MESH_ATTRIBUTES)
+      yield* samplesOf(declaration, width, frames, (frame) => values(frame.meshes.find((m) => m.id === id)!))
     yield `    }\n`
   }
   yield `}\n`
 }
 
-/** Values per piece of text. */
-const PIECE = 30000
+/** A mesh may have the id of a population: prims have names of their own. */
+const meshName = (id: string): string => `${plainName(id)}_mesh`
 
-function* listOf(values: ArrayLike<number>, width: 1 | 3): Generator<string> {
+async function* samplesOf(
+  declaration: string,
+  width: 1 | 3 | 4,
+  frames: Frames,
+  values: (frame: CachedFrame) => ArrayLike<number>,
+): AsyncGenerator<string> {
+  yield `        ${declaration}.timeSamples = {\n`
+  for (let frame = frames.first; frame <= frames.last; frame++) {
+    yield `            ${frame}: [`
+    yield* listOf(values(await frames.read(frame)), width)
+    yield `],\n`
+  }
+  yield `        }\n`
+}
+
+/** Values per piece of text. */
+const PIECE = 36000
+
+function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<string> {
   const whole = values instanceof Uint32Array
   const write = (v: number): string => (whole ? String(v) : decimal(v))
   for (let from = 0; from < values.length; from += PIECE) {
     const words: string[] = []
     for (let i = from; i < Math.min(values.length, from + PIECE); i += width) {
-      words.push(
-        width === 1
-          ? write(values[i]!)
-          : `(${write(values[i]!)}, ${write(values[i + 1]!)}, ${write(values[i + 2]!)})`,
-      )
+      if (width === 1) words.push(write(values[i]!))
+      else words.push(`(${Array.from({ length: width }, (_, k) => write(values[i + k]!)).join(', ')})`)
     }
     yield (from > 0 ? ', ' : '') + words.join(', ')
   }
@@ -124,14 +156,17 @@ function* listOf(values: ArrayLike<number>, width: 1 | 3): Generator<string> {
 const decimal = (value: number): string =>
   Object.is(value, -0) ? '-0' : String(Number(value.toPrecision(9)))
 
-function extent({ columns, count }: PopulationFrame): Float32Array {
-  if (count === 0) return new Float32Array(6)
+function extent({ columns }: PopulationFrame): Float32Array {
+  return boxOf(columns.position as Float32Array, (i) => columns.radius?.[i] ?? 0)
+}
+function boxOf(positions: Float32Array, radius: (i: number) => number): Float32Array {
+  if (positions.length === 0) return new Float32Array(6)
   const out = new Float32Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity])
-  for (let i = 0; i < count * 3; i++) {
+  for (let i = 0; i < positions.length; i++) {
     const axis = i % 3
-    const radius = columns.radius![Math.floor(i / 3)]!
-    out[axis] = Math.min(out[axis]!, columns.position![i]! - radius)
-    out[axis + 3] = Math.max(out[axis + 3]!, columns.position![i]! + radius)
+    const r = radius(Math.floor(i / 3))
+    out[axis] = Math.min(out[axis]!, positions[i]! - r)
+    out[axis + 3] = Math.max(out[axis + 3]!, positions[i]! + r)
   }
   return out
 }
@@ -143,8 +178,8 @@ function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
   let attribute = ''
   let closed = 0
   for (const [line, number] of linesOf(bytes)) {
-    const found = /def Points "(\w+)"/.exec(line)
-    if (found) prim = found[1]!
+    const found = /def (Points|Mesh) "(\w+)"/.exec(line)
+    if (found) prim = `${found[1]} ${found[2]}`
     const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
     if (declared) attribute = declared[1]!
     const sample = /^\s*(-?\d+): \[/.exec(line)
@@ -160,17 +195,26 @@ function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
   }
   if (closed === 0) throw new FormatFault('end of file', 'the last bracket is missing: the file is cut off')
   for (const [frame, populations] of frames) {
+    const prims = (kind: string) =>
+      [...populations].flatMap(([name, samples]) =>
+        name.startsWith(`${kind} `) ? [{ id: name.slice(kind.length + 1), samples }] : [],
+      )
     yield {
       frame,
-      populations: [...populations].map(([id, samples]) => ({
+      populations: prims('Points').map(({ id, samples }) => ({
         id,
         count: samples.ids?.length ?? 0,
         columns: {
           id: Uint32Array.from(samples.ids ?? []),
           position: Float32Array.from(samples.points ?? []),
-          velocity: Float32Array.from(samples.velocities ?? []),
-          radius: Float32Array.from(samples.widths ?? [], (w) => w / 2),
+          ...(samples.velocities ? { velocity: Float32Array.from(samples.velocities) } : {}),
+          ...(samples.widths ? { radius: Float32Array.from(samples.widths, (w) => w / 2) } : {}),
         },
+      })),
+      meshes: prims('Mesh').map(({ id, samples }) => ({
+        id: id.replace(/_mesh$/, ''),
+        positions: Float32Array.from(samples.points ?? []),
+        triangles: Uint32Array.from(samples.faceVertexIndices ?? []),
       })),
     }
   }

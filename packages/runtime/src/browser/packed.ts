@@ -1,33 +1,111 @@
-import type { PopulationFrame } from '@tangle/core'
+import type { MeshFrame, PopulationFrame } from '@tangle/core'
+import { vertexNormals } from '@tangle/core'
 import { toHalf } from './half.ts'
 
-/** What the stage draws of a population: 20 bytes a particle. */
+/** What the stage draws of a population: 28 bytes a particle, 40 with colours of its own. */
 export interface PackedPopulation {
   id: string
   count: number
+  ids: Uint32Array
   /** x, y, z in metres. */
   positions: Float32Array
   /** Half floats: radius (m), age (share of the lifespan, or seconds), speed (m/s), travelled (m). */
   values: Uint16Array
+  /** Phase, opacity (0–255), and two numbers of the direction a disc faces (octahedral, 0–255). */
+  traits: Uint8Array
+  /** Linear RGB, where particles have colours of their own. */
+  colours: Float32Array | null
 }
+
+/** Radius drawn of particles that keep none, metres. */
+const SOME_RADIUS = 0.01
 
 /** Copies a frame into buffers of its own, for drawing. */
 export function packPopulation({ id, count, columns }: PopulationFrame): PackedPopulation {
   const positions = new Float32Array(count * 3)
   positions.set(columns.position!)
   const values = new Uint16Array(count * 4)
-  const { radius, age, lifespan, velocity, travelled } = columns as Record<string, Float32Array>
+  const traits = new Uint8Array(count * 4)
+  const { radius, age, lifespan, velocity, travelled, opacity, colour, orientation } = columns as Record<
+    string,
+    Float32Array
+  >
+  const phase = columns.phase
   for (let i = 0; i < count; i++) {
     const o = i * 3
-    const life = lifespan![i]!
-    const speed = Math.sqrt(velocity![o]! ** 2 + velocity![o + 1]! ** 2 + velocity![o + 2]! ** 2)
-    values[i * 4] = toHalf(radius![i]!)
-    values[i * 4 + 1] = toHalf(life === Infinity ? age![i]! : age![i]! / life)
+    const life = lifespan?.[i] ?? Infinity
+    const speed = velocity ? Math.sqrt(velocity[o]! ** 2 + velocity[o + 1]! ** 2 + velocity[o + 2]! ** 2) : 0
+    values[i * 4] = toHalf(radius?.[i] ?? SOME_RADIUS)
+    values[i * 4 + 1] = age ? toHalf(life === Infinity ? age[i]! : age[i]! / life) : 0
     values[i * 4 + 2] = toHalf(speed)
     values[i * 4 + 3] = travelled ? toHalf(travelled[i]!) : 0
+    traits[i * 4] = phase?.[i] ?? 0
+    traits[i * 4 + 1] = opacity ? Math.round(opacity[i]! * 255) : 255
+    if (orientation) packFacing(orientation, i, traits)
+    else traits[i * 4 + 2] = traits[i * 4 + 3] = 128
   }
-  return { id, count, positions, values }
+  return {
+    id,
+    count,
+    ids: Uint32Array.from(columns.id!),
+    positions,
+    values,
+    traits,
+    colours: colour ? colour.slice() : null,
+  }
 }
 
+/** The z axis of a particle, folded onto an octahedron. Source: Cigolle et al., "A survey of efficient
+ * representations for independent unit vectors" (2014). */
+function packFacing(orientation: Float32Array, i: number, traits: Uint8Array): void {
+  const [x, y, z, w] = [0, 1, 2, 3].map((k) => orientation[i * 4 + k]!) as [number, number, number, number]
+  const n = [2 * (x * z + w * y), 2 * (y * z - w * x), 1 - 2 * (x * x + y * y)]
+  const sum = Math.abs(n[0]!) + Math.abs(n[1]!) + Math.abs(n[2]!)
+  let [u, v] = [n[0]! / sum, n[1]! / sum]
+  if (n[2]! < 0) [u, v] = [(1 - Math.abs(v)) * (u < 0 ? -1 : 1), (1 - Math.abs(u)) * (v < 0 ? -1 : 1)]
+  traits[i * 4 + 2] = Math.round((u * 0.5 + 0.5) * 255)
+  traits[i * 4 + 3] = Math.round((v * 0.5 + 0.5) * 255)
+}
+
+/** A mesh of a moment, for drawing. */
+export interface PackedMesh extends MeshFrame {
+  normals: Float32Array
+  /** A mask at the vertices, and the same with one of its inputs off. */
+  values?: Float32Array
+  others?: Float32Array
+}
+
+export const packMesh = (mesh: MeshFrame): PackedMesh => ({ ...mesh, normals: vertexNormals(mesh) })
+
 export const packedBytes = (populations: PackedPopulation[]): number =>
-  populations.reduce((sum, p) => sum + p.positions.byteLength + p.values.byteLength, 0)
+  populations.reduce(
+    (sum, p) =>
+      sum +
+      p.ids.byteLength +
+      p.positions.byteLength +
+      p.values.byteLength +
+      p.traits.byteLength +
+      (p.colours?.byteLength ?? 0),
+    0,
+  )
+
+/** The buffers of packed frames, to be handed over rather than copied. */
+export function buffersOf(populations: PackedPopulation[], meshes: PackedMesh[] = []): ArrayBuffer[] {
+  const arrays = [
+    ...populations.flatMap((p) => [
+      p.ids,
+      p.positions,
+      p.values,
+      p.traits,
+      ...(p.colours ? [p.colours] : []),
+    ]),
+    ...meshes.flatMap((m) => [
+      m.positions,
+      m.triangles,
+      m.normals,
+      ...(m.values ? [m.values] : []),
+      ...(m.others ? [m.others] : []),
+    ]),
+  ]
+  return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))]
+}

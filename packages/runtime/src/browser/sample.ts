@@ -1,4 +1,4 @@
-import { createSimulation, valueAt, type Mesh, type Shot } from '@tangle/core'
+import { createSimulation, valueAt, type Birth, type Mesh, type Population, type Shot } from '@tangle/core'
 import type { Machine } from '@tangle/kernels'
 
 /** Most points shown of a birth. */
@@ -19,13 +19,19 @@ export function sampleBirth(
   const nothing = { positions: new Float32Array(), normals: new Float32Array(), total: 0 }
   if (!population || !birth) return nothing
   const total = expected(shot, birth.amount)
+  if ('swept' in birth.amount) return sweptSample(machine, meshes, shot, population, birth, frame)
   const at = 'burst' in birth.amount ? birth.amount.at : frame
   const burst = 'burst' in birth.amount ? birth.amount.burst : Math.min(total, MOST_POINTS)
   const alone: Shot = {
     ...shot,
     frames: { ...shot.frames, first: at, last: at },
     populations: [
-      { ...population, births: [{ ...birth, muted: false, amount: { burst, at } }], influences: [] },
+      {
+        ...population,
+        births: [{ ...birth, muted: false, amount: { burst, at } }],
+        influences: [],
+        cues: [],
+      },
     ],
   }
   try {
@@ -44,9 +50,56 @@ export function sampleBirth(
   }
 }
 
+/** What a sweep gives from a frame to the next, as the points that it has just swept. */
+function sweptSample(
+  machine: Machine,
+  meshes: Map<string, Mesh>,
+  shot: Shot,
+  population: Population,
+  birth: Birth,
+  frame: number,
+): { positions: Float32Array; normals: Float32Array; total: number; message?: string } {
+  const { first, last } = shot.frames
+  const from = Math.max(first, Math.min(frame, last - 1))
+  const amount = birth.amount as Extract<Birth['amount'], { swept: number }>
+  const alone: Shot = {
+    ...shot,
+    quality: { ...shot.quality, substeps: 1 },
+    // what has been swept before this frame is not of interest
+    populations: [
+      {
+        ...population,
+        births: [{ ...birth, muted: false, amount: { ...amount, from } }],
+        influences: [],
+        cues: [],
+      },
+    ],
+  }
+  try {
+    const simulation = createSimulation(machine, alone, meshes)
+    if (from > first) simulation.restore({ ...simulation.snapshot(), frame: from })
+    simulation.advance()
+    const { columns, count } = simulation.populations()[0]!
+    const stride = Math.max(1, Math.ceil(count / MOST_POINTS))
+    const pick = (name: 'position' | 'velocity'): Float32Array =>
+      Float32Array.from(columns[name]!.filter((_, i) => Math.floor(i / 3) % stride === 0))
+    const out = { positions: pick('position'), normals: pick('velocity'), total: amount.swept }
+    simulation.dispose()
+    return out
+  } catch (error) {
+    return {
+      positions: new Float32Array(),
+      normals: new Float32Array(),
+      total: 0,
+      message: (error as Error).message,
+    }
+  }
+}
+
 /** How many a birth gives over the whole shot, before what its mesh can offer. */
 function expected(shot: Shot, amount: Shot['populations'][number]['births'][number]['amount']): number {
   if ('burst' in amount) return amount.burst === 'all' ? 0 : amount.burst
+  if ('swept' in amount) return amount.swept
   const { first, last, rate } = shot.frames
   const from = Math.max(first, amount.from ?? first)
   const to = Math.min(last, amount.to ?? last)

@@ -13,7 +13,7 @@ import {
 import { createMemory } from '@tangle/kernels'
 import { createPool, type Pool } from '../shared/pool.ts'
 import type { Answer, Request } from './messages.ts'
-import { packedBytes, packPopulation } from './packed.ts'
+import { buffersOf, packedBytes, packPopulation } from './packed.ts'
 import { sampleBirth } from './sample.ts'
 
 /** Frames from one snapshot to the next, and the bytes that all of them may take. */
@@ -144,7 +144,6 @@ function sendFrame(simulation: Simulation, generation: number, milliseconds: num
   const populations = simulation.populations().map(packPopulation)
   sent.add(simulation.frame)
   sentBytes += packedBytes(populations)
-  const transfer = populations.flatMap((p) => [p.positions.buffer, p.values.buffer] as ArrayBuffer[])
   post(
     {
       type: 'frame',
@@ -155,7 +154,7 @@ function sendFrame(simulation: Simulation, generation: number, milliseconds: num
       milliseconds,
       memory: machine.heap.used,
     },
-    transfer,
+    buffersOf(populations),
   )
 }
 

@@ -1,4 +1,4 @@
-import { packedBytes, type PackedPopulation } from './packed.ts'
+import { packedBytes, type PackedMesh, type PackedPopulation } from './packed.ts'
 import type { TakeFrameAnswer } from './take.worker.ts'
 
 /** Plays a take from the server: keeps frames near the playhead and fetches ahead of it. */
@@ -6,6 +6,8 @@ export interface TakePlayer {
   readonly fault: string | null
   /** The frame if it is here; asks for it and for those that follow. */
   frame(frame: number, direction: 1 | -1): PackedPopulation[] | undefined
+  /** What is left of eaten meshes at a frame that is here. */
+  meshes(frame: number): PackedMesh[]
   has(frame: number): boolean
   subscribe(listener: () => void): () => void
   dispose(): void
@@ -19,9 +21,11 @@ export function createTakePlayer(
   address: string,
   range: { first: number; last: number },
   budget: number,
+  backward: boolean,
 ): TakePlayer {
   const worker = new Worker(new URL('./take.worker.ts', import.meta.url), { type: 'module' })
   const frames = new Map<number, PackedPopulation[]>()
+  const meshes = new Map<number, PackedMesh[]>()
   const asked = new Set<number>()
   const listeners = new Set<() => void>()
   let bytes = 0
@@ -31,6 +35,7 @@ export function createTakePlayer(
     asked.delete(data.frame)
     if (data.populations) {
       frames.set(data.frame, data.populations)
+      meshes.set(data.frame, data.meshes ?? [])
       bytes += packedBytes(data.populations)
     } else fault = data.fault ?? null
     for (const listener of listeners) listener()
@@ -42,13 +47,14 @@ export function createTakePlayer(
       const far = [...frames.keys()].reduce((a, b) => (Math.abs(b - near) > Math.abs(a - near) ? b : a))
       bytes -= packedBytes(frames.get(far)!)
       frames.delete(far)
+      meshes.delete(far)
     }
   }
 
   function ask(frame: number): void {
     if (frames.has(frame) || asked.has(frame) || asked.size >= ON_THEIR_WAY) return
     asked.add(frame)
-    worker.postMessage({ address, frame })
+    worker.postMessage({ address, frame, backward })
   }
 
   return {
@@ -56,6 +62,7 @@ export function createTakePlayer(
       return fault
     },
     has: (frame) => frames.has(frame),
+    meshes: (frame) => meshes.get(frame) ?? [],
     frame(frame, direction) {
       makeRoom(frame)
       for (let k = 0; k <= AHEAD; k++) {

@@ -13,8 +13,8 @@ const acknowledged = new Int32Array(stored)
 let sent = 0
 const { first, last } = (shot as Shot).frames
 for (const baked of bake(machine, shot as Shot, new Map(meshes as [string, Mesh][]), { first, last })) {
-  const { populations, ...facts } = baked
-  const bytes = encodeFrame(baked.frame, populations)
+  const { populations, meshes: eaten, ...facts } = baked
+  const bytes = encodeFrame(baked.frame, populations, eaten)
   parentPort!.postMessage({ ...facts, bytes } satisfies TakeFrame, [bytes.buffer as ArrayBuffer])
   sent++
   for (

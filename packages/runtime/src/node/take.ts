@@ -12,7 +12,7 @@ export interface SimulatorData {
   /** Int32: frames stored so far. */
   stored: SharedArrayBuffer
 }
-export type TakeFrame = Omit<BakedFrame, 'populations'> & { bytes: Uint8Array }
+export type TakeFrame = Omit<BakedFrame, 'populations' | 'meshes'> & { bytes: Uint8Array }
 
 /**
  * Computes a shot in a thread of its own and awaits `store` for every frame in order. Aborting the

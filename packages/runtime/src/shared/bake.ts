@@ -1,10 +1,20 @@
-import { createSimulation, type Measures, type Mesh, type PopulationFrame, type Shot } from '@tangle/core'
+import {
+  createSimulation,
+  keptColumns,
+  type Measures,
+  type Mesh,
+  type MeshFrame,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import type { Machine } from '@tangle/kernels'
 
 export interface BakedFrame {
   frame: number
   /** Views into the simulation: gone when the next frame is asked for. */
   populations: PopulationFrame[]
+  /** What is left of meshes that are eaten. */
+  meshes: MeshFrame[]
   particles: number
   milliseconds: number
   fingerprint: string
@@ -30,10 +40,13 @@ export function* bake(
     for (;;) {
       const { frame } = simulation
       if (frame >= first) {
-        const populations = simulation.populations()
+        const populations = simulation
+          .populations()
+          .map((one, i) => thinned(one, keptColumns(shot.populations[i]!)))
         yield {
           frame,
           populations,
+          meshes: simulation.meshes(),
           particles: populations.reduce((sum, p) => sum + p.count, 0),
           milliseconds: Math.round((performance.now() - from) * 100) / 100,
           fingerprint: simulation.fingerprint(),
@@ -48,3 +61,9 @@ export function* bake(
     simulation.dispose()
   }
 }
+
+/** Only the columns that are kept. */
+const thinned = (population: PopulationFrame, names: string[]): PopulationFrame => ({
+  ...population,
+  columns: Object.fromEntries(Object.entries(population.columns).filter(([name]) => names.includes(name))),
+})

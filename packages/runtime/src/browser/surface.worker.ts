@@ -1,0 +1,137 @@
+/**
+ * Shows meshes and masks of one moment: what is left of meshes that are eaten, meshes that ripple, the values
+ * of a mask on meshes and in a plane. Beside the simulator, so that looking around does not wait for it.
+ */
+import {
+  createBodies,
+  createMasks,
+  eatenMesh,
+  type Body,
+  type Masks,
+  type Mesh,
+  type Shot,
+} from '@tangle/core'
+import { createMachine, type Machine } from '@tangle/kernels'
+import { buffersOf, packMesh, type PackedMesh } from './packed.ts'
+
+export interface SurfaceRequest {
+  request: number
+  shot: Shot
+  frame: number
+  /** A mask to show on all meshes and in a plane. */
+  heat: { mask: string; variant: Shot | null; plane: CutPlane | null } | null
+}
+/** A square of points: its middle and two half sides, metres. */
+export interface CutPlane {
+  centre: [number, number, number]
+  across: [number, number, number]
+  up: [number, number, number]
+}
+export interface SurfaceAnswer {
+  request: number
+  frame: number
+  meshes: PackedMesh[]
+  /** PLANE_POINTS² values, row by row. */
+  plane: Float32Array | null
+  fault?: string
+}
+export const PLANE_POINTS = 128
+
+interface Ready {
+  shot: Shot
+  bodies: Map<string, Body>
+  masks: Masks
+}
+
+const machine: Machine = createMachine()
+const meshes = new Map<string, Mesh>()
+const ready = new Map<string, Ready>()
+
+onmessage = ({ data }: MessageEvent<SurfaceRequest | { key: string; mesh: Mesh }>) => {
+  if ('key' in data) {
+    meshes.set(data.key, data.mesh)
+    return
+  }
+  let answer: SurfaceAnswer
+  try {
+    answer = show(data)
+  } catch (error) {
+    ready.clear()
+    machine.heap.reset()
+    answer = {
+      request: data.request,
+      frame: data.frame,
+      meshes: [],
+      plane: null,
+      fault: (error as Error).message,
+    }
+  }
+  const buffers = buffersOf([], answer.meshes)
+  if (answer.plane) buffers.push(answer.plane.buffer as ArrayBuffer)
+  ;(globalThis as unknown as Worker).postMessage(answer, buffers)
+}
+
+/** Bodies and masks of a shot, kept until what they are made of changes. */
+function prepare(name: string, shot: Shot): Ready {
+  const kept = ready.get(name)
+  const makeup = (s: Shot): string =>
+    JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks])
+  if (kept && makeup(kept.shot) === makeup(shot)) return kept
+  kept?.masks.dispose()
+  for (const body of kept?.bodies.values() ?? []) body.dispose()
+  const bodies = createBodies(machine, shot, meshes, new Set(shot.meshes.map((mesh) => mesh.id)))
+  const made = { shot, bodies, masks: createMasks(machine, shot, bodies) }
+  ready.set(name, made)
+  return made
+}
+
+function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
+  const { bodies, masks } = prepare('shot', shot)
+  const variant = heat?.variant ? prepare('variant', heat.variant) : null
+  const shown = shot.meshes.flatMap(({ id, eaten, visible }) => {
+    const body = bodies.get(id)!
+    if (!visible) return []
+    if (heat) {
+      const values = masks.atVertices(heat.mask, body, frame).slice()
+      const others = variant?.masks.atVertices(heat.mask, variant.bodies.get(id)!, frame).slice()
+      return [{ ...packMesh(worldMesh(body, frame)), values, ...(others ? { others } : {}) }]
+    }
+    if (eaten) return [packMesh(eatenMesh(body, eaten, masks, frame))]
+    return body.deforms ? [packMesh(worldMesh(body, frame))] : []
+  })
+  return {
+    request,
+    frame,
+    meshes: shown,
+    plane: heat?.plane ? planeValues(masks, heat.mask, heat.plane, frame) : null,
+  }
+}
+
+const worldMesh = (body: Body, frame: number) => ({
+  id: body.shotMesh.id,
+  positions: body.worldView(frame).slice(),
+  triangles: body.mesh.triangles.slice(),
+})
+
+function planeValues(
+  masks: Masks,
+  mask: string,
+  { centre, across, up }: CutPlane,
+  frame: number,
+): Float32Array {
+  const { heap } = machine
+  const count = PLANE_POINTS ** 2
+  const [positions, out] = [heap.allocate(count * 12), heap.allocate(count * 4)]
+  const points = heap.f32(positions, count * 3)
+  for (let i = 0; i < count; i++) {
+    const u = ((i % PLANE_POINTS) / (PLANE_POINTS - 1)) * 2 - 1
+    const v = (Math.floor(i / PLANE_POINTS) / (PLANE_POINTS - 1)) * 2 - 1
+    for (let axis = 0; axis < 3; axis++)
+      points[i * 3 + axis] = centre[axis]! + across[axis]! * u + up[axis]! * v
+  }
+  masks.write(mask, { count, positions, frame }, out)
+  const values = heap.f32(out, count).slice()
+  heap.free(positions)
+  heap.free(out)
+  return values
+}

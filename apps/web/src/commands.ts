@@ -1,11 +1,14 @@
 /** Every command in one place: the finder lists them, the keyboard calls them. */
+import { MASKS } from '@tangle/core'
 import { ActionCreators } from 'redux-undo'
 import { engine } from './engine/engine.ts'
 import { underPointer } from './fields/KeyButton.tsx'
 import { stage } from './stage/Stage.tsx'
 import { store } from './store/index.ts'
-import { finderToggled, handleChosen, loopToggled, soloed } from './store/session.ts'
+import { finderToggled, handleChosen, loopToggled, shownAs, soloed, type Session } from './store/session.ts'
 import { set } from './store/shot.ts'
+import { addMask, missingFor } from './steps/masks.ts'
+import { copyInfluences, pasteInfluences } from './steps/populations.ts'
 import { STEPS, type Step } from './steps/steps.ts'
 
 export interface Command {
@@ -89,6 +92,42 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
       shortcut: 'K',
       run: () => underPointer.toggleKey?.(),
     },
+    {
+      id: 'copy',
+      label: 'Copy the selected influence',
+      keys: 'mod+c',
+      shortcut: 'Ctrl C',
+      run: () => copyInfluences(false),
+    },
+    { id: 'copy-all', label: 'Copy all influences of the population', run: () => copyInfluences(true) },
+    {
+      id: 'paste',
+      label: 'Paste influences',
+      keys: 'mod+v',
+      shortcut: 'Ctrl V',
+      run: pasteInfluences,
+    },
+    {
+      id: 'charts',
+      label: 'Charts',
+      keys: 'c',
+      shortcut: 'C',
+      run: () => toggleDrawer('charts'),
+    },
+    { id: 'table', label: 'Particle table', keys: 'p', shortcut: 'P', run: () => toggleDrawer('table') },
+    {
+      id: 'phase-colours',
+      label: 'Colour particles by phase',
+      run: () => void store.dispatch(shownAs({ phaseColours: !store.getState().session.phaseColours })),
+    },
+    ...MASKS.map((kind) => ({
+      id: `mask-${kind.kind}`,
+      label: `Add a mask: ${kind.label}`,
+      run: () => {
+        if (missingFor(kind.kind, store.getState().shot.present) === null) addMask(kind.kind)
+        goTo('masks')
+      },
+    })),
     { id: 'mute', label: 'Mute the selected influence', keys: 'm', shortcut: 'M', run: mute },
     { id: 'solo', label: 'Solo the selected influence', run: solo },
     {
@@ -114,6 +153,11 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
       run: () => goTo(id),
     })),
   ]
+}
+
+function toggleDrawer(drawer: Session['drawer']): void {
+  const open = store.getState().session.drawer
+  store.dispatch(shownAs({ drawer: open === drawer ? null : drawer }))
 }
 
 /** The selected influence and where it stands in the document. */

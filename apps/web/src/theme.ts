@@ -14,6 +14,11 @@ declare module '@mui/material/styles' {
     /** Behind readouts, so that particles do not hide them. */
     shadeDark: string
     shadeLight: string
+    /** Of phases, in order. */
+    phases: string[]
+    /** Of a mask on a mesh, at 0 and at 1. */
+    heatLow: string
+    heatHigh: string
   }
   interface PaletteOptions {
     line?: string
@@ -22,6 +27,9 @@ declare module '@mui/material/styles' {
     onLightStage?: string
     shadeDark?: string
     shadeLight?: string
+    phases?: string[]
+    heatLow?: string
+    heatHigh?: string
   }
   interface TypographyVariants {
     mono: string
@@ -33,6 +41,9 @@ const STAGE = {
   onLightStage: '#211a2c',
   shadeDark: 'rgba(18, 14, 26, 0.72)',
   shadeLight: 'rgba(246, 241, 231, 0.72)',
+  phases: ['#efe8dc', '#f2b04a', '#5fd0b5', '#b794e0', '#ff7a66', '#7fb3e6', '#d3e06b', '#e38fb8'],
+  heatLow: '#3a3450',
+  heatHigh: '#ffd9a0',
 }
 
 export const MONO = "'Spline Sans Mono Variable', monospace"

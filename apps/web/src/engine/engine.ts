@@ -2,13 +2,19 @@
  * The plain object behind the stage: playhead, clock, frames and meshes. The store holds only the
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
-import type { Measures, Mesh, MeshFacts, Shot } from '@tangle/core'
+import { sourceKey, type Measures, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
 import {
   createPreview,
+  createSurfaces,
   createTakePlayer,
+  makeTextAside,
   readMeshAside,
+  type CutPlane,
+  type PackedMesh,
   type PackedPopulation,
   type Preview,
+  type SurfaceAnswer,
+  type Surfaces,
   type TakePlayer,
 } from '@tangle/runtime/browser'
 
@@ -23,13 +29,39 @@ const frameBudget = (): number => {
   const device = (navigator as { deviceMemory?: number }).deviceMemory ?? 8
   return Math.min(3000, Math.max(400, device * 200)) * MEGABYTE
 }
+/** A mask to show on meshes, with the shot in which one of its inputs is off, and a plane to show it in. */
+export interface Heat {
+  mask: string
+  variant: Shot | null
+  plane: CutPlane | null
+}
+
+const FONTS = import.meta.glob<string>(
+  '../../../../node_modules/@fontsource/figtree/files/figtree-latin-[0-9]*-normal.woff',
+  { query: '?url', import: 'default', eager: true },
+)
+async function fontOf(weight: number): Promise<ArrayBuffer> {
+  const name = Object.keys(FONTS).find((one) => one.includes(`-${Math.round(weight / 100) * 100}-`))
+  return (await fetch(FONTS[name!]!)).arrayBuffer()
+}
+
 const threads = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency - 1 || 1))
+
+interface ShownTake {
+  id: string
+  shot: Shot
+  measures: Map<number, Measures>
+  backward: boolean
+}
 
 function createEngine() {
   const listeners = new Set<() => void>()
   const meshes = new Map<string, LoadedMesh | Promise<LoadedMesh> | Error>()
   let preview: Preview | undefined
-  let take: { player: TakePlayer; id: string; shot: Shot; measures: Map<number, Measures> } | undefined
+  let surfaces: Surfaces | undefined
+  let heat: Heat | null = null
+  let askedFor = ''
+  let take: (ShownTake & { player: TakePlayer }) | undefined
   let shot: Shot | undefined
   let draw = (): void => undefined
   let takePicture: () => Promise<Blob | null> = () => Promise.resolve(null)
@@ -63,6 +95,9 @@ function createEngine() {
       engine.pause()
       preview?.dispose()
       preview = undefined
+      surfaces?.dispose()
+      surfaces = undefined
+      heat = null
       engine.showTake(null)
       shot = undefined
     },
@@ -76,9 +111,17 @@ function createEngine() {
     // meshes
 
     mesh(asset: string): LoadedMesh | undefined {
-      const known = meshes.get(asset)
-      if (known === undefined) void load(asset).catch(() => undefined)
+      return engine.meshOf({ asset })
+    },
+    meshOf(source: MeshSource): LoadedMesh | undefined {
+      const known = meshes.get(sourceKey(source))
+      if (known === undefined) void load(source).catch(() => undefined)
       return known && 'mesh' in known ? known : undefined
+    },
+    /** Why a mesh can't be had. */
+    meshFault(source: MeshSource): string | null {
+      const known = meshes.get(sourceKey(source))
+      return known instanceof Error ? known.message : null
     },
     addMesh(asset: string, loaded: LoadedMesh): void {
       meshes.set(asset, loaded)
@@ -95,8 +138,28 @@ function createEngine() {
       if (take) return take.player.frame(engine.frame, engine.direction) ?? lastDrawn
       return preview?.frame(engine.frame)?.populations ?? (engine.playing ? lastDrawn : [])
     },
-    measures(): Measures | undefined {
-      return take ? take.measures.get(engine.frame) : preview?.frame(engine.frame)?.measures
+    measures: (): Measures | undefined => engine.measuresAt(engine.frame),
+    measuresAt(frame: number): Measures | undefined {
+      if (!take) return preview?.frame(frame)?.measures
+      const { first, last } = take.shot.frames
+      return take.measures.get(take.backward ? first + last - frame : frame)
+    },
+    /** Meshes as they are at the playhead: eaten, rippling, or with a mask on them. */
+    liveMeshes(): PackedMesh[] {
+      if (take && heat === null) return take.player.meshes(engine.frame)
+      askSurfaces()
+      return surfaces?.latest?.meshes ?? []
+    },
+    surface(): SurfaceAnswer | null {
+      return surfaces?.latest ?? null
+    },
+    /** Shows a mask on meshes and in a plane; null shows meshes as they are. */
+    showHeat(next: Heat | null): void {
+      heat = next
+      changed()
+    },
+    get heat() {
+      return heat
     },
     milliseconds: (): number | undefined => preview?.frame(engine.frame)?.milliseconds,
     computedTo: (): number | null => (take ? take.shot.frames.last : (preview?.state.computedTo ?? null)),
@@ -120,12 +183,15 @@ function createEngine() {
       changed()
     },
     /** Plays a take from the server instead of the preview; null goes back. */
-    showTake(next: { id: string; shot: Shot; measures: Map<number, Measures> } | null): void {
-      if (next?.id === take?.id) return
+    showTake(next: ShownTake | null): void {
+      if (next?.id === take?.id && next?.backward === take?.backward) return
       take?.player.dispose()
-      take = next
-        ? { ...next, player: createTakePlayer(`/api/takes/${next.id}`, next.shot.frames, frameBudget() / 2) }
-        : undefined
+      if (!next) take = undefined
+      else {
+        const address = `/api/takes/${next.id}`
+        const player = createTakePlayer(address, next.shot.frames, frameBudget() / 2, next.backward)
+        take = { ...next, player }
+      }
       take?.player.subscribe(changed)
       engine.seek(engine.frame)
     },
@@ -196,43 +262,82 @@ function createEngine() {
     })
   }
 
-  function load(asset: string): Promise<LoadedMesh> {
-    const known = meshes.get(asset)
+  function load(source: MeshSource): Promise<LoadedMesh> {
+    const key = sourceKey(source)
+    const known = meshes.get(key)
     if (known instanceof Error) return Promise.reject(known)
     if (known) return Promise.resolve(known)
-    const loading = (async () => {
-      const response = await fetch(`/api/meshes/${asset.replace('sha256:', '')}`)
-      if (!response.ok) throw new Error('A mesh of this shot is not stored any more: add its file again')
-      const name =
-        /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'mesh.obj'
-      return readMeshAside(decodeURIComponent(name), new Uint8Array(await response.arrayBuffer()))
-    })()
-    meshes.set(asset, loading)
+    const loading =
+      'text' in source
+        ? fontOf(source.text.weight).then((font) => makeTextAside(source.text, font))
+        : fetchMesh(key)
+    meshes.set(key, loading)
     loading.then(
-      (loaded) => engine.addMesh(asset, loaded),
-      (error: Error) => meshes.set(asset, error),
+      (loaded) => engine.addMesh(key, loaded),
+      (error: Error) => {
+        meshes.set(key, error)
+        changed()
+      },
     )
     return loading
+  }
+  async function fetchMesh(asset: string): Promise<LoadedMesh> {
+    const response = await fetch(`/api/meshes/${asset.replace('sha256:', '')}`)
+    if (!response.ok) throw new Error('A mesh of this shot is not stored any more: add its file again')
+    const name =
+      /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'mesh.obj'
+    return readMeshAside(decodeURIComponent(name), new Uint8Array(await response.arrayBuffer()))
+  }
+
+  /** Meshes of a shot that are here, by the key of their source. */
+  function here(of: Shot): Map<string, Mesh> {
+    const found = new Map<string, Mesh>()
+    for (const { source } of of.meshes) {
+      const loaded = engine.meshOf(source)
+      if (loaded) found.set(sourceKey(source), loaded.mesh)
+    }
+    return found
+  }
+
+  /** Asks for meshes of the playhead's moment, if something about them changes and has not been asked for. */
+  function askSurfaces(): void {
+    const of = take?.shot ?? shot
+    if (!of) return
+    const lively = heat !== null || of.meshes.some((mesh) => mesh.eaten || mesh.deform.length > 0)
+    if (!lively) return surfaces?.forget()
+    const found = here(of)
+    if (found.size < new Set(of.meshes.map((mesh) => sourceKey(mesh.source))).size) return
+    const key = `${engine.frame} ${stamp(of)} ${heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''}`
+    if (key === askedFor) return
+    askedFor = key
+    if (!surfaces) {
+      surfaces = createSurfaces()
+      surfaces.subscribe(changed)
+    }
+    surfaces.ask({ shot: of, frame: engine.frame, heat }, found)
   }
 
   /** Hands a shot to the preview once its meshes are here; a later shot overtakes it. */
   async function supplyPreview(next: Shot): Promise<void> {
-    const assets = next.meshes.flatMap((mesh) => ('asset' in mesh.source ? [mesh.source.asset] : []))
-    const loaded = new Map<string, Mesh>()
-    for (const asset of assets) {
-      const entry = meshes.get(asset)
-      const mesh = entry && 'mesh' in entry ? entry : await load(asset).catch(() => undefined)
-      if (mesh) loaded.set(asset, mesh.mesh)
-    }
+    await Promise.all(next.meshes.map(({ source }) => load(source).catch(() => undefined)))
     if (next !== shot) return
     if (!preview) {
       preview = createPreview({ threads: threads(), budget: frameBudget() })
       preview.subscribe(changed)
     }
-    preview.setShot(next, loaded)
+    preview.setShot(next, here(next))
   }
 
   return engine
+}
+
+/** A number for each document that was seen: documents are never changed, so it says which one it is. */
+const stamps = new WeakMap<object, number>()
+let stamped = 0
+function stamp(document: object | null): number {
+  if (!document) return 0
+  if (!stamps.has(document)) stamps.set(document, ++stamped)
+  return stamps.get(document)!
 }
 
 export type Engine = ReturnType<typeof createEngine>

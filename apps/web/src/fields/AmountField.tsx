@@ -8,18 +8,21 @@ import { KeyButton } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
 import { Choices, Row } from './Choices.tsx'
+import { ReferenceField } from './ReferenceField.tsx'
 
 const MOST = 20_000_000
 
 /** How many are born: a burst at a frame, or a rate per second with its count per frame beside it. */
-export function AmountField({ value, path }: { value: Amount; path: Path }) {
+export function AmountField({ value, path, sweeps }: { value: Amount; path: Path; sweeps: boolean }) {
   const act = useAct()
-  const { frames } = useShot()
+  const { frames, masks } = useShot()
   const change = (next: Amount, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-  const mode = 'burst' in value ? (value.burst === 'all' ? 'all' : 'burst') : 'rate'
+  const mode =
+    'burst' in value ? (value.burst === 'all' ? 'all' : 'burst') : 'swept' in value ? 'swept' : 'rate'
   const choose = (next: string): void => {
     if (next === 'rate') change({ rate: 10000 })
+    else if (next === 'swept') change({ swept: 200000, mask: masks[0]!.id })
     else change({ burst: next === 'all' ? 'all' : 10000, at: 'burst' in value ? value.at : frames.first })
   }
   return (
@@ -28,7 +31,12 @@ export function AmountField({ value, path }: { value: Amount; path: Path }) {
         <Choices
           name="Amount"
           value={mode}
-          options={{ rate: 'rate', burst: 'burst', all: 'all points' }}
+          options={{
+            rate: 'rate',
+            burst: 'burst',
+            all: 'all points',
+            ...((sweeps && masks.length > 0) || mode === 'swept' ? { swept: 'swept' } : {}),
+          }}
           onChange={choose}
         />
       </Row>
@@ -57,10 +65,54 @@ export function AmountField({ value, path }: { value: Amount; path: Path }) {
             onChange={(at, gesture) => change({ ...value, at }, gesture)}
           />
         </>
+      ) : 'swept' in value ? (
+        <SweptFields value={value} change={change} />
       ) : (
         <RateFields value={value} change={change} />
       )}
     </Box>
+  )
+}
+
+/** Births by the area that the level of a mask has just swept. */
+function SweptFields({
+  value,
+  change,
+}: {
+  value: Extract<Amount, { swept: number }>
+  change(next: Amount, gesture?: string): void
+}) {
+  return (
+    <>
+      <ReferenceField
+        label="Swept by"
+        help="They are born where the level of this mask has just passed"
+        to="mask"
+        value={value.mask}
+        onChange={(mask) => mask && change({ ...value, mask })}
+      />
+      <NumberField
+        label="In all"
+        name="In all"
+        help="For the whole surface; each stretch gives its share"
+        value={value.swept}
+        range={[0, MOST]}
+        usual={[0, 1_000_000]}
+        step={1000}
+        whole
+        onChange={(swept, gesture) => change({ ...value, swept }, gesture)}
+      />
+      <NumberField
+        label="Level"
+        name="Swept level"
+        help="The value of the mask that sweeps"
+        value={value.level ?? 0.5}
+        range={[0.0001, 1]}
+        usual={[0, 1]}
+        step={0.01}
+        onChange={(level, gesture) => change({ ...value, level }, gesture)}
+      />
+    </>
   )
 }
 

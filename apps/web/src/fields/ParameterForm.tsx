@@ -1,22 +1,23 @@
-import { Box, MenuItem, Select, Typography } from '@mui/material'
+import { Box, InputBase } from '@mui/material'
 import {
-  valueAt,
+  type Key,
   type Keyed,
   type NumberParameter,
+  type Origin,
   type Parameter,
   type Parameters,
+  type RampChoice,
   type Varied,
-  type VariedParameter,
-  type VectorParameter,
 } from '@tangle/core'
-import { useEngine } from '../engine/useEngine.ts'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
-import { KeyButton, underPointer } from './KeyButton.tsx'
-import { keyToggled, withValueAt } from './keyed.ts'
-import { NumberField, NumberInput } from './NumberField.tsx'
+import { CurveEditor } from './CurveEditor.tsx'
+import { KeyedNumber, VariedField, VectorField } from './KeyedNumber.tsx'
+import { OriginField } from './OriginField.tsx'
+import { RampField } from './RampField.tsx'
+import { ReferenceField } from './ReferenceField.tsx'
 
 interface ParameterFormProps {
   parameters: Parameters
@@ -26,10 +27,12 @@ interface ParameterFormProps {
   /** Phases that a reference may name. */
   phases?: string[]
   leave?: string[]
+  /** Id of the mask whose form this is: it can't name itself. */
+  of?: string
 }
 
 /** Controls for declared parameters: made from the declarations alone. */
-export function ParameterForm({ parameters, values, path, phases = [], leave = [] }: ParameterFormProps) {
+export function ParameterForm({ parameters, values, path, phases = [], leave = [], of }: ParameterFormProps) {
   const shownOnes = Object.entries(parameters).filter(
     ([name, parameter]) =>
       !leave.includes(name) &&
@@ -41,32 +44,48 @@ export function ParameterForm({ parameters, values, path, phases = [], leave = [
         <Field
           key={name}
           parameter={parameter}
-          value={values[name] ?? ('default' in parameter ? parameter.default : '')}
+          value={
+            values[name] ?? ('default' in parameter && !isOptional(parameter) ? parameter.default : undefined)
+          }
           path={[...path, name]}
           phases={phases}
+          except={of === undefined ? [] : [of]}
+          sweeps={'density' in parameters}
         />
       ))}
     </Box>
   )
 }
 
+const isOptional = (parameter: Parameter): boolean =>
+  parameter.type !== 'varied' && 'absent' in parameter && parameter.absent !== undefined
+
 interface FieldProps<P = Parameter, V = unknown> {
   parameter: P
   value: V
   path: Path
   phases: string[]
+  except: string[]
+  /** Whether births may be swept by a mask here. */
+  sweeps: boolean
 }
 
-function Field({ parameter, value, path, phases }: FieldProps) {
+function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
+  const act = useAct()
+  const shot = useShot()
+  const change = (next: unknown, gesture?: string): void =>
+    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   switch (parameter.type) {
     case 'number':
+      if (parameter.absent !== undefined)
+        return <OptionalNumber parameter={parameter} value={value as Keyed | undefined} path={path} />
       return <KeyedNumber parameter={parameter} value={value as Keyed} path={path} label={parameter.label} />
     case 'vector':
       return <VectorField parameter={parameter} value={value as [Keyed, Keyed, Keyed]} path={path} />
     case 'varied':
       return <VariedField parameter={parameter} value={value as Varied | null} path={path} />
     case 'amount':
-      return <AmountField value={value as never} path={path} />
+      return <AmountField value={value as never} path={path} sweeps={sweeps} />
     case 'choice':
       return (
         <ChoiceField
@@ -78,164 +97,85 @@ function Field({ parameter, value, path, phases }: FieldProps) {
         />
       )
     case 'reference':
-      return <ReferenceField parameter={parameter} value={value as string} path={path} phases={phases} />
-  }
-}
-
-interface KeyedNumberProps {
-  parameter: NumberParameter | VectorParameter
-  value: Keyed
-  path: Path
-  label: string
-  standard?: number
-  slider?: boolean
-}
-
-/** A number that may have keys: shows and changes its value at the playhead. */
-function KeyedNumber({ parameter, value, path, label, standard, slider }: KeyedNumberProps) {
-  const act = useAct()
-  const frame = useEngine((engine) => engine.frame)
-  const change = (next: Keyed, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-  const toggle = (): void => change(keyToggled(value, frame))
-  const usual = standard ?? (parameter.type === 'number' ? parameter.default : undefined)
-  return (
-    <Box
-      onPointerEnter={() => (underPointer.toggleKey = parameter.keyable ? toggle : null)}
-      onPointerLeave={() => (underPointer.toggleKey = null)}
-    >
-      <NumberField
-        label={label}
-        name={`${parameter.label}${label === parameter.label ? '' : ` ${label}`}`}
-        value={valueAt(value, frame)}
-        unit={parameter.unit}
-        help={parameter.help}
-        range={parameter.range}
-        usual={parameter.usual}
-        step={parameter.step}
-        whole={parameter.type === 'number' && parameter.whole}
-        {...(usual === undefined ? {} : { standard: usual })}
-        {...(slider === undefined ? {} : { slider })}
-        onChange={(next, gesture) => change(withValueAt(value, frame, next), gesture)}
-      >
-        {parameter.keyable && (
-          <KeyButton
-            name={`${parameter.label} ${label === parameter.label ? '' : label}`.trim()}
-            value={value}
-            frame={frame}
-            onToggle={toggle}
-          />
-        )}
-      </NumberField>
-    </Box>
-  )
-}
-
-function VectorField({
-  parameter,
-  value,
-  path,
-}: {
-  parameter: VectorParameter
-  value: [Keyed, Keyed, Keyed]
-  path: Path
-}) {
-  return (
-    <Box sx={{ py: 0.25 }}>
-      <Typography variant="body2" title={parameter.help}>
-        {parameter.label}
-      </Typography>
-      <Box sx={{ pl: 1 }}>
-        {(['x', 'y', 'z'] as const).map((axis, i) => (
-          <KeyedNumber
-            key={axis}
-            parameter={parameter}
-            value={value[i]!}
-            path={[...path, i]}
-            label={axis}
-            standard={parameter.default[i]!}
-          />
-        ))}
-      </Box>
-    </Box>
-  )
-}
-
-/** Mean ± spread, each a number of its own. */
-function VariedField({
-  parameter,
-  value,
-  path,
-}: {
-  parameter: VariedParameter
-  value: Varied | null
-  path: Path
-}) {
-  const act = useAct()
-  const change = (next: Varied | null, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-  if (value === null) {
-    return (
-      <Box
-        sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 28 }}
-      >
-        <Typography variant="body2" title={parameter.help}>
-          {parameter.label}
-        </Typography>
-        <Choices
-          name={parameter.label}
-          value="absent"
-          options={{ absent: parameter.absent!, limited: 'limited' }}
-          onChange={(choice) => choice === 'limited' && change({ mean: 90, spread: 30 })}
+      return (
+        <ReferenceField
+          label={parameter.label}
+          help={parameter.help}
+          to={parameter.to}
+          value={value as string | undefined}
+          {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
+          phases={phases}
+          except={except}
+          onChange={change}
         />
-      </Box>
-    )
+      )
+    case 'curve':
+      return (
+        <CurveEditor
+          name={parameter.label}
+          curve={value as Key[]}
+          x={parameter.x}
+          y={parameter.y}
+          limits={{ x: parameter.x.range, y: parameter.y.range }}
+          onChange={change}
+        />
+      )
+    case 'ramp':
+      return <RampField name={parameter.label} value={value as RampChoice} onChange={change} />
+    case 'origin':
+      return (
+        <OriginField
+          label={parameter.label}
+          value={value as Origin}
+          except={except}
+          masks={shot.masks.map((mask) => mask.id)}
+          onChange={change}
+        />
+      )
+    case 'text':
+      return (
+        <Row label={parameter.label} help={parameter.help}>
+          <InputBase
+            multiline
+            defaultValue={value as string}
+            inputProps={{ 'aria-label': parameter.label, maxLength: parameter.most }}
+            onKeyDown={(event) => event.stopPropagation()}
+            onBlur={(event) =>
+              event.target.value !== value && event.target.value.trim() && change(event.target.value)
+            }
+            sx={{ fontSize: 13, border: 1, borderColor: 'divider', borderRadius: 1, px: 0.75, width: '100%' }}
+          />
+        </Row>
+      )
+    case 'strokes':
+      return null
   }
-  const { mean, spread } = typeof value === 'number' ? { mean: value, spread: 0 } : value
-  const share = parameter.spread === 'share'
+}
+
+/** A number that may be left out. */
+function OptionalNumber({
+  parameter,
+  value,
+  path,
+}: {
+  parameter: NumberParameter
+  value: Keyed | undefined
+  path: Path
+}) {
+  const act = useAct()
   return (
     <>
-      <NumberField
-        label={parameter.label}
-        name={parameter.label}
-        value={mean}
-        unit={parameter.unit}
-        help={parameter.help}
-        range={parameter.range}
-        usual={parameter.usual}
-        step={parameter.step}
-        onChange={(next, gesture) => change({ mean: next, spread }, gesture)}
-      />
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: '84px 1fr 96px 18px',
-          gap: 1,
-          alignItems: 'center',
-          minHeight: 26,
-        }}
-      >
-        <span />
-        {parameter.absent ? (
-          <Choices
-            name={`${parameter.label} limit`}
-            value="limited"
-            options={{ absent: parameter.absent, limited: 'limited' }}
-            onChange={(choice) => choice === 'absent' && change(null)}
-          />
-        ) : (
-          <Typography variant="caption" sx={{ color: 'text.secondary', textAlign: 'right' }}>
-            varies ±
-          </Typography>
-        )}
-        <NumberInput
-          name={`${parameter.label} spread`}
-          unit={share ? '%' : `± ${parameter.unit}`}
-          value={share ? spread * 100 : spread}
-          range={share ? [0, 100] : [0, parameter.range[1]]}
-          onChange={(next) => change({ mean, spread: share ? next / 100 : next })}
+      <Row label={parameter.label} help={parameter.help}>
+        <Choices
+          name={parameter.label}
+          value={value === undefined ? 'absent' : 'given'}
+          options={{ absent: parameter.absent!, given: 'a level' }}
+          onChange={(next) => act(set({ path, value: next === 'absent' ? undefined : parameter.default }))}
         />
-      </Box>
+      </Row>
+      {value !== undefined && (
+        <KeyedNumber parameter={parameter} value={value} path={path} label={parameter.label} />
+      )}
     </>
   )
 }
@@ -262,41 +202,6 @@ function ChoiceField({
         options={options}
         onChange={(next) => act(set({ path, value: next }))}
       />
-    </Row>
-  )
-}
-
-function ReferenceField({
-  parameter,
-  value,
-  path,
-  phases,
-}: {
-  parameter: Extract<Parameter, { type: 'reference' }>
-  value: string
-  path: Path
-  phases: string[]
-}) {
-  const act = useAct()
-  const shot = useShot()
-  const options =
-    parameter.to === 'mesh'
-      ? shot.meshes.map((m) => ({ id: m.id, name: m.name }))
-      : phases.map((name) => ({ id: name, name }))
-  return (
-    <Row label={parameter.label} help={parameter.help}>
-      <Select
-        value={value}
-        onChange={(event) => act(set({ path, value: event.target.value }))}
-        inputProps={{ 'aria-label': parameter.label }}
-        fullWidth
-      >
-        {options.map((option) => (
-          <MenuItem key={option.id} value={option.id}>
-            {option.name}
-          </MenuItem>
-        ))}
-      </Select>
     </Row>
   )
 }

@@ -6,6 +6,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate, useParams } from 'react-router'
 import { commandsOf, type Command } from '../commands.ts'
 import { engine } from '../engine/engine.ts'
+import { Drawer } from '../drawer/Drawer.tsx'
 import { Finder } from '../frame/Finder.tsx'
 import { StepThread } from '../frame/StepThread.tsx'
 import { TopBar } from '../frame/TopBar.tsx'
@@ -16,6 +17,7 @@ import { Stage } from '../stage/Stage.tsx'
 import { BirthsStep } from '../steps/BirthsStep.tsx'
 import { LookStep } from '../steps/LookStep.tsx'
 import { addFiles } from '../steps/meshFiles.ts'
+import { MasksStep } from '../steps/MasksStep.tsx'
 import { MeshesStep } from '../steps/MeshesStep.tsx'
 import { MotionStep } from '../steps/MotionStep.tsx'
 import { STEPS, type Step } from '../steps/steps.ts'
@@ -103,7 +105,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       sx={{
         height: '100%',
         display: 'grid',
-        gridTemplateRows: step === 'motion' ? 'auto 1fr 272px' : 'auto 1fr',
+        gridTemplateRows: step === 'motion' ? 'auto minmax(0, 1fr) 284px' : 'auto minmax(0, 1fr)',
         gridTemplateColumns: '100px 1fr 292px',
       }}
     >
@@ -120,16 +122,21 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       >
         <StepThread step={step} />
       </Box>
-      <Box component="main" sx={{ display: 'grid', gridTemplateRows: '1fr auto', minWidth: 0, minHeight: 0 }}>
+      <Box
+        component="main"
+        sx={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto auto', minWidth: 0, minHeight: 0 }}
+      >
         <Box sx={{ position: 'relative', minHeight: 0 }}>
           <Stage step={step} births={sample} />
           <Readouts />
           <Checks />
         </Box>
+        <Drawer />
         <Transport />
       </Box>
       <Box sx={{ borderLeft: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0 }}>
         {step === 'meshes' && <MeshesStep />}
+        {step === 'masks' && <MasksStep />}
         {step === 'births' && <BirthsStep sample={sample} />}
         {step === 'motion' && <MotionStep />}
         {step === 'look' && <LookStep />}
@@ -196,6 +203,8 @@ function useShortcuts(commands: Command[]): void {
       const focused = document.activeElement
       // Space presses the button that the keyboard has gone to
       if (command.id === 'play' && focused instanceof HTMLButtonElement) return
+      // text that is marked on the page is copied as text
+      if (command.id === 'copy' && getSelection()?.toString()) return
       event.preventDefault()
       command.run()
     },

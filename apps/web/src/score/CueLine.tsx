@@ -1,21 +1,27 @@
-import { Box, Button, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
-import { INFLUENCES, type Population } from '@tangle/core'
+import { Box, Button, ButtonBase, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
+import { CUES, DIES, INFLUENCES, type Cue, type Population } from '@tangle/core'
 import { useState } from 'react'
+import { useTheme } from '@mui/material/styles'
+import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
-import { addInfluence } from '../steps/populations.ts'
-import { useAct, useShot } from '../store/index.ts'
-import { selected } from '../store/session.ts'
-import { set } from '../store/shot.ts'
+import { NameField } from '../fields/NameField.tsx'
+import { addCue, addInfluence, addPhase } from '../steps/populations.ts'
+import { useAct, useShot, useStore } from '../store/index.ts'
+import { selected, shownAs } from '../store/session.ts'
+import { moved, phaseRemoved, phaseRenamed, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 
-/** The phases in order with how many are in each now, and what can be added. */
-export function CueLine({ population, index }: { population: Population; index: number }) {
+interface OfPopulation {
+  population: Population
+  index: number
+}
+
+/** The phases in order with how many are in each now, and between them the cues that move particles on. */
+export function CueLine({ population, index }: OfPopulation) {
   const act = useAct()
   const shot = useShot()
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const measures = useEngineSlowly((e) => e.measures()?.populations.find((p) => p.id === population.id))
-  const share = shot.quality.previewShare
   return (
     <Box
       sx={{
@@ -23,6 +29,7 @@ export function CueLine({ population, index }: { population: Population; index: 
         alignItems: 'center',
         gap: 1,
         height: 36,
+        flexShrink: 0,
         px: 1.5,
         borderBottom: 1,
         borderColor: 'divider',
@@ -33,51 +40,210 @@ export function CueLine({ population, index }: { population: Population; index: 
           <Button
             key={one.id}
             color={one.id === population.id ? 'primary' : 'inherit'}
-            onClick={() => act(selected({ population: one.id, influence: null }))}
+            onClick={() => act(selected({ population: one.id, influence: null, cue: null }))}
+            sx={{ flexShrink: 0 }}
           >
             {one.name}
           </Button>
         ))}
-      {population.phases.map((phase) => (
-        <Box
-          key={phase}
-          sx={{
-            border: 1,
-            borderColor: 'divider',
-            bgcolor: 'background.raised',
-            borderRadius: 3,
-            px: 1.25,
-            height: 26,
-            display: 'flex',
-            alignItems: 'center',
-            gap: 1,
-          }}
-        >
+      <Box
+        role="group"
+        aria-label="Cue line"
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 0.75,
+          flex: 1,
+          minWidth: 0,
+          overflowX: 'auto',
+          scrollbarWidth: 'thin',
+        }}
+      >
+        {population.phases.map((phase, i) => (
+          <Box key={phase} sx={{ display: 'flex', alignItems: 'center', gap: 0.75, flexShrink: 0 }}>
+            <PhasePill
+              population={population}
+              index={index}
+              phase={phase}
+              place={i}
+              alive={measures?.phases[phase] ?? 0}
+            />
+            {population.cues
+              .filter((cue) => cue.from === phase)
+              .map((cue) => (
+                <CueChip key={cue.id} cue={cue} next={population.phases[i + 1]} />
+              ))}
+          </Box>
+        ))}
+        <Typography sx={{ fontSize: 12.5, color: 'text.secondary', flexShrink: 0 }}>
+          {population.particle.lifespan === null ? '' : '— end of life ⟶ gone'}
+        </Typography>
+        <Button onClick={() => addPhase(population, index)} sx={{ flexShrink: 0 }}>
+          + Phase
+        </Button>
+      </Box>
+      <PhaseColours />
+      <Share />
+      <AddInfluence population={population} index={index} />
+    </Box>
+  )
+}
+
+function PhasePill({
+  population,
+  index,
+  phase,
+  place,
+  alive,
+}: OfPopulation & { phase: string; place: number; alive: number }) {
+  const act = useAct()
+  const { palette } = useTheme()
+  const byPhase = useStore((state) => state.session.phaseColours)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const [naming, setNaming] = useState(false)
+  const others = population.phases.filter((one) => one !== phase)
+  const run = (what: () => void) => () => {
+    setAnchor(null)
+    what()
+  }
+  const rename = (to: string): void => {
+    setNaming(false)
+    if (others.includes(to) || to === DIES || to.length > 40) return
+    act(phaseRenamed({ index, from: phase, to }))
+  }
+  return (
+    <>
+      <ButtonBase
+        aria-label={`Phase ${phase}: ${alive} particles`}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        onDoubleClick={() => setNaming(true)}
+        sx={{
+          border: 1,
+          borderColor: 'divider',
+          bgcolor: 'background.raised',
+          borderRadius: 3,
+          px: 1.25,
+          height: 26,
+          gap: 1,
+        }}
+      >
+        {byPhase && <Box sx={{ width: 8, height: 8, borderRadius: 4, bgcolor: palette.phases[place % 8] }} />}
+        {naming ? (
+          <NameField label="Name of the phase" value={phase} onChange={rename} sx={{ width: 90 }} />
+        ) : (
           <Typography sx={{ fontSize: 13, fontWeight: 600 }}>{phase}</Typography>
-          <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
-            {count(measures?.phases[phase] ?? 0)}
-          </Typography>
-        </Box>
-      ))}
-      <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>— end of life ⟶ gone</Typography>
-      <Box sx={{ flex: 1 }} />
-      <Tooltip title="Part of the particles that the preview computes; takes compute all">
-        <Typography component="span" sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+        )}
+        <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
+          {count(alive)}
+        </Typography>
+      </ButtonBase>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <MenuItem disabled sx={{ fontSize: 12 }}>
+          Cue from {phase}…
+        </MenuItem>
+        {CUES.map((kind) => (
+          <MenuItem key={kind.kind} onClick={run(() => addCue(population, index, phase, kind.kind))}>
+            <Box component="span" aria-hidden sx={{ width: 24 }}>
+              {kind.glyph}
+            </Box>
+            {kind.label}
+          </MenuItem>
+        ))}
+        <MenuItem divider sx={{ minHeight: 0, p: 0 }} disabled />
+        <MenuItem onClick={run(() => setNaming(true))}>Rename {phase}</MenuItem>
+        <MenuItem
+          disabled={place === 0}
+          onClick={run(() =>
+            act(moved({ path: ['populations', index, 'phases'], from: place, to: place - 1 })),
+          )}
+        >
+          Move to the left
+        </MenuItem>
+        <MenuItem disabled={others.length === 0} onClick={run(() => act(phaseRemoved({ index, phase })))}>
+          Remove {phase}
+        </MenuItem>
+      </Menu>
+    </>
+  )
+}
+
+/** A cue in words, on its arrow; where it leads is named unless that is the next phase. */
+function CueChip({ cue, next }: { cue: Cue; next: string | undefined }) {
+  const act = useAct()
+  const shot = useShot()
+  const chosen = useStore((state) => state.session.selected.cue === cue.id)
+  const names = (id: string): string =>
+    shot.masks.find((mask) => mask.id === id)?.name ?? shot.meshes.find((mesh) => mesh.id === id)?.name ?? id
+  const kind = CUES.find((one) => one.kind === cue.when.kind)!
+  const words = `${cue.chance < 1 ? `${Math.round(cue.chance * 100)} % ` : ''}${kind.words(cue.when, names)}`
+  return (
+    <ButtonBase
+      aria-pressed={chosen}
+      onClick={() => act(selected({ cue: chosen ? null : cue.id }))}
+      sx={{
+        fontSize: 12.5,
+        height: 26,
+        px: 0.75,
+        borderRadius: 1,
+        color: chosen ? 'primary.main' : 'text.secondary',
+        border: 1,
+        borderColor: chosen ? 'primary.main' : 'transparent',
+        '&:hover': { borderColor: 'divider' },
+      }}
+    >
+      — {words} ⟶{cue.to === next ? '' : ` ${cue.to === DIES ? 'dies' : cue.to}`}
+    </ButtonBase>
+  )
+}
+
+function PhaseColours() {
+  const act = useAct()
+  const on = useStore((state) => state.session.phaseColours)
+  return (
+    <Button
+      aria-pressed={on}
+      color={on ? 'primary' : 'inherit'}
+      onClick={() => act(shownAs({ phaseColours: !on }))}
+      sx={{ flexShrink: 0 }}
+    >
+      Phase colours
+    </Button>
+  )
+}
+
+function Share() {
+  const act = useAct()
+  const share = useShot().quality.previewShare
+  return (
+    <Tooltip title="Part of the particles that the preview computes; takes compute all">
+      <Box role="group" aria-label="Share" sx={{ display: 'flex', alignItems: 'center', flexShrink: 0 }}>
+        <Typography component="span" sx={{ fontSize: 12.5, color: 'text.secondary', mr: 0.5 }}>
           Share
         </Typography>
-      </Tooltip>
-      {[1, 0.3, 0.1].map((part) => (
-        <Button
-          key={part}
-          color={part === share ? 'primary' : 'inherit'}
-          aria-pressed={part === share}
-          onClick={() => act(set({ path: ['quality', 'previewShare'], value: part }))}
-          sx={{ px: 0.75, fontFamily: MONO, fontSize: 12 }}
-        >
-          {Math.round(part * 100)} %
-        </Button>
-      ))}
-      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
+        {[1, 0.3, 0.1].map((part) => (
+          <Button
+            key={part}
+            color={part === share ? 'primary' : 'inherit'}
+            aria-pressed={part === share}
+            onClick={() => {
+              engine.pause()
+              act(set({ path: ['quality', 'previewShare'], value: part }))
+            }}
+            sx={{ px: 0.5, fontFamily: MONO, fontSize: 12 }}
+          >
+            {Math.round(part * 100)} %
+          </Button>
+        ))}
+      </Box>
+    </Tooltip>
+  )
+}
+
+function AddInfluence({ population, index }: OfPopulation) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  return (
+    <>
+      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)} sx={{ flexShrink: 0 }}>
         + Influence
       </Button>
       <Menu
@@ -105,6 +271,6 @@ export function CueLine({ population, index }: { population: Population; index: 
           </MenuItem>
         ))}
       </Menu>
-    </Box>
+    </>
   )
 }

@@ -1,21 +1,23 @@
-import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Box, ButtonBase, IconButton, Typography } from '@mui/material'
-import { INFLUENCES, type Influence, type Population } from '@tangle/core'
-import { useInfluence, usePopulation } from '../steps/usePopulation.ts'
-import { useAct, useStore } from '../store/index.ts'
-import { selected, soloed } from '../store/session.ts'
-import { removed, set, type Path } from '../store/shot.ts'
-import { MONO } from '../theme.ts'
+import { Box, Typography } from '@mui/material'
+import { INFLUENCES } from '@tangle/core'
+import { useRef } from 'react'
+import { usePopulation } from '../steps/usePopulation.ts'
+import { useAct } from '../store/index.ts'
+import { moved } from '../store/shot.ts'
 import { CueLine } from './CueLine.tsx'
-import { Ruler, StrengthLine } from './StrengthLine.tsx'
-import { WeightCell } from './WeightCell.tsx'
+import { Ruler, ViewButtons } from './Ruler.tsx'
+import { ScoreRow } from './ScoreRow.tsx'
 
 const NAME_WIDTH = 250
 const CELL_WIDTH = 72
 
+let gestures = 0
+
 /** The heart: every influence a row, its weight in each phase on the left, its strength over time on the right. */
 export function Score() {
+  const act = useAct()
   const { population, index } = usePopulation()
+  const carried = useRef<{ at: number; gesture: string } | null>(null)
   if (!population) {
     return (
       <Box sx={{ p: 2, color: 'text.secondary' }}>
@@ -25,7 +27,12 @@ export function Score() {
       </Box>
     )
   }
-  const columns = `${NAME_WIDTH}px repeat(${population.phases.length}, ${CELL_WIDTH}px) 16px 1fr`
+  const columns = `${NAME_WIDTH}px repeat(${population.phases.length}, ${CELL_WIDTH}px) 16px minmax(0, 1fr)`
+  const list = ['populations', index, 'influences']
+  const move = (from: number, to: number, gesture?: string): void => {
+    if (to < 0 || to >= population.influences.length || to === from) return
+    act(moved({ path: list, from, to, ...(gesture ? { gesture } : {}) }))
+  }
   return (
     <Box
       component="section"
@@ -39,28 +46,49 @@ export function Score() {
           gridTemplateColumns: columns,
           alignItems: 'center',
           height: 26,
+          flexShrink: 0,
           borderBottom: 1,
           borderColor: 'divider',
           pl: 1.5,
         }}
       >
-        <Typography sx={{ fontSize: 12, color: 'text.secondary', pl: 3 }}>Influence</Typography>
+        <Box sx={{ display: 'flex', alignItems: 'center', pr: 1 }}>
+          <Typography sx={{ fontSize: 12, color: 'text.secondary', pl: 3, flex: 1 }}>Influence</Typography>
+          <ViewButtons />
+        </Box>
         {population.phases.map((phase) => (
-          <Typography key={phase} sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
+          <Typography key={phase} noWrap sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
             {phase}
           </Typography>
         ))}
         <span />
         <Ruler />
       </Box>
-      <Box sx={{ overflowY: 'auto', flex: 1, minHeight: 0, position: 'relative' }}>
+      <Box
+        sx={{ overflowY: 'auto', flex: 1, minHeight: 0, position: 'relative' }}
+        onPointerMove={(event) => {
+          if (!carried.current || event.buttons !== 1) return
+          const row = document
+            .elementFromPoint(event.clientX, event.clientY)
+            ?.closest<HTMLElement>('[data-row]')
+          const to = Number(row?.dataset.row ?? NaN)
+          if (Number.isNaN(to) || to === carried.current.at) return
+          move(carried.current.at, to, carried.current.gesture)
+          carried.current.at = to
+        }}
+        onPointerUp={() => (carried.current = null)}
+      >
         {population.influences.map((influence, i) => (
           <ScoreRow
             key={influence.id}
             population={population}
             influence={influence}
-            path={['populations', index, 'influences', i]}
+            kind={INFLUENCES.find((one) => one.kind === influence.kind)!}
+            place={i}
+            path={[...list, i]}
             columns={columns}
+            onCarry={() => (carried.current = { at: i, gesture: `carry${++gestures}` })}
+            onMove={(by) => move(i, i + by)}
           />
         ))}
         {population.influences.length === 0 && (
@@ -70,134 +98,5 @@ export function Score() {
         )}
       </Box>
     </Box>
-  )
-}
-
-interface ScoreRowProps {
-  population: Population
-  influence: Influence
-  path: Path
-  columns: string
-}
-
-function ScoreRow({ population, influence, path, columns }: ScoreRowProps) {
-  const act = useAct()
-  const kind = INFLUENCES.find((one) => one.kind === influence.kind)!
-  const chosen = useInfluence(population) === influence
-  const solo = useStore((state) => state.session.solo)
-  const quiet = influence.muted || (solo !== null && solo !== influence.id)
-  const name = influence.name ?? kind.label
-  const choose = (): void => void act(selected({ population: population.id, influence: influence.id }))
-  return (
-    <Box
-      role="group"
-      aria-label={name}
-      onClick={choose}
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: columns,
-        alignItems: 'center',
-        height: 30,
-        pl: 1.5,
-        borderBottom: 1,
-        borderColor: 'divider',
-        bgcolor: chosen ? 'background.row' : 'transparent',
-        boxShadow: (theme) => (chosen ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
-        '& .row-action': { opacity: chosen ? 1 : 0 },
-        '&:hover .row-action, &:focus-within .row-action': { opacity: 1 },
-      }}
-    >
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0, pr: 1 }}>
-        <Box aria-hidden sx={{ width: 18, color: 'text.secondary' }}>
-          {kind.glyph}
-        </Box>
-        <Typography
-          noWrap
-          component="button"
-          onClick={choose}
-          aria-pressed={chosen}
-          sx={{
-            all: 'unset',
-            cursor: 'pointer',
-            fontSize: 13,
-            flex: 1,
-            fontWeight: chosen ? 600 : 400,
-            opacity: quiet ? 0.45 : 1,
-            '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-          }}
-        >
-          {name}
-        </Typography>
-        <IconButton
-          className="row-action"
-          size="small"
-          aria-label={`Remove ${name}`}
-          onClick={() => act(removed({ path }))}
-          sx={{ p: 0.25 }}
-        >
-          <DeleteOutlined sx={{ fontSize: 15 }} />
-        </IconButton>
-        <Letter
-          letter="M"
-          label={`Mute ${name}`}
-          on={influence.muted === true}
-          onClick={() => act(set({ path: [...path, 'muted'], value: influence.muted ? undefined : true }))}
-        />
-        <Letter
-          letter="S"
-          label={`Solo ${name}`}
-          on={solo === influence.id}
-          onClick={() => act(soloed(influence.id))}
-        />
-      </Box>
-      {population.phases.map((phase) => (
-        <WeightCell
-          key={phase}
-          label={`Weight of ${name} in ${phase}`}
-          value={influence.weights[phase] ?? 0}
-          onChange={(value, gesture) =>
-            act(set({ path: [...path, 'weights', phase], value, ...(gesture ? { gesture } : {}) }))
-          }
-        />
-      ))}
-      <span />
-      <StrengthLine influence={influence} chosen={chosen} quiet={quiet === true} />
-    </Box>
-  )
-}
-
-function Letter({
-  letter,
-  label,
-  on,
-  onClick,
-}: {
-  letter: string
-  label: string
-  on: boolean
-  onClick(): void
-}) {
-  return (
-    <ButtonBase
-      aria-label={label}
-      aria-pressed={on}
-      onClick={(event) => {
-        event.stopPropagation()
-        onClick()
-      }}
-      sx={{
-        width: 20,
-        height: 18,
-        borderRadius: 0.5,
-        border: 1,
-        borderColor: on ? 'warning.main' : 'divider',
-        fontFamily: MONO,
-        fontSize: 12,
-        color: on ? 'warning.main' : 'text.secondary',
-        fontWeight: 600,
-      }}
-    >
-      {letter}
-    </ButtonBase>
   )
 }

@@ -88,7 +88,7 @@ export function Checks() {
   const measures = useEngineSlowly((e) => e.measures(), 500)
   const facts = new Map<string, MeshFacts>()
   for (const mesh of shot.meshes) {
-    const loaded = 'asset' in mesh.source ? engine.mesh(mesh.source.asset) : undefined
+    const loaded = engine.meshOf(mesh.source)
     if (loaded) facts.set(mesh.id, loaded.facts)
   }
   const checks = [...checkShot(shot, facts), ...(measures ? checkFrame(shot, measures) : [])].filter(

@@ -2,11 +2,13 @@ import { Box } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
 import { valueAt, type Keyed } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, type PointerEvent } from 'react'
+import { Color } from 'three'
 import { engine } from '../engine/engine.ts'
 import { useEngine } from '../engine/useEngine.ts'
 import { withValueAt } from '../fields/keyed.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
+import { selected } from '../store/session.ts'
 import { set } from '../store/shot.ts'
 import { createWorld, type Placed, type World } from './world.ts'
 
@@ -41,6 +43,13 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
       line: palette.line,
       lineOnLight: palette.onLightStage,
       births: palette.warning.main,
+      heat: {
+        low: new Color(palette.heatLow),
+        high: new Color(palette.heatHigh),
+        line: new Color(palette.primary.main),
+        other: new Color(palette.warning.main),
+      },
+      phases: palette.phases,
       axes: [palette.error.main, palette.primary.main, palette.text.secondary],
     })
     stage.world = world
@@ -66,6 +75,18 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
   // the camera of a shot is where one starts; from there it is one's own
 
   useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
+  const byPhase = useStore((state) => state.session.phaseColours) && step === 'motion'
+  const particle = useStore((state) => state.session.selected.particle)
+  useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
+  useEffect(() => stage.world?.mark(particle), [particle])
+  const pressed = useRef<{ x: number; y: number } | null>(null)
+  /** A click that is no drag picks the particle under the pointer. */
+  const pick = (event: PointerEvent<HTMLCanvasElement>): void => {
+    const from = pressed.current
+    if (!from || step === 'masks' || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 3) return
+    const { x, y } = event.currentTarget.getBoundingClientRect()
+    act(selected({ particle: stage.world?.pick(event.clientX - x, event.clientY - y) ?? null }))
+  }
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
   useEffect(() => {
     const place = (id: string, placed: Placed): void => {
@@ -87,6 +108,8 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
         ref={canvas}
         aria-label="Stage"
         data-testid="stage"
+        onPointerDown={(event) => (pressed.current = { x: event.clientX, y: event.clientY })}
+        onPointerUp={pick}
         style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
       />
     </Box>

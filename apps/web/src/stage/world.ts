@@ -2,18 +2,12 @@
  * The world of the stage in plain three.js: what the document and the engine say, drawn. React only
  * hands over what has changed.
  */
-import { BACKDROPS, placeAt, vectorAt, type Look, type Shot, type ShotMesh } from '@tangle/core'
+import { BACKDROPS, vectorAt, type Look, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import {
-  BufferAttribute,
-  BufferGeometry,
   DirectionalLight,
-  DoubleSide,
   Group,
   HemisphereLight,
-  Matrix4,
-  Mesh,
-  MeshStandardMaterial,
   PerspectiveCamera,
   Scene,
   Vector3,
@@ -22,16 +16,14 @@ import {
 } from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { TransformControls } from 'three/addons/controls/TransformControls.js'
-import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { Engine } from '../engine/engine.ts'
 import { makeBirthPoints } from './birthPoints.ts'
+import { createBrush } from './brush.ts'
+import { drawBodies } from './bodies.ts'
+import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { drawPopulation, type DrawnPopulation } from './particles.ts'
+import { pickParticle, type Picked } from './picking.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
-
-/** Edges sharper than this (radians) stay edges in the shading. */
-const CREASE = 0.6
-/** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
-const MOST_CREASED = 300_000
 
 export type HandleMode = 'move' | 'turn' | 'scale'
 export interface Placed {
@@ -46,6 +38,9 @@ export interface WorldColours {
   line: string
   lineOnLight: string
   births: string
+  heat: HeatColours
+  /** Of the phases, in order. */
+  phases: string[]
   /** Of the handles along x, y and z. */
   axes: [string, string, string]
 }
@@ -63,15 +58,18 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const sky = new HemisphereLight(0xa79fc8, 0x2a1f30, 1.1)
   const bodies = new Group()
   const clouds = new Group()
+  const heatPlane = makeHeatPlane(colours.heat)
   const births = makeBirthPoints(colours.births)
-  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object)
+  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object, heatPlane.object)
 
-  const meshes = new Map<string, { object: Mesh; asset: string }>()
+  const drawn = drawBodies(bodies, engine, colours, () => requestAnimationFrame(frameAll))
+  const { meshes } = drawn
   const populations = new Map<string, DrawnPopulation>()
+  let byPhase = false
+  let markedParticle: Picked | null = null
   let shot: Shot | undefined
   let selectedMesh: string | null = null
   let marked: string | null = null
-  let toFrame: string | null = null
   let needed = false
   let cost = 0
 
@@ -95,6 +93,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   handle.addEventListener('change', () => draw())
   controls.addEventListener('change', () => draw())
 
+  const brush = createBrush(canvas, camera, controls, () => bodies, draw, scene)
+
   /** Asks for a picture in the next animation frame. */
   function draw(): void {
     if (needed) return
@@ -105,64 +105,16 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   function render(): void {
     needed = false
     const from = performance.now()
-    placeBodies()
+    if (shot) drawn.place(shownShot(), handle.dragging ? selectedMesh : null, marked)
+    const heat = engine.heat
+    heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
     placeClouds()
     backdrop.position.copy(camera.position)
     renderer.render(scene, camera)
     cost = performance.now() - from
   }
 
-  function placeBodies(): void {
-    if (!shot) return
-    for (const mesh of shownShot().meshes) {
-      const body = bodyOf(mesh)
-      if (!body) continue
-      body.object.visible = mesh.visible
-      const dragged = handle.dragging && mesh.id === selectedMesh
-      if (!dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
-      const material = body.object.material as MeshStandardMaterial
-      material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
-      material.emissiveIntensity = 0.05
-    }
-  }
-
   const shownShot = (): Shot => engine.takeShot ?? shot!
-
-  function bodyOf(mesh: ShotMesh): { object: Mesh; asset: string } | undefined {
-    const asset = 'asset' in mesh.source ? mesh.source.asset : ''
-    const known = meshes.get(mesh.id)
-    if (known?.asset === asset) return known
-    const loaded = engine.mesh(asset)
-    if (!loaded) return undefined
-    known?.object.removeFromParent()
-    const { positions, triangles } = loaded.mesh
-    const flat = triangles.length / 3 > MOST_CREASED
-    let geometry = new BufferGeometry()
-    geometry.setAttribute('position', new BufferAttribute(positions, 3))
-    geometry.setIndex(new BufferAttribute(triangles, 1))
-    if (!flat) geometry = toCreasedNormals(geometry, CREASE)
-    const object = new Mesh(
-      geometry,
-      new MeshStandardMaterial({
-        color: 0xb79a80,
-        roughness: 0.85,
-        flatShading: flat,
-        side: DoubleSide,
-        // what lies on the surface, such as points to be born, is drawn before it
-        polygonOffset: true,
-        polygonOffsetFactor: 2,
-        polygonOffsetUnits: 2,
-      }),
-    )
-    object.matrixAutoUpdate = false
-    bodies.add(object)
-    meshes.set(mesh.id, { object, asset })
-    if (mesh.id === toFrame) {
-      toFrame = null
-      requestAnimationFrame(frameAll)
-    }
-    return meshes.get(mesh.id)
-  }
 
   function placeClouds(): void {
     if (!shot) return
@@ -189,7 +141,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       }
       cloud.show(population)
       const look = looks.get(population.id)
-      if (look) cloud.setLook(look, seen, stage.light.strength)
+      if (look) cloud.setLook(look, seen, stage.light.strength, byPhase ? colours.phases : null)
+      cloud.mark(markedParticle?.population === population.id ? markedParticle.id : null)
       cloud.setView(pixels)
     }
   }
@@ -227,11 +180,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       render()
     },
     setShot(next: Shot): void {
-      for (const [id, body] of meshes) {
-        if (next.meshes.some((mesh) => mesh.id === id)) continue
-        body.object.removeFromParent()
-        meshes.delete(id)
-      }
+      drawn.keepOnly(next)
       shot = next
       setBackdrop(backdrop, next.stage.backdrop)
       setFloor(floor, BACKDROPS[next.stage.backdrop]?.light ? colours.lineOnLight : colours.line)
@@ -256,7 +205,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     frameAll,
     /** Does the same for a mesh as soon as it is there. */
     frameNew(id: string): void {
-      toFrame = id
+      drawn.frameNew(id)
       draw()
     },
     /** Looks along an axis, keeping the distance. */
@@ -287,6 +236,27 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       }
       draw()
     },
+    /** Colours particles by their phase instead of by their look. */
+    colourByPhase(on: boolean): void {
+      byPhase = on
+      draw()
+    },
+    /** Marks a particle, which may not be there. */
+    mark(picked: Picked | null): void {
+      markedParticle = picked
+      draw()
+    },
+    pick: (x: number, y: number): Picked | null =>
+      pickParticle(engine.populations(), camera, { x, y }, canvas.getBoundingClientRect()),
+    /** Lets the pointer paint on a mesh; null gives it back to the camera. */
+    brush,
+    /** The box around all meshes: its middle and half its longest side, metres. */
+    extent(): { centre: [number, number, number]; reach: number } {
+      const box = new Box3().setFromObject(bodies)
+      if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
+      const size = box.getSize(new Vector3())
+      return { centre: box.getCenter(new Vector3()).toArray(), reach: Math.max(size.x, size.y, size.z) / 2 }
+    },
     showBirths(sample: BirthSample | null): void {
       births.show(sample)
       clouds.visible = sample === null
@@ -313,10 +283,6 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       renderer.dispose()
     },
   }
-}
-
-function setMatrix(matrix: Matrix4, m: Float64Array): void {
-  matrix.set(m[0]!, m[1]!, m[2]!, m[3]!, m[4]!, m[5]!, m[6]!, m[7]!, m[8]!, m[9]!, m[10]!, m[11]!, 0, 0, 0, 1)
 }
 
 function placeOf(grip: Group): Placed {

@@ -1,7 +1,8 @@
-import { Box, Button, ButtonBase, Typography } from '@mui/material'
-import { BACKDROPS, RAMPS, type Look } from '@tangle/core'
+import { Box, Button, Typography } from '@mui/material'
+import { ATTRIBUTES, BACKDROPS, type Attribute, type Look, type Population } from '@tangle/core'
 import { NumberField, NumberInput } from '../fields/NumberField.tsx'
 import { Choices, Row } from '../fields/Choices.tsx'
+import { RampField } from '../fields/RampField.tsx'
 import { stage } from '../stage/Stage.tsx'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -9,12 +10,13 @@ import { Empty, Panel, Section } from './Panel.tsx'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { usePopulation } from './usePopulation.ts'
 
-const UNITS: Record<Look['colour']['from'], string> = { age: '', speed: 'm/s', travelled: 'm' }
+const UNITS: Record<Look['colour']['from'], string> = { age: '', speed: 'm/s', travelled: 'm', own: '' }
 /** A range that shows something at once when the source changes. */
 const RANGES: Record<Look['colour']['from'], [number, number]> = {
   age: [0, 1],
   speed: [0, 5],
   travelled: [0, 3],
+  own: [0, 1],
 }
 
 /** How particles are drawn and what they hand to a renderer; the backdrop and the light. */
@@ -24,7 +26,7 @@ export function LookStep() {
     <Panel title="Look" help="How particles are drawn, and the colours they hand to a renderer.">
       <PopulationTabs />
       {population ? (
-        <PopulationLook look={population.look} path={['populations', index, 'look']} />
+        <PopulationLook population={population} path={['populations', index, 'look']} />
       ) : (
         <Empty text="Particles come first: add a population in the Births step." />
       )}
@@ -33,18 +35,25 @@ export function LookStep() {
   )
 }
 
-function PopulationLook({ look, path }: { look: Look; path: Path }) {
+function PopulationLook({ population, path }: { population: Population; path: Path }) {
   const act = useAct()
+  const { look } = population
   const { colour } = look
-  const change = (value: Partial<Look['colour']>): void =>
-    void act(set({ path: [...path, 'colour'], value: { ...colour, ...value } }))
+  const change = (value: Partial<Look['colour']>, gesture?: string): void =>
+    void act(
+      set({
+        path: [...path, 'colour'],
+        value: { ...colour, ...value },
+        ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
+      }),
+    )
   return (
     <>
       <Row label="Draw as">
         <Choices
           name="Draw as"
           value={look.draw}
-          options={{ points: 'points', spheres: 'spheres' }}
+          options={{ points: 'points', spheres: 'spheres', discs: 'discs' }}
           onChange={(next) => act(set({ path: [...path, 'draw'], value: next }))}
         />
       </Row>
@@ -52,62 +61,96 @@ function PopulationLook({ look, path }: { look: Look; path: Path }) {
         <Choices
           name="Colour by"
           value={colour.from}
-          options={{ age: 'age', speed: 'speed', travelled: 'distance' }}
+          options={{ age: 'age', speed: 'speed', travelled: 'distance', own: 'own' }}
           onChange={(next) =>
             change({ from: next as Look['colour']['from'], range: RANGES[next as Look['colour']['from']] })
           }
         />
       </Row>
-      <Row label="From – to">
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
-          <NumberInput
-            name="Colour from"
-            unit={UNITS[colour.from]}
-            value={colour.range[0]}
-            range={[-1e6, 1e6]}
-            onChange={(low) => change({ range: [low, colour.range[1]] })}
-          />
-          –
-          <NumberInput
-            name="Colour to"
-            unit={UNITS[colour.from]}
-            value={colour.range[1]}
-            range={[-1e6, 1e6]}
-            onChange={(high) => change({ range: [colour.range[0], high] })}
-          />
-        </Box>
-      </Row>
-      <Section title="Colour ramp">
-        {Object.entries(RAMPS).map(([name, ramp]) => (
-          <ButtonBase
-            key={name}
-            aria-pressed={name === colour.ramp}
-            onClick={() => change({ ramp: name })}
+      {colour.from === 'own' ? (
+        <OwnColours />
+      ) : (
+        <>
+          <Row label="From – to">
+            <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+              <NumberInput
+                name="Colour from"
+                unit={UNITS[colour.from]}
+                value={colour.range[0]}
+                range={[-1e6, 1e6]}
+                onChange={(low) => change({ range: [low, colour.range[1]] })}
+              />
+              –
+              <NumberInput
+                name="Colour to"
+                unit={UNITS[colour.from]}
+                value={colour.range[1]}
+                range={[-1e6, 1e6]}
+                onChange={(high) => change({ range: [colour.range[0], high] })}
+              />
+            </Box>
+          </Row>
+          <Section title="Colour ramp">
+            <RampField
+              name="Colour ramp"
+              value={colour.ramp}
+              onChange={(ramp, gesture) => change({ ramp }, gesture)}
+            />
+          </Section>
+        </>
+      )}
+      <Kept population={population} path={[...path.slice(0, -1), 'keep']} />
+    </>
+  )
+}
+
+/** What colours by "own" needs. */
+function OwnColours() {
+  return (
+    <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+      Colour influences in the Motion step give each particle its colour; without one they are white.
+    </Typography>
+  )
+}
+
+/** The attributes that takes and files keep. */
+function Kept({ population, path }: { population: Population; path: Path }) {
+  const act = useAct()
+  const { keep } = population
+  const kept = keep ?? [...ATTRIBUTES]
+  const toggle = (one: Attribute): void => {
+    const next = ATTRIBUTES.filter((attribute) => (attribute === one) !== kept.includes(attribute))
+    act(set({ path, value: next.length === ATTRIBUTES.length ? null : next }))
+  }
+  return (
+    <Section title="Takes keep">
+      <Box
+        role="group"
+        aria-label="Attributes that takes keep"
+        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}
+      >
+        {ATTRIBUTES.map((one) => (
+          <Button
+            key={one}
+            aria-pressed={kept.includes(one)}
+            onClick={() => toggle(one)}
+            color={kept.includes(one) ? 'primary' : 'inherit'}
+            variant="outlined"
             sx={{
-              display: 'grid',
-              gridTemplateColumns: '84px 1fr',
-              width: '100%',
-              gap: 1,
-              height: 26,
-              textAlign: 'left',
+              fontSize: 12,
+              minHeight: 24,
+              borderColor: 'divider',
+              opacity: kept.includes(one) ? 1 : 0.6,
             }}
           >
-            <Typography sx={{ fontSize: 13, color: name === colour.ramp ? 'primary.main' : 'text.primary' }}>
-              {ramp.label}
-            </Typography>
-            <Box
-              sx={{
-                height: 14,
-                borderRadius: 0.5,
-                outline: name === colour.ramp ? '2px solid' : 'none',
-                outlineColor: 'primary.main',
-                background: `linear-gradient(90deg, ${ramp.stops.map(([at, hex]) => `${hex} ${at * 100}%`).join()})`,
-              }}
-            />
-          </ButtonBase>
+            {one}
+          </Button>
         ))}
-      </Section>
-    </>
+      </Box>
+      <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
+        Beside ids and positions; what no rule makes is not there anyway. Fewer make smaller takes.
+      </Typography>
+    </Section>
   )
 }
 

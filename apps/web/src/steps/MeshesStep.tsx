@@ -2,7 +2,7 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined'
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined'
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
-import { PLACE, vectorAt, type ShotMesh } from '@tangle/core'
+import { PLACE, TEXT, vectorAt, type ShotMesh } from '@tangle/core'
 import { MESH_ENDINGS } from '@tangle/formats'
 import { useRef, useState } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -17,7 +17,8 @@ import { handleChosen, noticed, selected, type Session } from '../store/session.
 import { meshRemoved, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
-import { addFiles, addStored } from './meshFiles.ts'
+import { addFiles, addStored, addText } from './meshFiles.ts'
+import { DeformSection, DetailField, EatenSection } from './MeshSurface.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 
 /** Bring meshes and place them. */
@@ -82,6 +83,9 @@ function AddMesh() {
       >
         Heron Quay…
       </Button>
+      <Button variant="outlined" color="inherit" onClick={addText} sx={{ borderColor: 'divider' }}>
+        Text
+      </Button>
       <input
         ref={file}
         type="file"
@@ -125,6 +129,14 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
           onChange={(value) => act(set({ path: ['meshes', index, 'name'], value }))}
           sx={{ width: '100%' }}
         />
+        {'text' in mesh.source && (
+          <ParameterForm
+            key={JSON.stringify(mesh.source.text.text)}
+            parameters={TEXT}
+            values={mesh.source.text as unknown as Record<string, unknown>}
+            path={['meshes', index, 'source', 'text']}
+          />
+        )}
         <Facts mesh={mesh} />
       </Section>
       <Section
@@ -144,6 +156,9 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
           path={['meshes', index, 'place']}
         />
       </Section>
+      <DeformSection mesh={mesh} index={index} />
+      <EatenSection mesh={mesh} index={index} />
+      <DetailField mesh={mesh} index={index} />
     </>
   )
 }
@@ -151,9 +166,14 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
 /** Size as placed, triangles and open edges. */
 function Facts({ mesh }: { mesh: ShotMesh }) {
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
-  const facts = useEngineSlowly((e) =>
-    'asset' in mesh.source ? e.mesh(mesh.source.asset)?.facts : undefined,
-  )
+  const facts = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts)
+  const fault = useEngineSlowly((e) => e.meshFault(mesh.source))
+  if (fault)
+    return (
+      <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
+        {fault}
+      </Typography>
+    )
   if (!facts) return <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>Reading…</Typography>
   const scale = vectorAt(mesh.place.scale, frame || engine.frame)
   const size = facts.high.map((high, axis) =>

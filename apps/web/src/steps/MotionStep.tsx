@@ -1,24 +1,29 @@
 import { Typography } from '@mui/material'
-import { INFLUENCES, type Influence } from '@tangle/core'
+import { INFLUENCES, type Influence, type NumberParameter } from '@tangle/core'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
-import { useAct } from '../store/index.ts'
+import { Responses } from '../fields/Responses.tsx'
+import { useAct, useStore } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
+import { CueDetails } from './CueDetails.tsx'
 import { Empty, Panel, Section } from './Panel.tsx'
 import { useInfluence, usePopulation } from './usePopulation.ts'
 
-/** The details of the influence that is selected in the score. */
+/** Details of what is selected in the score: a cue or an influence. */
 export function MotionStep() {
   const { population, index } = usePopulation()
   const influence = useInfluence(population)
+  const cueId = useStore((state) => state.session.selected.cue)
+  const cue = population?.cues.find((one) => one.id === cueId)
+  if (population && cue) return <CueDetails key={cue.id} cue={cue} population={population} index={index} />
   if (!population || !influence) {
     return (
-      <Panel title="Motion" help="What acts on the particles, each a row of the score below.">
+      <Panel title="Motion" help="What acts on particles: every influence is a row of the score below.">
         <Empty
           text={
             population
-              ? 'Nothing acts yet. Add an influence with the button at the right of the cue line.'
-              : 'Particles come first: add a population in the Births step.'
+              ? 'Nothing acts on these particles yet. Add gravity, wind or turbulence with “+ Influence” in the score.'
+              : 'First give birth to some particles, in the Births step.'
           }
         />
       </Panel>
@@ -36,9 +41,21 @@ export function MotionStep() {
 function InfluenceDetails({ influence, path }: { influence: Influence; path: Path }) {
   const act = useAct()
   const kind = INFLUENCES.find((one) => one.kind === influence.kind)!
+  const responsive = Object.entries(kind.parameters).filter(
+    (entry): entry is [string, NumberParameter] => entry[1].type === 'number' && entry[1].responsive,
+  )
   return (
     <Panel title={influence.name ?? kind.label} glyph={kind.glyph} help={kind.help}>
       <ParameterForm parameters={kind.parameters} values={influence} path={path} />
+      {responsive.length > 0 && (
+        <Section title="Responses">
+          <Responses
+            parameters={responsive}
+            responses={influence.responses ?? []}
+            path={[...path, 'responses']}
+          />
+        </Section>
+      )}
       <Section title="Name">
         <NameField
           label="Name of the influence"
@@ -47,9 +64,11 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
           sx={{ width: '100%', fontWeight: 400 }}
         />
       </Section>
-      <Section title="Source">
-        <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.source}</Typography>
-      </Section>
+      {kind.source && (
+        <Section title="Source">
+          <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.source}</Typography>
+        </Section>
+      )}
     </Panel>
   )
 }

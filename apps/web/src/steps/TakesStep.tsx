@@ -5,7 +5,8 @@ import { useEffect } from 'react'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
-import { noticed, selected } from '../store/session.ts'
+import { Choices, Row } from '../fields/Choices.tsx'
+import { noticed, selected, shownAs } from '../store/session.ts'
 import { MONO } from '../theme.ts'
 import { clockTime, duration, megabytes } from '../words.ts'
 import { Empty, Panel } from './Panel.tsx'
@@ -17,6 +18,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
   const chosen = useStore((state) => state.session.selected.take)
   const { data: takes } = api.useTakesQuery(shotId, { pollingInterval: 1000 })
   const take = takes?.find((one) => one.id === chosen)
+  const backward = useStore((state) => state.session.backward)
   usePlayedTake(take)
   return (
     <Panel
@@ -24,6 +26,16 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       help="A take is this shot, frozen and computed whole on the server."
       actions={<Button onClick={onTake}>Make a take</Button>}
     >
+      {takes !== undefined && takes.length > 0 && (
+        <Row label="Direction" help="Backward plays and writes the last frame first, velocities turned round">
+          <Choices
+            name="Direction"
+            value={backward ? 'backward' : 'forward'}
+            options={{ forward: 'forward', backward: 'backward' }}
+            onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
+          />
+        </Row>
+      )}
       {takes?.length === 0 && (
         <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />
       )}
@@ -43,6 +55,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
 function usePlayedTake(take: Take | undefined): void {
   const ready = take?.status === 'done' ? take.id : null
   const { data } = api.useTakeQuery(ready ?? '', { skip: ready === null })
+  const backward = useStore((state) => state.session.backward)
   useEffect(() => {
     if (ready === null) engine.showTake(null)
     else if (data?.id === ready) {
@@ -50,14 +63,16 @@ function usePlayedTake(take: Take | undefined): void {
         id: ready,
         shot: data.document,
         measures: new Map(data.facts.map((f) => [f.frame, f.measures])),
+        backward,
       })
     }
-  }, [ready, data])
+  }, [ready, data, backward])
   useEffect(() => () => engine.showTake(null), [])
 }
 
 function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onChoose(): void }) {
   const act = useAct()
+  const backward = useStore((state) => state.session.backward)
   const [action] = api.useTakeActionMutation()
   const [remove] = api.useDeleteTakeMutation()
   const all = take.frames.last - take.frames.first + 1
@@ -149,7 +164,10 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
         <Box sx={{ mt: 0.75 }}>
           {EXPORTS.map(({ kind, label, help }) => (
             <Typography key={kind} sx={{ fontSize: 12.5, lineHeight: '22px' }}>
-              <Link href={`/api/takes/${take.id}/export?format=${kind}`} download>
+              <Link
+                href={`/api/takes/${take.id}/export?format=${kind}${backward ? '&backward=1' : ''}`}
+                download
+              >
                 {label}
               </Link>
               <Box component="span" sx={{ color: 'text.secondary' }}>

@@ -1,4 +1,4 @@
-import { completeMesh, type ShotMesh } from '@tangle/core'
+import { completeMesh, defaultsOf, TEXT, type MeshSource, type ShotMesh, type TextSource } from '@tangle/core'
 import { readMeshAside } from '@tangle/runtime/browser'
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
@@ -29,10 +29,15 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
 }
 
 /** Puts a stored mesh into the shot and selects it. */
-export function addStored(stored: StoredMesh): void {
+export const addStored = (stored: StoredMesh): void => addMesh(stored.name, { asset: stored.asset })
+
+/** Puts lettering into the shot. */
+export const addText = (): void => addMesh('Lettering', { text: defaultsOf(TEXT) as unknown as TextSource })
+
+function addMesh(wanted: string, source: MeshSource): void {
   const { meshes } = store.getState().shot.present
   const name = freshName(
-    stored.name,
+    wanted,
     meshes.map((mesh) => mesh.name),
   )
   const mesh: ShotMesh = completeMesh({
@@ -41,7 +46,7 @@ export function addStored(stored: StoredMesh): void {
       meshes.map((m) => m.id),
     ),
     name,
-    source: { asset: stored.asset },
+    source,
   })
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))

@@ -1,14 +1,18 @@
 import {
   completeBirth,
+  completeCue,
   completeInfluence,
   completePopulation,
+  CUES,
+  DIES,
+  INFLUENCES,
   type Birth,
   type Influence,
   type Population,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
-import { selected } from '../store/session.ts'
-import { inserted } from '../store/shot.ts'
+import { copied, noticed, selected } from '../store/session.ts'
+import { inserted, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
 
 /** What new particles are given: grains that live for about three seconds. */
@@ -55,12 +59,108 @@ function newBirth(population: Population, kind: string, mesh: string): Birth {
   return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
 }
 
+/** A new phase behind the others, which nothing leads to yet. */
+export function addPhase(population: Population, index: number): void {
+  const name = freshName('Loose', population.phases)
+  store.dispatch(inserted({ path: ['populations', index, 'phases'], value: name }))
+}
+
+/** A new cue from a phase to the one behind it; the last phase ends in death. */
+export function addCue(population: Population, index: number, from: string, kind: string): void {
+  const { meshes, masks } = store.getState().shot.present
+  const id = freshId(
+    kind,
+    population.cues.map((cue) => cue.id),
+  )
+  const needed = CUES.find((one) => one.kind === kind)!.parameters
+  const first = { mesh: meshes.at(-1)?.id, mask: masks[0]?.id, phase: undefined }
+  const named: Record<string, string> = {}
+  for (const [name, parameter] of Object.entries(needed)) {
+    if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
+    const what = first[parameter.to]
+    if (what === undefined) {
+      store.dispatch(noticed({ text: `This cue needs a ${parameter.to}: make one first`, tone: 'error' }))
+      return
+    }
+    named[name] = what
+  }
+  const to = population.phases[population.phases.indexOf(from) + 1] ?? DIES
+  const cue = completeCue({ id, from, to, when: { kind, ...named } })
+  store.dispatch(inserted({ path: ['populations', index, 'cues'], value: cue }))
+  store.dispatch(selected({ population: population.id, cue: id }))
+}
+
+/** The open population and its place. */
+function openPopulation(): { population: Population; index: number } | null {
+  const { shot, session } = store.getState()
+  const { populations } = shot.present
+  const index = Math.max(
+    0,
+    populations.findIndex((one) => one.id === session.selected.population),
+  )
+  const population = populations[index]
+  return population ? { population, index } : null
+}
+
+/** Copies the selected influence of the open population, or all of them. */
+export function copyInfluences(all: boolean): void {
+  const open = openPopulation()
+  if (!open) return
+  const { influences } = open.population
+  const chosen = store.getState().session.selected.influence
+  const one = influences.find((influence) => influence.id === chosen) ?? influences[0]
+  const taken = all ? influences : one ? [one] : []
+  if (taken.length === 0) return
+  store.dispatch(copied(taken))
+  const what = taken.length === 1 ? nameOf(taken[0]!) : `${taken.length} influences`
+  store.dispatch(
+    noticed({ text: `${what} copied: paste in this or another population or shot`, tone: 'info' }),
+  )
+}
+const nameOf = (influence: Influence): string =>
+  influence.name ?? INFLUENCES.find((kind) => kind.kind === influence.kind)!.label
+
+/** Puts the copied influences behind those of the open population. What they name that is not here is left out. */
+export function pasteInfluences(): void {
+  const open = openPopulation()
+  const { clipboard } = store.getState().session
+  if (!open || !clipboard) return
+  const { meshes, masks } = store.getState().shot.present
+  const { population, index } = open
+  const known = new Set([...meshes, ...masks].map((one) => one.id))
+  const influences = [...population.influences]
+  for (const one of clipboard) {
+    const weights = Object.fromEntries(
+      population.phases.flatMap((phase) => (one.weights[phase] ? [[phase, one.weights[phase]]] : [])),
+    )
+    const some = Object.keys(weights).length > 0
+    const responses = one.responses?.filter(
+      ({ mesh, mask }) => (mesh === undefined || known.has(mesh)) && (mask === undefined || known.has(mask)),
+    )
+    const { responses: _, ...rest } = structuredClone(one)
+    influences.push({
+      ...rest,
+      id: freshId(
+        one.id,
+        influences.map((i) => i.id),
+      ),
+      weights: some ? weights : { [population.phases.at(-1)!]: Math.max(1, ...Object.values(one.weights)) },
+      ...(responses && responses.length > 0 ? { responses: structuredClone(responses) } : {}),
+    })
+  }
+  store.dispatch(set({ path: ['populations', index, 'influences'], value: influences }))
+  store.dispatch(selected({ population: population.id, influence: influences.at(-1)!.id }))
+}
+
 export function addInfluence(population: Population, index: number, kind: string): void {
   const id = freshId(
     kind,
     population.influences.map((one) => one.id),
   )
-  const influence: Influence = completeInfluence({ id, kind }, population.phases)
+  // what holds acts in the first phase, all else where particles are free
+  const family = INFLUENCES.find((one) => one.kind === kind)!.family
+  const phase = family === 'constraints' ? population.phases[0]! : population.phases.at(-1)!
+  const influence: Influence = completeInfluence({ id, kind, weights: { [phase]: 1 } }, population.phases)
   store.dispatch(inserted({ path: ['populations', index, 'influences'], value: influence }))
   store.dispatch(selected({ population: population.id, influence: id }))
 }

@@ -13,9 +13,7 @@ export function useBirthSample(active: boolean): BirthSample | null {
   const birth = population?.births.find((one) => one.id === chosen) ?? population?.births[0]
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
   const ready = useEngine(
-    (e) =>
-      e.preview !== undefined &&
-      shot.meshes.every((mesh) => !('asset' in mesh.source) || e.mesh(mesh.source.asset) !== undefined),
+    (e) => e.preview !== undefined && shot.meshes.every((mesh) => e.meshOf(mesh.source) !== undefined),
   )
   const [sample, setSample] = useState<BirthSample | null>(null)
   useEffect(() => {

@@ -1,3 +1,4 @@
+import type { Influence } from '@tangle/core'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 
 /** What belongs to this window and is neither saved nor undone. */
@@ -19,9 +20,35 @@ export interface Session {
     birth: string | null
     influence: string | null
     take: string | null
+    mask: string | null
+    cue: string | null
+    /** A particle, by its population and id. */
+    particle: { population: string; id: number } | null
   }
   /** The only influence that acts in the preview. */
   solo: string | null
+  /** Particles show their phase instead of their look, in the Motion step. */
+  phaseColours: boolean
+  /** What the drawer under the stage shows. */
+  drawer: 'charts' | 'table' | null
+  /** Takes play and are written in reverse. */
+  backward: boolean
+  /** Frames that the score shows; null is the whole shot. */
+  view: { from: number; to: number } | null
+  /** How the Masks step shows masks and paints. */
+  masks: {
+    /** The input of the selected mask that is switched off to compare. */
+    off: string | null
+    plane: 'none' | 'x' | 'y' | 'z'
+    /** From −1 to 1 of the reach of the meshes. */
+    planeAt: number
+    brush: 'add' | 'erase' | 'smooth'
+    radius: number
+    strength: number
+    painting: boolean
+  }
+  /** Influences that were copied, of this shot or another. */
+  clipboard: Influence[] | null
   loop: boolean
   finder: boolean
   handle: 'move' | 'turn' | 'scale'
@@ -37,7 +64,22 @@ const initialState: Session = {
   openings: 0,
   version: 0,
   save: { state: 'saved', at: null, message: null },
-  selected: { mesh: null, population: null, birth: null, influence: null, take: null },
+  selected: {
+    mesh: null,
+    population: null,
+    birth: null,
+    influence: null,
+    take: null,
+    mask: null,
+    cue: null,
+    particle: null,
+  },
+  phaseColours: false,
+  drawer: null,
+  backward: false,
+  view: null,
+  masks: { off: null, plane: 'none', planeAt: 0, brush: 'add', radius: 0.2, strength: 0.8, painting: false },
+  clipboard: null,
   solo: null,
   loop: true,
   finder: false,
@@ -52,6 +94,7 @@ const slice = createSlice({
     opened: (session, { payload }: PayloadAction<{ shotId: string; version: number }>) => ({
       ...initialState,
       loop: session.loop,
+      clipboard: session.clipboard,
       notice: session.notice,
       openings: session.openings + 1,
       ...payload,
@@ -70,6 +113,19 @@ const slice = createSlice({
     loopToggled(session) {
       session.loop = !session.loop
     },
+    /** Changes how this window shows things. */
+    shownAs(
+      session,
+      { payload }: PayloadAction<Partial<Pick<Session, 'phaseColours' | 'drawer' | 'backward' | 'view'>>>,
+    ) {
+      Object.assign(session, payload)
+    },
+    masksShownAs(session, { payload }: PayloadAction<Partial<Session['masks']>>) {
+      Object.assign(session.masks, payload)
+    },
+    copied(session, { payload }: PayloadAction<Influence[]>) {
+      session.clipboard = payload
+    },
     finderToggled(session, { payload }: PayloadAction<boolean>) {
       session.finder = payload
     },
@@ -82,6 +138,17 @@ const slice = createSlice({
   },
 })
 
-export const { opened, saveChanged, selected, soloed, loopToggled, finderToggled, handleChosen, noticed } =
-  slice.actions
+export const {
+  opened,
+  saveChanged,
+  selected,
+  soloed,
+  loopToggled,
+  shownAs,
+  masksShownAs,
+  copied,
+  finderToggled,
+  handleChosen,
+  noticed,
+} = slice.actions
 export const sessionReducer = slice.reducer

@@ -2,6 +2,7 @@ import type { Shot } from '@tangle/core'
 import { emptyShot } from '@tangle/core'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
+import { withoutMask, withoutMesh, withoutPhase, withPhaseRenamed } from './pruning.ts'
 
 /** Where in the document: keys and list places from its root. */
 export type Path = (string | number)[]
@@ -19,7 +20,7 @@ function holder(shot: Shot, path: Path): Tree {
   return path.slice(0, -1).reduce<Tree>((at, part) => at[part] as Tree, shot as unknown as Tree)
 }
 
-/** The document. Every edit goes through one of these four, so undo, autosave and preview see all. */
+/** The document. Every edit goes through one of these, so undo, autosave and preview see all. */
 const slice = createSlice({
   name: 'shot',
   initialState: emptyShot('New shot'),
@@ -40,17 +41,28 @@ const slice = createSlice({
     removed(shot, { payload: { path } }: PayloadAction<Edit>) {
       ;(holder(shot as Shot, path) as unknown as unknown[]).splice(path.at(-1) as number, 1)
     },
-    /** Takes a mesh out, with the births on it. */
-    meshRemoved(shot, { payload }: PayloadAction<string>) {
-      shot.meshes = shot.meshes.filter((mesh) => mesh.id !== payload)
-      for (const population of shot.populations) {
-        population.births = population.births.filter((birth) => birth.mesh !== payload)
-      }
+    /** Moves an entry of the list at `path` to another place in it. */
+    moved(shot, { payload: { path, from, to } }: PayloadAction<Edit & { from: number; to: number }>) {
+      const list = holder(shot as Shot, path)[path.at(-1)!] as unknown[]
+      list.splice(to, 0, ...list.splice(from, 1))
     },
+    /** Takes a mesh out, with what needs it. */
+    meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(shot as Shot, payload),
+    /** Takes a mask out, with what needs it. */
+    maskRemoved: (shot, { payload }: PayloadAction<string>) => withoutMask(shot as Shot, payload),
+    /** Gives a phase another name, wherever it stands. */
+    phaseRenamed: (
+      shot,
+      { payload: { index, from, to } }: PayloadAction<{ index: number; from: string; to: string }>,
+    ) => withPhaseRenamed(shot as Shot, index, from, to),
+    /** Takes a phase out, with its weights and cues; births into it go into the first that is left. */
+    phaseRemoved: (shot, { payload: { index, phase } }: PayloadAction<{ index: number; phase: string }>) =>
+      withoutPhase(shot as Shot, index, phase),
   },
 })
 
-export const { loaded, set, inserted, removed, meshRemoved } = slice.actions
+export const { loaded, set, inserted, removed, moved, meshRemoved, maskRemoved, phaseRenamed, phaseRemoved } =
+  slice.actions
 
 export const shotReducer = undoable(slice.reducer, {
   limit: 300,

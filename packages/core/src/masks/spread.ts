@@ -1,6 +1,6 @@
 import type { Machine } from '@tangle/kernels'
 import { nearSurface } from '../geometry/distance.ts'
-import { march, neighbourhood } from '../geometry/march.ts'
+import { march } from '../geometry/march.ts'
 import { buildTree, closestPoints, freeTree } from '../geometry/tree.ts'
 import { power2 } from '../math/functions.ts'
 import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
@@ -334,13 +334,10 @@ function bridge(
       near,
       closest.distances.reduce((a, b) => (a < b ? a : b)),
     )
-    const pieces = new Set<number>()
-    missing.forEach((v, i) => {
-      if (closest.distances[i]! <= reach && !pieces.has(v)) for (const w of connected(body, v)) pieces.add(w)
-    })
     const starts: number[] = []
     missing.forEach((v, i) => {
-      if (!pieces.has(v)) return
+      // only what lies at the gap is jumped to: the rest is reached over the surface
+      if (closest.distances[i]! > reach) return
       const corners = [0, 1, 2].map((k) => reached[closest.triangles[i]! * 3 + k]!)
       const there = Math.min(...corners.map((w) => arrival[w]! + edge(points, w, closest.points, i)))
       arrival[v] = there + closest.distances[i]! * slowness[v]!
@@ -354,23 +351,4 @@ function edge(points: Float32Array, v: number, near: Float32Array, i: number): n
   let squared = 0
   for (let axis = 0; axis < 3; axis++) squared += (points[v * 3 + axis]! - near[i * 3 + axis]!) ** 2
   return Math.sqrt(squared)
-}
-
-function connected(body: Body, start: number): Set<number> {
-  const { triangles } = body.mesh
-  const { first, around } = neighbourhood(body.mesh)
-  const seen = new Set([start])
-  const waiting = [start]
-  while (waiting.length > 0) {
-    const v = waiting.pop()!
-    for (let n = first[v]!; n < first[v + 1]!; n++) {
-      for (let k = 0; k < 3; k++) {
-        const w = triangles[around[n]! * 3 + k]!
-        if (seen.has(w)) continue
-        seen.add(w)
-        waiting.push(w)
-      }
-    }
-  }
-  return seen
 }

@@ -8,7 +8,7 @@ import type { Body } from './bodies.ts'
 /** Mask values below the level over which the rim crumbles. */
 const RIM = 0.3
 
-/** A mesh as it is at a frame, in the world; empty when nothing is left of it. */
+/** A mesh as it is at a frame, in the world; empty when nothing is left of it. The arrays are its own. */
 export interface MeshFrame {
   id: string
   positions: Float32Array
@@ -24,7 +24,7 @@ export function eatenMesh(body: Body, eaten: Eaten, masks: Masks, frame: number)
   const { level, thickness, crumble, crumbleMask } = eaten
   const values = masks.atVertices(eaten.mask, body, frame)
   const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
-  if (!values.some((v) => v >= level)) return { id, ...whole }
+  if (!values.some((v) => v >= level)) return { id, positions: whole.positions, triangles: whole.triangles.slice() }
   const part = clip(whole, values, level)
   if (part.triangles.length === 0) return { id, positions: part.positions, triangles: part.triangles }
   if (thickness === 0 && crumble === 0) return { id, positions: part.positions, triangles: part.triangles }

@@ -1,0 +1,166 @@
+import { Box, MenuItem, Select, Typography } from '@mui/material'
+import { useTheme } from '@mui/material/styles'
+import type { ApexOptions } from 'apexcharts'
+import { useState } from 'react'
+import Chart from 'react-apexcharts'
+import type { Engine } from '../engine/engine.ts'
+import { useEngineSlowly } from '../engine/useEngine.ts'
+import { usePopulation } from '../steps/usePopulation.ts'
+import { MONO } from '../theme.ts'
+import { count } from '../words.ts'
+import { ATTRIBUTES, histogram, SPREAD } from './attributes.ts'
+
+/** At most so many points of a curve over the frames. */
+const MOST_POINTS = 240
+
+/** How many are in which phase over the frames, and how an attribute is spread at the frame. */
+export function Charts() {
+  const { population } = usePopulation()
+  if (!population)
+    return (
+      <Typography sx={{ p: 2, fontSize: 13, color: 'text.secondary' }}>
+        Charts show particles over the frames: give birth to some in the Births step.
+      </Typography>
+    )
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', height: '100%', minWidth: 0 }}>
+      <PhaseChart id={population.id} phases={population.phases} />
+      <HistogramChart id={population.id} />
+    </Box>
+  )
+}
+
+function useChartOptions(): ApexOptions {
+  const { palette } = useTheme()
+  return {
+    chart: {
+      animations: { enabled: false },
+      toolbar: { show: false },
+      zoom: { enabled: false },
+      background: 'transparent',
+      fontFamily: MONO,
+      foreColor: palette.text.secondary,
+    },
+    theme: { mode: palette.mode },
+    grid: { borderColor: palette.divider, padding: { top: -18, bottom: -6, left: 6, right: 10 } },
+    dataLabels: { enabled: false },
+    stroke: { width: 1.6, curve: 'straight' },
+    legend: { position: 'top', horizontalAlign: 'left', fontSize: '12px', offsetY: 4 },
+    tooltip: { x: { show: true } },
+  }
+}
+
+/** Counts by phase of every computed frame; a new object only when there are more of them. */
+function readPhases(e: Engine, id: string, phases: string[]) {
+  const { first, last } = e.frames
+  const stride = Math.max(1, Math.ceil((last - first + 1) / MOST_POINTS))
+  const rows: { frame: number; phases: Record<string, number> }[] = []
+  for (let frame = first; frame <= last; frame += stride) {
+    const found = e.measuresAt(frame)?.populations.find((one) => one.id === id)
+    if (found) rows.push({ frame, phases: found.phases })
+  }
+  return phases.map((phase) => ({
+    name: phase,
+    data: rows.map((row) => ({ x: row.frame, y: row.phases[phase] ?? 0 })),
+  }))
+}
+
+function PhaseChart({ id, phases }: { id: string; phases: string[] }) {
+  const base = useChartOptions()
+  const { palette } = useTheme()
+  const { series, frame } = useEngineSlowly(
+    (e) => ({ series: readPhases(e, id, phases), frame: e.frame }),
+    400,
+  )
+  const options: ApexOptions = {
+    ...base,
+    colors: palette.phases.map((colour) => (colour === palette.phases[0] ? palette.text.primary : colour)),
+    xaxis: { type: 'numeric', tickAmount: 8, labels: { formatter: (x) => String(Math.round(Number(x))) } },
+    yaxis: { min: 0, labels: { formatter: (y) => count(y) } },
+    annotations: { xaxis: [{ x: frame, borderColor: palette.warning.main, strokeDashArray: 0 }] },
+  }
+  return (
+    <Labelled title="Particles by phase, over frames">
+      <Chart type="line" options={options} series={series} height="100%" width="100%" />
+    </Labelled>
+  )
+}
+
+function HistogramChart({ id }: { id: string }) {
+  const base = useChartOptions()
+  const { palette } = useTheme()
+  const [name, setName] = useState('speed')
+  const { middles, counts } = useEngineSlowly((e) => {
+    const population = e.populations().find((one) => one.id === id)
+    return population ? histogram(population, name) : { middles: [], counts: [] }
+  }, 400)
+  const { unit, label } = ATTRIBUTES[name]!
+  const options: ApexOptions = {
+    ...base,
+    colors: [palette.primary.main],
+    plotOptions: { bar: { columnWidth: '94%' } },
+    xaxis: {
+      categories: middles,
+      tickAmount: 8,
+      labels: { rotate: 0, formatter: (x) => Number(Number(x).toPrecision(3)).toString() },
+    },
+    yaxis: { labels: { formatter: (y) => count(y) } },
+  }
+  return (
+    <Labelled
+      title={
+        <Select
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          inputProps={{ 'aria-label': 'Attribute' }}
+          sx={{ height: 24 }}
+        >
+          {SPREAD.map((one) => (
+            <MenuItem key={one} value={one}>
+              {ATTRIBUTES[one]!.label} {ATTRIBUTES[one]!.unit && `(${ATTRIBUTES[one]!.unit})`}
+            </MenuItem>
+          ))}
+        </Select>
+      }
+      note={`${label}${unit ? `, ${unit}` : ''}, at this frame`}
+    >
+      <Chart
+        key={name}
+        type="bar"
+        options={options}
+        series={[{ name: 'particles', data: counts }]}
+        height="100%"
+        width="100%"
+      />
+    </Labelled>
+  )
+}
+
+function Labelled({
+  title,
+  note,
+  children,
+}: {
+  title: React.ReactNode
+  note?: string
+  children: React.ReactNode
+}) {
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, px: 1, pb: 0.5 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          height: 26,
+          fontSize: 12.5,
+          color: 'text.secondary',
+        }}
+      >
+        {title}
+        {note && <span>{note}</span>}
+      </Box>
+      <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
+    </Box>
+  )
+}

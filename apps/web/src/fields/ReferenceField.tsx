@@ -1,0 +1,54 @@
+import { MenuItem, Select } from '@mui/material'
+import { useShot } from '../store/index.ts'
+import { Row } from './Choices.tsx'
+
+interface ReferenceFieldProps {
+  label: string
+  help?: string
+  to: 'mesh' | 'phase' | 'mask'
+  value: string | undefined
+  /** What leaving it out means. */
+  absent?: string
+  phases?: string[]
+  /** Ids that can't be chosen. */
+  except?: string[]
+  onChange(value: string | undefined): void
+}
+
+/** Names something of the shot. */
+export function ReferenceField({
+  label,
+  help,
+  to,
+  value,
+  absent,
+  phases = [],
+  except = [],
+  onChange,
+}: ReferenceFieldProps) {
+  const shot = useShot()
+  const all = { mesh: shot.meshes, mask: shot.masks, phase: phases.map((name) => ({ id: name, name })) }[to]
+  const options = all.filter(({ id }) => !except.includes(id))
+  return (
+    <Row label={label} {...(help === undefined ? {} : { help })}>
+      <Select
+        value={value ?? ''}
+        displayEmpty
+        onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
+        inputProps={{ 'aria-label': label }}
+        fullWidth
+      >
+        {(absent !== undefined || value === undefined) && (
+          <MenuItem value="" disabled={absent === undefined}>
+            {absent ?? `choose a ${to}`}
+          </MenuItem>
+        )}
+        {options.map((option) => (
+          <MenuItem key={option.id} value={option.id}>
+            {option.name}
+          </MenuItem>
+        ))}
+      </Select>
+    </Row>
+  )
+}

@@ -1,0 +1,135 @@
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
+import { RESPONSE_SOURCES, type NumberParameter, type Response } from '@tangle/core'
+import { useState } from 'react'
+import { useAct, useShot } from '../store/index.ts'
+import { set, type Path } from '../store/shot.ts'
+import { CurveEditor } from './CurveEditor.tsx'
+import { ReferenceField } from './ReferenceField.tsx'
+
+interface ResponsesProps {
+  parameters: [name: string, parameter: NumberParameter][]
+  responses: Response[]
+  path: Path
+}
+
+/** The curves by which values of a particle's own drive the parameters of an influence. */
+export function Responses({ parameters, responses, path }: ResponsesProps) {
+  const act = useAct()
+  const change = (next: Response[], gesture?: string): void =>
+    void act(
+      set({
+        path,
+        value: next.length > 0 ? next : undefined,
+        ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
+      }),
+    )
+  return (
+    <>
+      {responses.map((response, i) => (
+        <OneResponse
+          key={i}
+          response={response}
+          label={parameters.find(([name]) => name === response.to)?.[1].label ?? response.to}
+          onChange={(next, gesture) => change(responses.with(i, next), gesture)}
+          onRemove={() => change(responses.filter((_, k) => k !== i))}
+        />
+      ))}
+      <AddResponse parameters={parameters} onAdd={(response) => change([...responses, response])} />
+    </>
+  )
+}
+
+function OneResponse({
+  response,
+  label,
+  onChange,
+  onRemove,
+}: {
+  response: Response
+  label: string
+  onChange(response: Response, gesture?: string): void
+  onRemove(): void
+}) {
+  const source = RESPONSE_SOURCES[response.from]!
+  return (
+    <Box sx={{ mb: 1 }} role="group" aria-label={`${label} responds to ${source.label}`}>
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <Typography sx={{ fontSize: 13, flex: 1 }}>
+          {label} × <span style={{ opacity: 0.7 }}>by {source.label}</span>
+        </Typography>
+        <IconButton size="small" aria-label={`Remove the response to ${source.label}`} onClick={onRemove}>
+          <DeleteOutlined sx={{ fontSize: 15 }} />
+        </IconButton>
+      </Box>
+      {source.needs && (
+        <ReferenceField
+          label={source.needs === 'mask' ? 'Mask' : 'Mesh'}
+          to={source.needs}
+          value={response[source.needs]}
+          onChange={(id) => id && onChange({ ...response, [source.needs!]: id })}
+        />
+      )}
+      <CurveEditor
+        name={`${label} by ${source.label}`}
+        curve={response.curve}
+        x={{ label: `${source.label}${source.unit ? `, ${source.unit}` : ''}`, range: source.usual }}
+        y={{ label: `${label.toLowerCase()} ×`, range: [0, 1] }}
+        limits={{ x: [-1e9, 1e9], y: [-1e6, 1e6] }}
+        onChange={(curve, gesture) => onChange({ ...response, curve }, gesture)}
+      />
+    </Box>
+  )
+}
+
+function AddResponse({
+  parameters,
+  onAdd,
+}: {
+  parameters: ResponsesProps['parameters']
+  onAdd(response: Response): void
+}) {
+  const shot = useShot()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const [to, setTo] = useState(parameters[0]![0])
+  const first = { mesh: shot.meshes[0]?.id, mask: shot.masks[0]?.id }
+  const add = (from: string): void => {
+    const { usual, needs } = RESPONSE_SOURCES[from]!
+    onAdd({
+      to,
+      from,
+      curve: [
+        [usual[0], 1, 'smooth'],
+        [usual[1], 0],
+      ],
+      ...(needs ? { [needs]: first[needs] } : {}),
+    })
+    setAnchor(null)
+  }
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
+      {parameters.map(([name, { label }]) => (
+        <Button
+          key={name}
+          onClick={(event) => {
+            setTo(name)
+            setAnchor(event.currentTarget)
+          }}
+        >
+          + {label} responds to…
+        </Button>
+      ))}
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {Object.entries(RESPONSE_SOURCES).map(([from, { label, needs }]) => (
+          <MenuItem
+            key={from}
+            disabled={needs !== undefined && first[needs] === undefined}
+            onClick={() => add(from)}
+          >
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </Box>
+  )
+}

@@ -1,0 +1,212 @@
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
+import { Box, ButtonBase, IconButton, Typography } from '@mui/material'
+import {
+  curveAt,
+  RESPONSE_SOURCES,
+  type Influence,
+  type InfluenceKind,
+  type NumberParameter,
+  type Population,
+  type Response,
+} from '@tangle/core'
+import { useInfluence } from '../steps/usePopulation.ts'
+import { useAct, useStore } from '../store/index.ts'
+import { selected, soloed } from '../store/session.ts'
+import { removed, set, type Path } from '../store/shot.ts'
+import { MONO } from '../theme.ts'
+import { StrengthCurve } from './StrengthCurve.tsx'
+import { StrengthLine } from './StrengthLine.tsx'
+import { WeightCell } from './WeightCell.tsx'
+
+interface ScoreRowProps {
+  population: Population
+  influence: Influence
+  kind: InfluenceKind
+  place: number
+  path: Path
+  columns: string
+  /** The glyph was taken hold of, to carry the row elsewhere. */
+  onCarry(): void
+  onMove(by: number): void
+}
+
+/** One influence: its weights by phase and its strength over frames; the selected one opens its curve. */
+export function ScoreRow({
+  population,
+  influence,
+  kind,
+  place,
+  path,
+  columns,
+  onCarry,
+  onMove,
+}: ScoreRowProps) {
+  const act = useAct()
+  const chosen = useInfluence(population) === influence
+  const solo = useStore((state) => state.session.solo)
+  const quiet = influence.muted === true || (solo !== null && solo !== influence.id)
+  const name = influence.name ?? kind.label
+  const choose = (): void =>
+    void act(selected({ population: population.id, influence: influence.id, cue: null }))
+  const strength = kind.parameters.strength as NumberParameter
+  return (
+    <Box
+      role="group"
+      aria-label={name}
+      data-row={place}
+      onClick={choose}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: columns,
+        alignItems: 'start',
+        pl: 1.5,
+        borderBottom: 1,
+        borderColor: 'divider',
+        bgcolor: chosen ? 'background.row' : 'transparent',
+        boxShadow: (theme) => (chosen ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
+        '& .row-action': { opacity: chosen ? 1 : 0 },
+        '&:hover .row-action, &:focus-within .row-action': { opacity: 1 },
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0, pr: 1, height: 30 }}>
+        <Box
+          title="Drag to another place; Alt ↑ and Alt ↓ on the name"
+          onPointerDown={onCarry}
+          sx={{ width: 18, color: 'text.secondary', cursor: 'grab', touchAction: 'none', userSelect: 'none' }}
+        >
+          {kind.glyph}
+        </Box>
+        <Typography
+          noWrap
+          component="button"
+          onClick={choose}
+          onKeyDown={(event) => {
+            if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+            event.preventDefault()
+            event.stopPropagation()
+            onMove(event.key === 'ArrowUp' ? -1 : 1)
+          }}
+          aria-pressed={chosen}
+          sx={{
+            all: 'unset',
+            cursor: 'pointer',
+            fontSize: 13,
+            flex: 1,
+            minWidth: 0,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            fontWeight: chosen ? 600 : 400,
+            opacity: quiet ? 0.45 : 1,
+            '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+          }}
+        >
+          {name}
+        </Typography>
+        {influence.responses?.slice(0, 3).map((response, i) => (
+          <SmallCurve key={i} response={response} />
+        ))}
+        <IconButton
+          className="row-action"
+          size="small"
+          aria-label={`Remove ${name}`}
+          onClick={() => act(removed({ path }))}
+          sx={{ p: 0.25 }}
+        >
+          <DeleteOutlined sx={{ fontSize: 15 }} />
+        </IconButton>
+        <Letter
+          letter="M"
+          label={`Mute ${name}`}
+          on={influence.muted === true}
+          onClick={() => act(set({ path: [...path, 'muted'], value: influence.muted ? undefined : true }))}
+        />
+        <Letter
+          letter="S"
+          label={`Solo ${name}`}
+          on={solo === influence.id}
+          onClick={() => act(soloed(influence.id))}
+        />
+      </Box>
+      {population.phases.map((phase) => (
+        <Box key={phase} sx={{ height: 30, display: 'grid', alignItems: 'center' }}>
+          <WeightCell
+            label={`Weight of ${name} in ${phase}`}
+            value={influence.weights[phase] ?? 0}
+            onChange={(value, gesture) =>
+              act(set({ path: [...path, 'weights', phase], value, ...(gesture ? { gesture } : {}) }))
+            }
+          />
+        </Box>
+      ))}
+      <span />
+      {chosen ? (
+        <StrengthCurve
+          key={influence.id}
+          name={name}
+          strength={influence.strength}
+          parameter={strength}
+          onChange={(value, gesture) =>
+            act(set({ path: [...path, 'strength'], value, ...(gesture ? { gesture } : {}) }))
+          }
+        />
+      ) : (
+        <StrengthLine influence={influence} quiet={quiet} />
+      )}
+    </Box>
+  )
+}
+
+/** A response as a small picture of its curve. */
+function SmallCurve({ response }: { response: Response }) {
+  const { curve } = response
+  const xs = curve.map((key) => key[0])
+  const [low, high] = [Math.min(...xs), Math.max(...xs)]
+  const values = Array.from({ length: 13 }, (_, i) => curveAt(curve, low + ((high - low) * i) / 12))
+  const [least, most] = [Math.min(0, ...values), Math.max(1, ...values)]
+  const line = values
+    .map((v, i) => `${i === 0 ? 'M' : 'L'}${1 + (i / 12) * 18} ${13 - ((v - least) / (most - least)) * 12}`)
+    .join('')
+  return (
+    <svg width="20" height="14" style={{ flexShrink: 0 }} role="img">
+      <title>{`${response.to} responds to ${RESPONSE_SOURCES[response.from]!.label}`}</title>
+      <path d={line} fill="none" stroke="var(--mui-palette-primary-main)" strokeWidth="1.3" />
+    </svg>
+  )
+}
+
+function Letter({
+  letter,
+  label,
+  on,
+  onClick,
+}: {
+  letter: string
+  label: string
+  on: boolean
+  onClick(): void
+}) {
+  return (
+    <ButtonBase
+      aria-label={label}
+      aria-pressed={on}
+      onClick={(event) => {
+        event.stopPropagation()
+        onClick()
+      }}
+      sx={{
+        width: 20,
+        height: 18,
+        flexShrink: 0,
+        borderRadius: 0.5,
+        border: 1,
+        borderColor: on ? 'warning.main' : 'divider',
+        fontFamily: MONO,
+        fontSize: 12,
+        color: on ? 'warning.main' : 'text.secondary',
+        fontWeight: 600,
+      }}
+    >
+      {letter}
+    </ButtonBase>
+  )
+}

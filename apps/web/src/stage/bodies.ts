@@ -1,0 +1,124 @@
+import { placeAt, sourceKey, type Shot, type ShotMesh } from '@tangle/core'
+import type { PackedMesh } from '@tangle/runtime/browser'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Mesh,
+  MeshStandardMaterial,
+  type Group,
+  type Matrix4,
+} from 'three'
+import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
+import type { Engine } from '../engine/engine.ts'
+import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+
+/** Edges sharper than this (radians) stay edges in the shading. */
+const CREASE = 0.6
+/** Of meshes: bare wood. */
+const TONE = 0xb79a80
+/** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
+const MOST_CREASED = 300_000
+
+type LiveMesh = Mesh<BufferGeometry, MeshStandardMaterial>
+
+/** The meshes of a shot: at rest where only their place moves, else as the engine has them at the moment. */
+export function drawBodies(
+  group: Group,
+  engine: Engine,
+  colours: { selected: string; heat: HeatColours },
+  onNew: () => void,
+) {
+  const meshes = new Map<string, { object: Mesh; asset: string }>()
+  const live = new Map<string, { object: LiveMesh; shown: PackedMesh }>()
+  let toFrame: string | null = null
+
+  function placeLive(shot: Shot): void {
+    const now = engine.liveMeshes()
+    const visible = new Set(shot.meshes.flatMap((mesh) => (mesh.visible ? [mesh.id] : [])))
+    for (const [id, { object }] of live) {
+      if (now.some((mesh) => mesh.id === id) && visible.has(id)) continue
+      object.removeFromParent()
+      object.geometry.dispose()
+      live.delete(id)
+    }
+    for (const mesh of now) {
+      if (!visible.has(mesh.id)) continue
+      const known = live.get(mesh.id)
+      if (known?.shown === mesh) continue
+      const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours.heat, TONE))
+      object.frustumCulled = false
+      fillLive(object, mesh)
+      if (!known) group.add(object)
+      live.set(mesh.id, { object, shown: mesh })
+    }
+  }
+
+  function bodyOf(mesh: ShotMesh): { object: Mesh; asset: string } | undefined {
+    const asset = sourceKey(mesh.source)
+    const known = meshes.get(mesh.id)
+    if (known?.asset === asset) return known
+    const loaded = engine.meshOf(mesh.source)
+    if (!loaded) return undefined
+    known?.object.removeFromParent()
+    const { positions, triangles } = loaded.mesh
+    const flat = triangles.length / 3 > MOST_CREASED
+    let geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(positions, 3))
+    geometry.setIndex(new BufferAttribute(triangles, 1))
+    if (!flat) geometry = toCreasedNormals(geometry, CREASE)
+    const object = new Mesh(
+      geometry,
+      new MeshStandardMaterial({
+        color: TONE,
+        roughness: 0.85,
+        flatShading: flat,
+        side: DoubleSide,
+        // what lies on the surface, such as points to be born, is drawn before it
+        polygonOffset: true,
+        polygonOffsetFactor: 2,
+        polygonOffsetUnits: 2,
+      }),
+    )
+    object.matrixAutoUpdate = false
+    group.add(object)
+    meshes.set(mesh.id, { object, asset })
+    if (mesh.id === toFrame) {
+      toFrame = null
+      onNew()
+    }
+    return meshes.get(mesh.id)
+  }
+
+  return {
+    meshes,
+    /** Puts every mesh where it is; the one that is dragged by its handles is left alone. */
+    place(shot: Shot, dragged: string | null, marked: string | null): void {
+      placeLive(shot)
+      for (const mesh of shot.meshes) {
+        const body = bodyOf(mesh)
+        if (!body) continue
+        body.object.visible = mesh.visible && !live.has(mesh.id)
+        if (mesh.id !== dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
+        const material = body.object.material as MeshStandardMaterial
+        material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
+        material.emissiveIntensity = 0.05
+      }
+    },
+    keepOnly(shot: Shot): void {
+      for (const [id, body] of meshes) {
+        if (shot.meshes.some((mesh) => mesh.id === id)) continue
+        body.object.removeFromParent()
+        meshes.delete(id)
+      }
+    },
+    /** Says so as soon as this mesh is there. */
+    frameNew(id: string): void {
+      toFrame = id
+    },
+  }
+}
+
+function setMatrix(matrix: Matrix4, m: Float64Array): void {
+  matrix.set(m[0]!, m[1]!, m[2]!, m[3]!, m[4]!, m[5]!, m[6]!, m[7]!, m[8]!, m[9]!, m[10]!, m[11]!, 0, 0, 0, 1)
+}

@@ -1,0 +1,275 @@
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import { MASKS, type Mask } from '@tangle/core'
+import { useState } from 'react'
+import { Choices, Row } from '../fields/Choices.tsx'
+import { NameField } from '../fields/NameField.tsx'
+import { NumberField } from '../fields/NumberField.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
+import { useAct, useShot, useStore } from '../store/index.ts'
+import { masksShownAs, noticed, selected, type Session } from '../store/session.ts'
+import { maskRemoved, set } from '../store/shot.ts'
+import { dustFromMask, eatByMask, followers, meshOfMask } from './follow.ts'
+import { addMask, maskKind, missingFor } from './masks.ts'
+import { Empty, Entry, Panel, Section } from './Panel.tsx'
+import { useShownMask } from './useShownMask.ts'
+
+/** Where things happen: a value from 0 to 1 at any place and time. */
+export function MasksStep() {
+  const act = useAct()
+  const shot = useShot()
+  const chosen = useStore((state) => state.session.selected.mask)
+  const mask = shot.masks.find((one) => one.id === chosen) ?? shot.masks[0]
+  useShownMask(mask)
+  const remove = (one: Mask): void => {
+    act(maskRemoved(one.id))
+    act(noticed({ text: `${one.name} is out of the shot`, tone: 'info', undo: { kind: 'edit' } }))
+  }
+  return (
+    <Panel
+      title="Masks"
+      help="Where things happen: 0 to 1 at any place and time. The line on the mesh is ½."
+      actions={<AddMask />}
+    >
+      {shot.masks.length === 0 && (
+        <Empty
+          text={
+            shot.meshes.length === 0
+              ? 'A mask says where and when. It shows on meshes: bring one in the Meshes step first.'
+              : 'A mask says where and when: a front that grows over the mesh, a travelling plane, noise. Births, cues and meshes that vanish follow it.'
+          }
+        >
+          {shot.meshes.length > 0 && (
+            <Button variant="outlined" onClick={() => addMask('spread')}>
+              Let a front spread
+            </Button>
+          )}
+        </Empty>
+      )}
+      {shot.masks.map((one) => (
+        <Entry
+          key={one.id}
+          glyph={maskKind(one).glyph}
+          name={one.name}
+          note={maskKind(one).label}
+          selected={one === mask}
+          onSelect={() => act(selected({ mask: one.id }))}
+        >
+          <IconButton size="small" aria-label={`Remove ${one.name}`} onClick={() => remove(one)}>
+            <DeleteOutlined sx={{ fontSize: 16 }} />
+          </IconButton>
+        </Entry>
+      ))}
+      {mask && <MaskDetails key={mask.id} mask={mask} index={shot.masks.indexOf(mask)} />}
+    </Panel>
+  )
+}
+
+function AddMask() {
+  const shot = useShot()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  return (
+    <>
+      <Button onClick={(event) => setAnchor(event.currentTarget)}>+ Mask</Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {MASKS.map((kind) => {
+          const missing = missingFor(kind.kind, shot)
+          return (
+            <MenuItem
+              key={kind.kind}
+              disabled={missing !== null}
+              onClick={() => {
+                addMask(kind.kind)
+                setAnchor(null)
+              }}
+            >
+              <Box component="span" aria-hidden sx={{ width: 24 }}>
+                {kind.glyph}
+              </Box>
+              <Box>
+                {kind.label}
+                <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{missing ?? kind.help}</Typography>
+              </Box>
+            </MenuItem>
+          )
+        })}
+      </Menu>
+    </>
+  )
+}
+
+function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
+  const act = useAct()
+  const kind = maskKind(mask)
+  const off = useStore((state) => state.session.masks.off)
+  return (
+    <>
+      <Section title={kind.label}>
+        <NameField
+          label="Name of the mask"
+          value={mask.name}
+          onChange={(value) => act(set({ path: ['masks', index, 'name'], value }))}
+          sx={{ width: '100%', mb: 0.5 }}
+        />
+        {mask.kind === 'painted' && <Brush mask={mask} index={index} />}
+        <ParameterForm parameters={kind.parameters} values={mask} path={['masks', index]} of={mask.id} />
+      </Section>
+      {kind.inputs && (
+        <Section title="Compare">
+          {Object.keys(kind.inputs).map((input) => {
+            const label = kind.parameters[input]!.label
+            return (
+              <Button
+                key={input}
+                aria-pressed={off === input}
+                color={off === input ? 'warning' : 'inherit'}
+                variant="outlined"
+                onClick={() => act(masksShownAs({ off: off === input ? null : input }))}
+                sx={{ borderColor: 'divider', mr: 1 }}
+              >
+                Without {label.toLowerCase()}
+              </Button>
+            )
+          })}
+          <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
+            A second line, in marigold, shows the mask with that off.
+          </Typography>
+        </Section>
+      )}
+      <Followers mask={mask} />
+      <CutPlaneSection />
+      {kind.source && (
+        <Section title="Source">
+          <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.source}</Typography>
+        </Section>
+      )}
+    </>
+  )
+}
+
+/** What follows the mask, and the two things that most often shall. */
+function Followers({ mask }: { mask: Mask }) {
+  const act = useAct()
+  const shot = useShot()
+  const words = followers(shot, mask)
+  const mesh = meshOfMask(shot, mask)
+  if (!mesh) return null
+  const dust = (): void => {
+    dustFromMask(mask)
+    act(
+      noticed({
+        text: 'Dust is born where the mask passes: see Births and Motion',
+        tone: 'info',
+        undo: { kind: 'edit' },
+      }),
+    )
+  }
+  return (
+    <Section title="What follows it">
+      {words.map((line) => (
+        <Typography key={line} sx={{ fontSize: 12.5 }}>
+          {line}
+        </Typography>
+      ))}
+      {words.length === 0 && (
+        <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>Nothing yet.</Typography>
+      )}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mt: 0.5 }}>
+        {mesh.eaten?.mask !== mask.id && (
+          <Button variant="outlined" onClick={() => eatByMask(mask)}>
+            Eat {mesh.name}
+          </Button>
+        )}
+        <Button variant="outlined" onClick={dust}>
+          Dust where it passes
+        </Button>
+      </Box>
+    </Section>
+  )
+}
+
+/** A plane in which the mask shows in space. */
+function CutPlaneSection() {
+  const act = useAct()
+  const { plane, planeAt } = useStore((state) => state.session.masks)
+  return (
+    <Section title="In space">
+      <Row label="Cut plane" help="Shows the mask in a plane across this axis">
+        <Choices
+          name="Cut plane"
+          value={plane}
+          options={{ none: 'none', x: 'x', y: 'y', z: 'z' }}
+          onChange={(next) => act(masksShownAs({ plane: next as Session['masks']['plane'] }))}
+        />
+      </Row>
+      {plane !== 'none' && (
+        <NumberField
+          label="At"
+          name="Cut plane at"
+          help="From one side of the meshes to the other"
+          value={planeAt}
+          range={[-1, 1]}
+          usual={[-1, 1]}
+          step={0.02}
+          onChange={(next) => act(masksShownAs({ planeAt: next }))}
+        />
+      )}
+    </Section>
+  )
+}
+
+/** The brush: what it does, how wide and how strong. */
+function Brush({ mask, index }: { mask: Mask; index: number }) {
+  const act = useAct()
+  const { brush, radius, strength, painting } = useStore((state) => state.session.masks)
+  const strokes = mask.strokes as unknown[]
+  return (
+    <>
+      <Row label="Brush" help="What a stroke does">
+        <Choices
+          name="Brush"
+          value={painting ? brush : 'off'}
+          options={{ add: 'paint', erase: 'erase', smooth: 'smooth', off: 'off' }}
+          onChange={(next) =>
+            act(
+              next === 'off'
+                ? masksShownAs({ painting: false })
+                : masksShownAs({ painting: true, brush: next as Session['masks']['brush'] }),
+            )
+          }
+        />
+      </Row>
+      <NumberField
+        label="Size"
+        name="Brush size"
+        unit="m"
+        value={radius}
+        range={[0.0001, 1e4]}
+        usual={[0.005, 2]}
+        step={0.005}
+        onChange={(next) => act(masksShownAs({ radius: next }))}
+      />
+      <NumberField
+        label="Strength"
+        name="Brush strength"
+        value={strength}
+        range={[0, 1]}
+        usual={[0, 1]}
+        step={0.01}
+        onChange={(next) => act(masksShownAs({ strength: next }))}
+      />
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <Typography data-testid="strokes" sx={{ fontSize: 12, color: 'text.secondary', flex: 1 }}>
+          {strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`}; drag on the mesh, Ctrl Z takes
+          one back
+        </Typography>
+        <Button
+          disabled={strokes.length === 0}
+          onClick={() => act(set({ path: ['masks', index, 'strokes'], value: [] }))}
+        >
+          Clear
+        </Button>
+      </Box>
+    </>
+  )
+}

@@ -1,0 +1,157 @@
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
+import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import { completeDeformation, completeEaten, DEFORMATIONS, DETAIL, EATEN, type ShotMesh } from '@tangle/core'
+import { useState } from 'react'
+import { useEngineSlowly } from '../engine/useEngine.ts'
+import { Choices, Row } from '../fields/Choices.tsx'
+import { NumberField } from '../fields/NumberField.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
+import { useAct, useShot } from '../store/index.ts'
+import { inserted, removed, set } from '../store/shot.ts'
+import { freshId } from '../words.ts'
+import { Section } from './Panel.tsx'
+
+interface OfMesh {
+  mesh: ShotMesh
+  index: number
+}
+
+/** Motions of the surface, one after the other. */
+export function DeformSection({ mesh, index }: OfMesh) {
+  const act = useAct()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const path = ['meshes', index, 'deform']
+  const add = (kind: string): void => {
+    const taken = mesh.deform.map((one) => one.id)
+    act(inserted({ path, value: completeDeformation({ id: freshId(kind, taken), kind }) }))
+    setAnchor(null)
+  }
+  return (
+    <Section
+      title="Surface motion"
+      action={<Button onClick={(event) => setAnchor(event.currentTarget)}>+ Motion</Button>}
+    >
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {DEFORMATIONS.map((kind) => (
+          <MenuItem key={kind.kind} onClick={() => add(kind.kind)}>
+            <Box component="span" aria-hidden sx={{ width: 24 }}>
+              {kind.glyph}
+            </Box>
+            <Box>
+              {kind.label}
+              <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.help}</Typography>
+            </Box>
+          </MenuItem>
+        ))}
+      </Menu>
+      {mesh.deform.map((one, i) => {
+        const kind = DEFORMATIONS.find((k) => k.kind === one.kind)!
+        return (
+          <Box key={one.id} role="group" aria-label={kind.label}>
+            <Box sx={{ display: 'flex', alignItems: 'center' }}>
+              <Typography sx={{ fontSize: 13, fontWeight: 600, flex: 1, opacity: one.muted ? 0.5 : 1 }}>
+                <span aria-hidden>{kind.glyph}</span> {kind.label}
+              </Typography>
+              <IconButton
+                size="small"
+                aria-label={`${one.muted ? 'Unmute' : 'Mute'} ${kind.label}`}
+                onClick={() => act(set({ path: [...path, i, 'muted'], value: one.muted ? undefined : true }))}
+              >
+                <VolumeOffOutlined sx={{ fontSize: 15, opacity: one.muted ? 1 : 0.4 }} />
+              </IconButton>
+              <IconButton
+                size="small"
+                aria-label={`Remove ${kind.label}`}
+                onClick={() => act(removed({ path: [...path, i] }))}
+              >
+                <DeleteOutlined sx={{ fontSize: 15 }} />
+              </IconButton>
+            </Box>
+            <ParameterForm parameters={kind.parameters} values={one} path={[...path, i]} />
+          </Box>
+        )
+      })}
+    </Section>
+  )
+}
+
+/** The part that a mask takes away. */
+export function EatenSection({ mesh, index }: OfMesh) {
+  const act = useAct()
+  const { masks } = useShot()
+  const area = useEngineSlowly((e) => e.measures()?.meshes.find((one) => one.id === mesh.id))
+  const path = ['meshes', index, 'eaten']
+  return (
+    <Section
+      title="Eaten by a mask"
+      action={
+        mesh.eaten ? (
+          <Button onClick={() => act(set({ path, value: null }))}>Whole again</Button>
+        ) : (
+          <Button
+            disabled={masks.length === 0}
+            onClick={() => act(set({ path, value: completeEaten({ mask: masks[0]!.id }) }))}
+          >
+            + Eat
+          </Button>
+        )
+      }
+    >
+      {mesh.eaten ? (
+        <>
+          <ParameterForm
+            parameters={EATEN}
+            values={mesh.eaten as unknown as Record<string, unknown>}
+            path={path}
+          />
+          {area && (
+            <Typography data-testid="area-left" sx={{ fontSize: 12, color: 'text.secondary' }}>
+              {area.left.toPrecision(4)} of {area.area.toPrecision(4)} m² are left
+            </Typography>
+          )}
+        </>
+      ) : (
+        <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {masks.length === 0
+            ? 'The part where a mask is full can vanish: make a mask first.'
+            : 'The part where a mask is full vanishes, here and in takes.'}
+        </Typography>
+      )}
+    </Section>
+  )
+}
+
+/** How finely the mesh is split, where masks on its surface need it. */
+export function DetailField({ mesh, index }: OfMesh) {
+  const act = useAct()
+  const path = ['meshes', index, 'detail']
+  const own = mesh.detail !== 'auto'
+  return (
+    <Section title="Detail">
+      <Row label="Triangles" help="Masks on the surface need fine triangles; auto splits them as they need">
+        <Choices
+          name="Detail"
+          value={own ? 'own' : 'auto'}
+          options={{ auto: 'auto', own: 'longest edge' }}
+          onChange={(next) => act(set({ path, value: next === 'auto' ? 'auto' : DETAIL.default }))}
+        />
+      </Row>
+      {own && (
+        <NumberField
+          label={DETAIL.label}
+          name={DETAIL.label}
+          unit={DETAIL.unit}
+          help={DETAIL.help}
+          value={mesh.detail as number}
+          range={DETAIL.range}
+          usual={DETAIL.usual}
+          step={DETAIL.step}
+          onChange={(detail, gesture) =>
+            act(set({ path, value: detail, ...(gesture ? { gesture: `detail ${gesture}` } : {}) }))
+          }
+        />
+      )}
+    </Section>
+  )
+}

@@ -1,0 +1,83 @@
+/** Documents without something that others need: what would point at nothing goes along. */
+import { references, type Population, type Shot } from '@tangle/core'
+
+/** Takes out what names something that is not there, until nothing does. */
+function pruned(shot: Shot): Shot {
+  const known = {
+    mesh: new Set(shot.meshes.map((one) => one.id)),
+    mask: new Set(shot.masks.map((one) => one.id)),
+  }
+  const broken = [...references(shot)].filter(({ to, id }) => to !== 'phase' && !known[to].has(id))
+  if (broken.length === 0) return shot
+  const next = structuredClone(shot)
+  const gone = { masks: new Set<number>(), meshes: new Set<number>() }
+  const lists: Record<string, Set<number>> = {}
+  for (const { path } of broken) {
+    const [list, index, ...rest] = path.split(/[.[\]]+/).filter(Boolean)
+    const n = Number(index)
+    if (list === 'masks') gone.masks.add(n)
+    else if (list === 'meshes') {
+      if (rest.at(-1) === 'crumbleMask') delete next.meshes[n]!.eaten!.crumbleMask
+      else gone.meshes.add(n)
+    } else if (rest[2] === 'responses')
+      (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
+    else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density
+    else (lists[`${n} ${rest[0]}`] ??= new Set()).add(Number(rest[1]))
+  }
+  const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))
+  next.masks = without(next.masks, gone.masks)
+  next.meshes.forEach((mesh, i) => gone.meshes.has(i) && (mesh.eaten = null))
+  next.populations.forEach((population, p) => {
+    population.influences.forEach((influence, i) => {
+      const out = lists[`${p} influences ${i} responses`]
+      if (out) influence.responses = without(influence.responses ?? [], out)
+    })
+    population.births = without(population.births, lists[`${p} births`])
+    population.cues = without(population.cues, lists[`${p} cues`])
+    population.influences = without(population.influences, lists[`${p} influences`])
+  })
+  return pruned(next)
+}
+
+export const withoutMesh = (shot: Shot, id: string): Shot =>
+  pruned({ ...shot, meshes: shot.meshes.filter((mesh) => mesh.id !== id) })
+export const withoutMask = (shot: Shot, id: string): Shot =>
+  pruned({ ...shot, masks: shot.masks.filter((mask) => mask.id !== id) })
+
+const changed = (shot: Shot, index: number, change: (population: Population) => Population): Shot => ({
+  ...shot,
+  populations: shot.populations.map((one, i) => (i === index ? change(one) : one)),
+})
+
+export function withPhaseRenamed(shot: Shot, index: number, from: string, to: string): Shot {
+  const name = (phase: string): string => (phase === from ? to : phase)
+  return changed(shot, index, (population) => ({
+    ...population,
+    phases: population.phases.map(name),
+    births: population.births.map((birth) => ({ ...birth, into: name(birth.into) })),
+    cues: population.cues.map((cue) => ({ ...cue, from: name(cue.from), to: name(cue.to) })),
+    influences: population.influences.map((influence) => ({
+      ...influence,
+      weights: Object.fromEntries(Object.entries(influence.weights).map(([phase, w]) => [name(phase), w])),
+    })),
+  }))
+}
+
+export function withoutPhase(shot: Shot, index: number, phase: string): Shot {
+  return changed(shot, index, (population) => {
+    const phases = population.phases.filter((one) => one !== phase)
+    if (phases.length === 0) return population
+    return {
+      ...population,
+      phases,
+      births: population.births.map((birth) =>
+        birth.into === phase ? { ...birth, into: phases[0]! } : birth,
+      ),
+      cues: population.cues.filter((cue) => cue.from !== phase && cue.to !== phase),
+      influences: population.influences.map((influence) => ({
+        ...influence,
+        weights: Object.fromEntries(Object.entries(influence.weights).filter(([one]) => one !== phase)),
+      })),
+    }
+  })
+}

@@ -92,8 +92,8 @@ export const fog: DemoShot = {
           position: [
             {
               keys: [
-                [1, 1.05, 'smooth'],
-                [104, 0.1],
+                [1, 1.02],
+                [100, 0.28],
               ],
             },
             0.68,

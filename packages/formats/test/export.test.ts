@@ -1,13 +1,15 @@
 /** What is written, read by others: three's PLY loader and two USD parsers. */
 import { parse as parseUsda } from '@kroxilon/usda-parser'
-import { readShot, type PopulationFrame, type Shot } from '@tangle/core'
+import { keptColumns, readShot, type MeshFrame, type PopulationFrame, type Shot } from '@tangle/core'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
 import {
+  backward,
   codecReady,
   contentsHash,
   decodeFrame,
   encodeFrame,
   EXPORTS,
+  meshHash,
   type CachedFrame,
   type Frames,
 } from '../src/index.ts'
@@ -40,10 +42,28 @@ function frameOf(frame: number): CachedFrame {
         age: fill(1, (i) => i / 24),
         lifespan: fill(1, (i) => (i % 2 ? Infinity : 3)),
         radius: fill(1, (i) => 0.01 + i * 1e-5),
+        opacity: fill(1, (i) => (i % 3) / 2),
+        orientation: fill(4, (i) => [0.5, -0.5, 0.5, 0.5][i % 4]!),
       },
     }
   }
-  return { frame, populations: [population('dust', frame * 10), population('spray-2', frame === 4 ? 0 : 2)] }
+  return {
+    frame,
+    populations: [population('dust', frame * 10), population('spray-2', frame === 4 ? 0 : 2)],
+    meshes: [meshOf(frame)],
+  }
+}
+/** What is left of a mesh: less in every frame, and nothing in the last. */
+function meshOf(frame: number): MeshFrame {
+  const count = (5 - frame) * 2
+  return {
+    id: 'tower',
+    positions: Float32Array.from(
+      { length: (count + 2) * 3 * Math.sign(count) },
+      (_, i) => Math.sqrt(i) - frame / 7,
+    ),
+    triangles: Uint32Array.from({ length: count * 3 }, (_, i) => Math.floor(i / 3) + (i % 3)),
+  }
 }
 const frames: Frames = { first: 3, last: 5, read: (frame) => Promise.resolve(frameOf(frame)) }
 
@@ -65,11 +85,13 @@ test.each(EXPORTS.map((one) => one.kind))(
       (name) => Promise.resolve(files.get(name)!),
       [...files.keys()],
     )
+    const hashed = ({ populations, meshes }: CachedFrame): string[] => [
+      ...populations.map(contentsHash),
+      ...meshes.map(meshHash),
+    ]
     const hashes: Record<number, string[]> = {}
-    for await (const { frame, populations } of back) hashes[frame] = populations.map(contentsHash)
-    expect(hashes).toEqual(
-      Object.fromEntries([3, 4, 5].map((f) => [f, frameOf(f).populations.map(contentsHash)])),
-    )
+    for await (const frame of back) hashes[frame.frame] = hashed(frame)
+    expect(hashes).toEqual(Object.fromEntries([3, 4, 5].map((f) => [f, hashed(frameOf(f))])))
   },
 )
 
@@ -92,6 +114,38 @@ test('PLY: an independent reader finds the points, colours and our own propertie
   ])
 })
 
+test('PLY: the meshes that are eaten have files of their own, which an independent reader reads', async () => {
+  const files = await write('ply')
+  const geometry = new PLYLoader().parse(files.get('tower.mesh.0003.ply')!.buffer as ArrayBuffer)
+  expect(Array.from(geometry.getIndex()!.array)).toEqual(Array.from(meshOf(3).triangles))
+  expect(geometry.getAttribute('position').array).toEqual(meshOf(3).positions)
+})
+
+test('backward: the last frame comes first, with velocities turned round and all else as it was', async () => {
+  const { read } = backward(frames)
+  for (const [frame, from] of [
+    [3, 5],
+    [5, 3],
+  ] as const) {
+    // prettier-ignore
+    const turned = await read(frame)
+    const source = frameOf(from)
+    expect(turned.frame).toBe(frame)
+    expect(turned.meshes).toEqual(source.meshes)
+    turned.populations.forEach(({ columns }, p) => {
+      const before = source.populations[p]!.columns
+      expect(columns.position).toEqual(before.position)
+      columns.velocity!.forEach((v, i) => expect(v + before.velocity![i]!).toBe(0))
+    })
+  }
+})
+
+test('a population keeps what it says, and what its look reads', () => {
+  const [dust] = shot.populations
+  expect(keptColumns({ ...dust!, keep: ['radius'] })).toEqual(['id', 'position', 'radius', 'velocity'])
+  expect(keptColumns({ ...dust!, keep: null })).toContain('orientation')
+})
+
 interface Prim {
   name: string
   type: string
@@ -102,7 +156,18 @@ test('USD: an independent parser finds the prims, the ids and the values of each
   expect(name).toBe('Two_counts.usda')
   const text = new TextDecoder().decode(content)
   const tree = JSON.stringify(parseUsda(text) as unknown as Prim)
-  for (const word of ['Points', 'dust', 'spray_2', 'displayColor', 'metersPerUnit'])
+  for (const word of [
+    'Points',
+    'dust',
+    'spray_2',
+    'Mesh',
+    'tower_mesh',
+    'faceVertexIndices',
+    'displayOpacity',
+    'orientation',
+    'displayColor',
+    'metersPerUnit',
+  ])
     expect(tree).toContain(word)
   const { columns } = frameOf(5).populations[0]!
   expect(tree).toContain(String(columns.id![49]))
@@ -111,14 +176,23 @@ test('USD: an independent parser finds the prims, the ids and the values of each
   // widths are diameters
   const widths = /widths\.timeSamples = \{\s+3: \[([^\]]*)\]/.exec(text)![1]!.split(', ').map(Number)
   expect(widths.length).toBe(30)
+  // real part first
+  expect(text).toMatch(/primvars:orientation\.timeSamples = \{\s+3: \[\(0\.5, 0\.5, -0\.5, 0\.5\)/)
+  const corners = /faceVertexIndices\.timeSamples = \{\s+3: \[([^\]]*)\]/
+    .exec(text)![1]!
+    .split(', ')
+    .map(Number)
+  expect(corners).toEqual(Array.from(meshOf(3).triangles))
   expect(widths[29]).toBeCloseTo(2 * (0.01 + 29e-5), 7)
 })
 
 test('the frame codec gives back every bit, and refuses what is cut off', async () => {
   await codecReady()
   const frame = frameOf(5)
-  const bytes = encodeFrame(5, frame.populations)
+  const bytes = encodeFrame(5, frame.populations, frame.meshes)
   const back = decodeFrame(bytes)
+  const { meshes } = frameOf(3)
+  expect(decodeFrame(encodeFrame(3, [], meshes)).meshes).toEqual(meshes)
   expect(back.populations.map((p) => p.columns)).toEqual(frame.populations.map((p) => p.columns))
   expect(() => decodeFrame(bytes.slice(0, bytes.length - 9))).toThrow(/cut off/)
   expect(() => decodeFrame(bytes.slice(3))).toThrow(/not the bytes of a frame/)

@@ -29,6 +29,9 @@ test('a frame is packed for drawing: positions as they are, age as a share or in
     id: 'p',
     count: 2,
     columns: {
+      id: new Uint32Array([7, 9]),
+      phase: new Uint32Array([0, 2]),
+      opacity: new Float32Array([1, 0.5]),
       position: new Float32Array([1, 2, 3, 4, 5, 6]),
       velocity: new Float32Array([3, 4, 0, 0, 0, 0]),
       radius: new Float32Array([0.5, 0.25]),
@@ -40,5 +43,7 @@ test('a frame is packed for drawing: positions as they are, age as a share or in
   expect(Array.from(packed.values, (v) => DataUtils.fromHalfFloat(v))).toEqual([
     0.5, 0.25, 5, 0, 0.25, 6, 0, 0,
   ])
-  expect(packedBytes([packed])).toBe(40)
+  expect(Array.from(packed.ids)).toEqual([7, 9])
+  expect([0, 1, 4, 5].map((k) => packed.traits[k])).toEqual([0, 255, 2, 128])
+  expect(packedBytes([packed])).toBe(56)
 })

@@ -2,13 +2,16 @@ import { Box, MenuItem, Select, Typography } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
 import type { ApexOptions } from 'apexcharts'
 import { useState } from 'react'
-import Chart from 'react-apexcharts'
+import ChartModule from 'react-apexcharts'
 import type { Engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { usePopulation } from '../steps/usePopulation.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { ATTRIBUTES, histogram, SPREAD } from './attributes.ts'
+
+/** Bundlers differ in how they give the default of a CommonJS package. */
+const Chart = (ChartModule as unknown as { default?: typeof ChartModule }).default ?? ChartModule
 
 /** At most so many points of a curve over the frames. */
 const MOST_POINTS = 240
@@ -100,9 +103,9 @@ function HistogramChart({ id }: { id: string }) {
     colors: [palette.primary.main],
     plotOptions: { bar: { columnWidth: '94%' } },
     xaxis: {
-      categories: middles,
-      tickAmount: 8,
-      labels: { rotate: 0, formatter: (x) => Number(Number(x).toPrecision(3)).toString() },
+      type: 'numeric',
+      tickAmount: 5,
+      labels: { rotate: 0, formatter: (x) => Number(Number(x).toPrecision(2)).toString() },
     },
     yaxis: { labels: { formatter: (y) => count(y) } },
   }
@@ -128,7 +131,7 @@ function HistogramChart({ id }: { id: string }) {
         key={name}
         type="bar"
         options={options}
-        series={[{ name: 'particles', data: counts }]}
+        series={[{ name: 'particles', data: middles.map((x, k) => ({ x, y: counts[k]! })) }]}
         height="100%"
         width="100%"
       />

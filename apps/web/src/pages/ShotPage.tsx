@@ -186,10 +186,10 @@ function withSolo(shot: Shot, solo: string): Shot {
 
 /** Binds every command that has keys. Keys belong to a field while one types in it. */
 function useShortcuts(commands: Command[]): void {
-  // a button that was clicked gives the keys back, so that Space plays after it
+  // a button or link that was clicked gives the keys back, so that Space plays after it
   useEffect(() => {
     const release = (event: MouseEvent): void => {
-      if (event.detail > 0) (event.target as HTMLElement).closest('button')?.blur()
+      if (event.detail > 0) (event.target as HTMLElement).closest<HTMLElement>('button, a')?.blur()
     }
     document.addEventListener('click', release)
     return () => document.removeEventListener('click', release)

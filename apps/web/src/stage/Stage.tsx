@@ -77,6 +77,7 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
   useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
   const byPhase = useStore((state) => state.session.phaseColours) && step === 'motion'
   const particle = useStore((state) => state.session.selected.particle)
+  useEffect(() => stage.world?.hideParticles(step === 'masks'), [step])
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
   useEffect(() => stage.world?.mark(particle), [particle])
   const pressed = useRef<{ x: number; y: number } | null>(null)

@@ -66,6 +66,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const { meshes } = drawn
   const populations = new Map<string, DrawnPopulation>()
   let byPhase = false
+  let quiet = false
   let markedParticle: Picked | null = null
   let shot: Shot | undefined
   let selectedMesh: string | null = null
@@ -236,6 +237,12 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       }
       draw()
     },
+    /** Hides the particles, where meshes are what matters. */
+    hideParticles(on: boolean): void {
+      quiet = on
+      clouds.visible = !on
+      draw()
+    },
     /** Colours particles by their phase instead of by their look. */
     colourByPhase(on: boolean): void {
       byPhase = on
@@ -250,16 +257,20 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       pickParticle(engine.populations(), camera, { x, y }, canvas.getBoundingClientRect()),
     /** Lets the pointer paint on a mesh; null gives it back to the camera. */
     brush,
-    /** The box around all meshes: its middle and half its longest side, metres. */
-    extent(): { centre: [number, number, number]; reach: number } {
+    /** The box around all meshes: its middle, half its longest side and its top, metres. */
+    extent(): { centre: [number, number, number]; reach: number; top: number } {
       const box = new Box3().setFromObject(bodies)
       if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
       const size = box.getSize(new Vector3())
-      return { centre: box.getCenter(new Vector3()).toArray(), reach: Math.max(size.x, size.y, size.z) / 2 }
+      return {
+        centre: box.getCenter(new Vector3()).toArray(),
+        reach: Math.max(size.x, size.y, size.z) / 2,
+        top: box.max.y,
+      }
     },
     showBirths(sample: BirthSample | null): void {
       births.show(sample)
-      clouds.visible = sample === null
+      clouds.visible = sample === null && !quiet
       draw()
     },
     picture(): Promise<Blob | null> {

@@ -13,10 +13,14 @@ const round = (x: number): number => Number(x.toPrecision(3))
 /** What a new mask is given so that it shows something at once: places and sizes of the meshes that are there. */
 function fitting(kind: string, shot: Shot): Record<string, unknown> {
   const mesh = store.getState().session.selected.mesh ?? shot.meshes[0]?.id
-  const { centre, reach } = stage.world?.extent() ?? { centre: [0, 1, 0] as Vector, reach: 1 }
+  const {
+    centre,
+    reach,
+    top: height,
+  } = stage.world?.extent() ?? { centre: [0, 1, 0] as Vector, reach: 1, top: 2 }
   const [x, y, z] = centre.map(round) as Vector
   const size = round(reach)
-  const top: Vector = [x, round(y + reach), z]
+  const top: Vector = [x, round(height), z]
   const of = store.getState().session.selected.mask ?? shot.masks[0]?.id
   switch (kind) {
     case 'spread':
@@ -24,7 +28,7 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
         mesh,
         from: { ball: top, radius: round(reach / 8) },
         // over the whole mesh within about two thirds of the shot
-        speed: round((2.6 * reach) / (((shot.frames.last - shot.frames.first) / shot.frames.rate) * 0.65)),
+        speed: round((1.9 * reach) / (((shot.frames.last - shot.frames.first) / shot.frames.rate) * 0.65)),
         raggedScale: round(reach / 4),
         soft: round(reach / 20),
         start: shot.frames.first,

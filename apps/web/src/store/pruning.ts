@@ -50,6 +50,7 @@ const changed = (shot: Shot, index: number, change: (population: Population) => 
 })
 
 export function withPhaseRenamed(shot: Shot, index: number, from: string, to: string): Shot {
+  if (shot.populations[index]?.phases.includes(to)) return shot
   const name = (phase: string): string => (phase === from ? to : phase)
   return changed(shot, index, (population) => ({
     ...population,

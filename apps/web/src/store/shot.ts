@@ -1,6 +1,6 @@
 import type { Shot } from '@tangle/core'
 import { emptyShot } from '@tangle/core'
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
 import { withoutMask, withoutMesh, withoutPhase, withPhaseRenamed } from './pruning.ts'
 
@@ -47,17 +47,17 @@ const slice = createSlice({
       list.splice(to, 0, ...list.splice(from, 1))
     },
     /** Takes a mesh out, with what needs it. */
-    meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(shot as Shot, payload),
+    meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(current(shot) as Shot, payload),
     /** Takes a mask out, with what needs it. */
-    maskRemoved: (shot, { payload }: PayloadAction<string>) => withoutMask(shot as Shot, payload),
+    maskRemoved: (shot, { payload }: PayloadAction<string>) => withoutMask(current(shot) as Shot, payload),
     /** Gives a phase another name, wherever it stands. */
     phaseRenamed: (
       shot,
       { payload: { index, from, to } }: PayloadAction<{ index: number; from: string; to: string }>,
-    ) => withPhaseRenamed(shot as Shot, index, from, to),
+    ) => withPhaseRenamed(current(shot) as Shot, index, from, to),
     /** Takes a phase out, with its weights and cues; births into it go into the first that is left. */
     phaseRemoved: (shot, { payload: { index, phase } }: PayloadAction<{ index: number; phase: string }>) =>
-      withoutPhase(shot as Shot, index, phase),
+      withoutPhase(current(shot) as Shot, index, phase),
   },
 })
 

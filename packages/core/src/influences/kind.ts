@@ -18,6 +18,8 @@ export interface Substep {
   /** Frames at the start and the end of the substep. */
   from: number
   to: number
+  /** Seconds from the moment of the columns' ages to the one in question: a half substep before they move. */
+  ahead: number
   /** Length of the substep, seconds. */
   h: number
   /** Of this influence. */

@@ -24,10 +24,13 @@ export interface ResponseSource {
 }
 
 const each =
-  (columns: ColumnName[], value: (i: number, read: Record<string, Float32Array>, rate: number) => number) =>
-  (out: Float32Array, { columns: all, rate }: Substep & { rate: number }): void => {
+  (
+    columns: ColumnName[],
+    value: (i: number, read: Record<string, Float32Array>, moment: { rate: number; ahead: number }) => number,
+  ) =>
+  (out: Float32Array, { columns: all, rate, ahead }: Substep & { rate: number }): void => {
     const read = Object.fromEntries(columns.map((name) => [name, view(all, name) as Float32Array]))
-    for (let i = 0; i < out.length; i++) out[i] = value(i, read, rate)
+    for (let i = 0; i < out.length; i++) out[i] = value(i, read, { rate, ahead })
   }
 const alongAxis = (axis: number, label: string): ResponseSource => ({
   label,
@@ -43,19 +46,23 @@ export const RESPONSE_SOURCES: Record<string, ResponseSource> = {
     unit: 'of life',
     usual: [0, 1],
     // who lives to the end of the shot never ages
-    write: each(['age', 'lifespan'], (i, { age, lifespan }) => Math.max(0, age![i]! / lifespan![i]!)),
+    write: each(['age', 'lifespan'], (i, { age, lifespan }, { ahead }) =>
+      Math.max(0, (age![i]! + ahead) / lifespan![i]!),
+    ),
   },
   frames: {
     label: 'age in frames',
     unit: 'frames',
     usual: [0, 100],
-    write: each(['age'], (i, { age }, rate) => Math.max(0, age![i]! * rate)),
+    write: each(['age'], (i, { age }, { rate, ahead }) => Math.max(0, (age![i]! + ahead) * rate)),
   },
   phaseFrames: {
     label: 'frames in the phase',
     unit: 'frames',
     usual: [0, 48],
-    write: each(['phaseAge'], (i, { phaseAge }, rate) => Math.max(0, phaseAge![i]! * rate)),
+    write: each(['phaseAge'], (i, { phaseAge }, { rate, ahead }) =>
+      Math.max(0, (phaseAge![i]! + ahead) * rate),
+    ),
   },
   speed: {
     label: 'speed',

@@ -57,6 +57,7 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
       ...moment,
       columns,
       time: (middle - moment.first) / moment.rate,
+      ahead: hook === 'act' ? moment.h / 2 : 0,
       seed: seedFrom(run.seed, influence.id),
       amount,
       factors(parameter) {

@@ -24,7 +24,8 @@ export function eatenMesh(body: Body, eaten: Eaten, masks: Masks, frame: number)
   const { level, thickness, crumble, crumbleMask } = eaten
   const values = masks.atVertices(eaten.mask, body, frame)
   const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
-  if (!values.some((v) => v >= level)) return { id, positions: whole.positions, triangles: whole.triangles.slice() }
+  if (!values.some((v) => v >= level))
+    return { id, positions: whole.positions, triangles: whole.triangles.slice() }
   const part = clip(whole, values, level)
   if (part.triangles.length === 0) return { id, positions: part.positions, triangles: part.triangles }
   if (thickness === 0 && crumble === 0) return { id, positions: part.positions, triangles: part.triangles }

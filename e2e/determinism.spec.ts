@@ -3,14 +3,18 @@ import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
 import { openShot } from './help.ts'
 
-const FRAMES = [1, 10, 24]
-const DEMOS = { 'Beacon to dust': 'beacon-to-dust', 'First snow over the sheds': 'first-snow-over-the-sheds' }
+const FRAMES = [1, 14, 30]
+const DEMOS = {
+  'Beacon to dust': 'beacon-to-dust',
+  'Sign in the gale': 'sign-in-the-gale',
+  'First snow over the sheds': 'first-snow-over-the-sheds',
+}
 
 /** Fingerprints from the command line. */
 async function inNode(demo: string, threads: number): Promise<string[]> {
   const { stdout } = await promisify(execFile)(
     'node',
-    ['.build/cli.mjs', 'bake', `demo:${demo}`, '--frames', '1-24', '--threads', String(threads), '--json'],
+    ['.build/cli.mjs', 'bake', `demo:${demo}`, '--frames', '1-30', '--threads', String(threads), '--json'],
     { maxBuffer: 1 << 26 },
   )
   const lines = stdout
@@ -20,9 +24,10 @@ async function inNode(demo: string, threads: number): Promise<string[]> {
   return FRAMES.map((frame) => lines.find((line) => line.frame === frame)!.fingerprint!)
 }
 
+type Source = { asset: string } | { text: unknown }
 interface Inside {
   tangle: {
-    engine: { mesh(asset: string): { mesh: unknown } | undefined }
+    engine: { meshOf(source: Source): { mesh: unknown } | undefined }
     createPreview(options: { threads: number; budget: number }): {
       setShot(shot: unknown, meshes: Map<string, unknown>): void
       fingerprints(shot: unknown, frames: number[], restoreAt?: number): Promise<string[]>
@@ -48,13 +53,18 @@ for (const [name, slug] of Object.entries(DEMOS)) {
         async ({ address, frames, threads, restoreAt }) => {
           const { engine, createPreview } = (globalThis as unknown as Inside).tangle
           const { document: shot } = (await (await fetch(address)).json()) as {
-            document: { meshes: { source: { asset: string } }[] }
+            document: { meshes: { source: Source }[] }
           }
-          const assets = shot.meshes.map((mesh) => mesh.source.asset)
-          while (!assets.every((asset) => engine.mesh(asset)))
+          const sources = shot.meshes.map((mesh) => mesh.source)
+          while (!sources.every((source) => engine.meshOf(source)))
             await new Promise((resolve) => setTimeout(resolve, 50))
+          const keyOf = (source: Source): string =>
+            'asset' in source ? source.asset : `text:${JSON.stringify(source.text)}`
           const preview = createPreview({ threads, budget: 0 })
-          preview.setShot(shot, new Map(assets.map((asset) => [asset, engine.mesh(asset)!.mesh])))
+          preview.setShot(
+            shot,
+            new Map(sources.map((source) => [keyOf(source), engine.meshOf(source)!.mesh])),
+          )
           const fingerprints = await preview.fingerprints(shot, frames, restoreAt)
           preview.dispose()
           return fingerprints

@@ -1,19 +1,5 @@
-import { expect, test, type Page } from '@playwright/test'
-import { firstCount, goTo, newShot, openShot, type Inside } from './help.ts'
-
-/** Drops a file onto the page, as from a file manager. */
-async function drop(page: Page, name: string, bytes: Buffer): Promise<void> {
-  const data = await page.evaluateHandle(
-    ({ name, base64 }) => {
-      const transfer = new DataTransfer()
-      const content = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
-      transfer.items.add(new File([content], name))
-      return transfer
-    },
-    { name, base64: bytes.toString('base64') },
-  )
-  await page.getByTestId('stage').dispatchEvent('drop', { dataTransfer: data })
-}
+import { expect, test } from '@playwright/test'
+import { drop, firstCount, goTo, newShot, openShot, type Inside } from './help.ts'
 
 /** One tetrahedron as binary STL. */
 function tetrahedronStl(): Buffer {

@@ -1,10 +1,18 @@
 import { expect, type Page } from '@playwright/test'
 
+interface Measures {
+  populations: { alive: number; born: number; phases: Record<string, number> }[]
+  meshes: { area: number; swept: number; left: number }[]
+}
 interface Engine {
   frame: number
   computedTo(): number | null
   seek(frame: number): void
-  populations(): { id: string; count: number }[]
+  populations(): { id: string; count: number; ids: Uint32Array; positions: Float32Array }[]
+  measures(): Measures | undefined
+  measuresAt(frame: number): Measures | undefined
+  liveMeshes(): { triangles: Uint32Array }[]
+  surface(): { meshes: { others?: Float32Array }[]; plane: Float32Array | null } | null
   picture(): Promise<Blob | null>
 }
 interface Point {
@@ -83,4 +91,18 @@ export function ballObj(radius = 1, rings = 24): string {
     }
   }
   return lines.join('\r\n')
+}
+
+/** Drops a file onto the page, as from a file manager. */
+export async function drop(page: Page, name: string, bytes: Buffer): Promise<void> {
+  const data = await page.evaluateHandle(
+    ({ name, base64 }) => {
+      const transfer = new DataTransfer()
+      const content = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
+      transfer.items.add(new File([content], name))
+      return transfer
+    },
+    { name, base64: bytes.toString('base64') },
+  )
+  await page.getByTestId('stage').dispatchEvent('drop', { dataTransfer: data })
 }

@@ -100,7 +100,7 @@ test('play, step, undo, finder, theme and steps by the keyboard', async ({ page 
   await page.getByRole('textbox', { name: 'Find' }).fill('light')
   await page.keyboard.press('Enter')
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'light')
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   await expect(page).toHaveURL(/look$/)
 })
 

@@ -168,7 +168,7 @@ export function StrengthCurve({ name, strength, parameter, onChange }: StrengthC
       <Box
         ref={area}
         tabIndex={0}
-        role="group"
+        role="application"
         aria-label={`Strength of ${name} over frames`}
         onWheel={view.onWheel}
         onKeyDown={press0}

@@ -6,7 +6,7 @@ const port = process.env.TANGLE_PORT ?? '4680'
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  timeout: 90_000,
+  timeout: 180_000,
   expect: { timeout: 20_000 },
   workers: 1,
   retries: 0,

@@ -54,7 +54,7 @@ function ball(rings: number): Mesh {
 const mesh = ball(200)
 const ASSET = `sha256:${'0'.repeat(64)}`
 
-function shotOf(influences: object[], burst = 200_000): Shot {
+function shotOf(influences: object[], more: object = {}, burst = 200_000): Shot {
   const read = readShot({
     format: 'tangle-shot',
     version: 1,
@@ -66,7 +66,12 @@ function shotOf(influences: object[], burst = 200_000): Shot {
         id: 'p',
         births: [{ id: 'b', kind: 'surface', mesh: 'ball', into: 'Loose', amount: { burst, at: 1 } }],
         influences,
+        ...more,
       },
+    ],
+    masks: [
+      { id: 'noise', kind: 'noise', octaves: 3, change: 0.5 },
+      { id: 'front', kind: 'spread', mesh: 'ball', from: { ball: [0, 1, 0], radius: 0.1 }, speed: 4 },
     ],
   })
   if (read.problems) throw new Error(JSON.stringify(read.problems))
@@ -101,6 +106,43 @@ async function main(): Promise<void> {
     ratio(
       () => frames(one, turbulent),
       () => frames(one, plain),
+    ),
+  )
+
+  const shrink = { id: 's', kind: 'size', responses: [{ to: 'size', from: 'age', curve: [[0, 1], [1, 0]] }] } // prettier-ignore
+  const responsive = shotOf([{ id: 'g', kind: 'gravity' }, { id: 'd', kind: 'drag' }, shrink])
+  report(
+    'gravity and drag: with size by a response ÷ without',
+    '',
+    ratio(
+      () => frames(one, responsive),
+      () => frames(one, plain),
+    ),
+  )
+  const cued = shotOf([], {
+    phases: ['Loose', 'Gone'],
+    cues: [{ id: 'c', from: 'Loose', to: 'Gone', when: { kind: 'mask', mask: 'noise', above: 2 } }],
+  })
+  const idle = shotOf([])
+  report(
+    'nothing acts: a cue by a noise mask ÷ none',
+    '',
+    ratio(
+      () => frames(one, cued),
+      () => frames(one, idle),
+    ),
+  )
+  const births = (amount: object) => ({
+    births: [{ id: 'b', kind: 'surface', mesh: 'ball', into: 'Loose', amount }],
+  })
+  const swept = shotOf([], births({ swept: 200_000, mask: 'front' }))
+  const steady = shotOf([], births({ rate: 200_000 }))
+  report(
+    'births swept by a front on 80,000 triangles ÷ at a rate',
+    '',
+    ratio(
+      () => frames(one, swept),
+      () => frames(one, steady),
     ),
   )
 

@@ -49,3 +49,21 @@ test('keys: set, changed and taken away at a frame, in order', () => {
   expect(keyToggled(keyToggled(two, 4), 10)).toBe(2)
   expect(withValueAt(5, 10, 6)).toBe(6)
 })
+
+test.each([
+  ['20 cm', 'm', 0.2],
+  ['(1+2)*2mm', 'm', 0.006],
+  ['36 km/h', 'm/s', 10],
+  ['1 g', 'm/s²', 9.80665],
+  ['2.5 g/cm³', 'kg/m³', 2500],
+  ['max(1,2)', 'm', 2],
+  ['3 m', 'm', 3],
+  ['50 %', '×', 0.5],
+])('%p typed into a field of %p is %p', (text, unit, value) => {
+  expect(evaluate(text, unit)).toBeCloseTo(value, 9)
+})
+
+test('a unit that the field does not have is refused', () => {
+  expect(() => evaluate('2 kg', 'm')).toThrow()
+  expect(() => evaluate('5 s', '')).toThrow()
+})

@@ -149,7 +149,7 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
   const take = (): boolean => {
     if (text === null) return true
     try {
-      const typed = evaluate(text)
+      const typed = evaluate(text, unit)
       const number = whole ? Math.round(typed) : typed
       if (number < range[0] || number > range[1])
         throw new Error(`From ${shown(range[0])} to ${shown(range[1])}`)

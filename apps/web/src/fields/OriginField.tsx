@@ -82,11 +82,11 @@ export function OriginField({ label, value, except, masks, onChange }: OriginFie
           <Button onClick={() => onChange({ points: [...value.points, value.points.at(-1)!] })}>
             + Point
           </Button>
-          <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
-            Shift-click the mesh to add the point under the pointer.
-          </Typography>
         </>
       )}
+      <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+        Shift-click the mesh to start at a point of it.
+      </Typography>
       {'mask' in value && (
         <ReferenceField
           label="Seeds"

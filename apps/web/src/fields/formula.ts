@@ -28,14 +28,42 @@ const OPERATORS: Record<string, (a: number, b: number) => number> = {
 }
 jsep.addBinaryOp('^', 11, true)
 
+/** Units that may be typed, by the unit of the field: how many of the field's unit one of them is. */
+const UNITS: Record<string, Record<string, number>> = {
+  m: { mm: 0.001, cm: 0.01, m: 1, km: 1000 },
+  'm/s': { 'cm/s': 0.01, 'm/s': 1, 'km/h': 1 / 3.6 },
+  'm/s²': { 'm/s2': 1, 'm/s²': 1, g: 9.80665 },
+  'kg/m³': { 'kg/m3': 1, 'kg/m³': 1, 'g/cm3': 1000, 'g/cm³': 1000 },
+  g: { g: 1, 'm/s2': 1 / 9.80665, 'm/s²': 1 / 9.80665 },
+  s: { ms: 0.001, s: 1, min: 60 },
+  '°': { '°': 1, deg: 1, rad: 180 / Math.PI },
+  '°/s': { '°/s': 1, rpm: 6 },
+  '×': { '×': 1, '%': 0.01 },
+  '': { '%': 0.01 },
+}
+
 /**
- * The value of what was typed into a number field: a number or a formula such as `24*3`.
- * Throws a sentence when it has none.
+ * The value of what was typed into a number field: a number or a formula such as `24*3`, with a unit behind
+ * it if need be (`20 cm` where the field counts metres). Throws a sentence when it has none.
  */
-export function evaluate(text: string): number {
-  const value = valueOf(parse(plain(text)))
+export function evaluate(text: string, unit = ''): number {
+  const [rest, factor] = withoutUnit(text, unit)
+  const value = valueOf(parse(plain(rest))) * factor
   if (!Number.isFinite(value)) throw new Error('That has no value')
   return value
+}
+
+/** What stands before a unit that the field understands, and what one of that unit is. */
+function withoutUnit(text: string, unit: string): [rest: string, factor: number] {
+  const known = { ...UNITS[unit], ...(unit ? { [unit]: 1 } : {}) }
+  const found = Object.keys(known)
+    .sort((a, b) => b.length - a.length)
+    .find((one) => {
+      const before = text.trimEnd().slice(0, -one.length)
+      // a unit stands behind a number or a bracket: the m of "max" is none
+      return text.trimEnd().endsWith(one) && /[\d.)]\s*$/.test(before)
+    })
+  return found === undefined ? [text, 1] : [text.trimEnd().slice(0, -found.length), known[found]!]
 }
 
 /**
@@ -63,7 +91,7 @@ function valueOf(node: Node): number {
       break
     case 'Identifier':
       if ((node.name as string) in CONSTANTS) return CONSTANTS[node.name as string]!
-      throw new Error(`There is no "${node.name as string}"; pi and e are known`)
+      throw new Error(`There is no "${node.name as string}" here; pi and e are known`)
     case 'UnaryExpression': {
       const value = valueOf(node.argument as Node)
       if (node.operator === '-') return -value

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useTheme } from '@mui/material/styles'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
+import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { addCue, addInfluence, addPhase } from '../steps/populations.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
@@ -84,7 +85,12 @@ export function CueLine({ population, index }: OfPopulation) {
       </Box>
       <PhaseColours />
       <Share />
-      <AddInfluence population={population} index={index} />
+      <KindMenu
+        label="+ Influence"
+        variant="outlined"
+        kinds={INFLUENCES}
+        onChoose={(kind) => addInfluence(population, index, kind)}
+      />
     </Box>
   )
 }
@@ -236,41 +242,5 @@ function Share() {
         ))}
       </Box>
     </Tooltip>
-  )
-}
-
-function AddInfluence({ population, index }: OfPopulation) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  return (
-    <>
-      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)} sx={{ flexShrink: 0 }}>
-        + Influence
-      </Button>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-      >
-        {INFLUENCES.map((kind) => (
-          <MenuItem
-            key={kind.kind}
-            onClick={() => {
-              addInfluence(population, index, kind.kind)
-              setAnchor(null)
-            }}
-          >
-            <Box component="span" aria-hidden sx={{ width: 24 }}>
-              {kind.glyph}
-            </Box>
-            <Box>
-              {kind.label}
-              <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.help}</Typography>
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
   )
 }

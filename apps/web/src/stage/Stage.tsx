@@ -9,6 +9,7 @@ import { useEngine } from '../engine/useEngine.ts'
 import { withValueAt } from '../fields/keyed.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { selected } from '../store/session.ts'
+import { addStart } from '../steps/starts.ts'
 import { set } from '../store/shot.ts'
 import { createWorld, type Placed, type World } from './world.ts'
 
@@ -84,6 +85,11 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
   /** A click that is no drag picks the particle under the pointer. */
   const pick = (event: PointerEvent<HTMLCanvasElement>): void => {
     const from = pressed.current
+    if (event.shiftKey && step === 'masks') {
+      const point = stage.world?.brush.under(event)
+      if (point) addStart(point)
+      return
+    }
     if (!from || step === 'masks' || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 3) return
     const { x, y } = event.currentTarget.getBoundingClientRect()
     act(selected({ particle: stage.world?.pick(event.clientX - x, event.clientY - y) ?? null }))

@@ -51,7 +51,7 @@ export function createBrush(
   let target: BrushTarget | null = null
   let stroke: [number, number, number][] | null = null
 
-  function place(event: PointerEvent): { point: Vector3; normal: Vector3 } | null {
+  function place(event: { clientX: number; clientY: number }): { point: Vector3; normal: Vector3 } | null {
     const box = canvas.getBoundingClientRect()
     const at = new Vector2(
       ((event.clientX - box.x) / box.width) * 2 - 1,
@@ -106,6 +106,9 @@ export function createBrush(
     stroke = null
   })
   return {
+    /** The place of a mesh under the pointer. */
+    under: (event: { clientX: number; clientY: number }): [number, number, number] | null =>
+      place(event)?.point.toArray() ?? null,
     set(next: BrushTarget | null): void {
       target = next
       if (!next) ring.visible = false

@@ -1,9 +1,9 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
-import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import { Box, Button, IconButton, Typography } from '@mui/material'
 import { BIRTHS, PARTICLE, type Birth, type Population } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { useState } from 'react'
+import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
@@ -93,7 +93,6 @@ function BirthList({
 }) {
   const act = useAct()
   const { meshes } = useShot()
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const chosen = useStore((state) => state.session.selected.birth)
   const birth = population.births.find((one) => one.id === chosen) ?? population.births[0]
   const at = birth ? population.births.indexOf(birth) : -1
@@ -133,29 +132,12 @@ function BirthList({
           </IconButton>
         </Entry>
       ))}
-      <Button
+      <KindMenu
+        label="+ Birth"
+        kinds={BIRTHS}
         disabled={meshes.length === 0}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ mt: 0.5 }}
-      >
-        + Birth
-      </Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {BIRTHS.map((kind) => (
-          <MenuItem
-            key={kind.kind}
-            onClick={() => {
-              addBirth(population, index, kind.kind)
-              setAnchor(null)
-            }}
-          >
-            <Box component="span" aria-hidden sx={{ width: 22 }}>
-              {kind.glyph}
-            </Box>
-            {kind.label}
-          </MenuItem>
-        ))}
-      </Menu>
+        onChoose={(kind) => addBirth(population, index, kind)}
+      />
       {birth && (
         <Section title={kindOf(birth).label}>
           <Typography

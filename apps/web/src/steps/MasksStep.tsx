@@ -1,8 +1,8 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import { Box, Button, IconButton, Typography } from '@mui/material'
 import { MASKS, type Mask } from '@tangle/core'
-import { useState } from 'react'
 import { Choices, Row } from '../fields/Choices.tsx'
+import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
@@ -29,7 +29,14 @@ export function MasksStep() {
     <Panel
       title="Masks"
       help="Where things happen: 0 to 1 at any place and time. The line on the mesh is ½."
-      actions={<AddMask />}
+      actions={
+        <KindMenu
+          label="+ Mask"
+          kinds={MASKS}
+          missing={(kind) => missingFor(kind, shot)}
+          onChoose={addMask}
+        />
+      }
     >
       {shot.masks.length === 0 && (
         <Empty
@@ -62,39 +69,6 @@ export function MasksStep() {
       ))}
       {mask && <MaskDetails key={mask.id} mask={mask} index={shot.masks.indexOf(mask)} />}
     </Panel>
-  )
-}
-
-function AddMask() {
-  const shot = useShot()
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  return (
-    <>
-      <Button onClick={(event) => setAnchor(event.currentTarget)}>+ Mask</Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {MASKS.map((kind) => {
-          const missing = missingFor(kind.kind, shot)
-          return (
-            <MenuItem
-              key={kind.kind}
-              disabled={missing !== null}
-              onClick={() => {
-                addMask(kind.kind)
-                setAnchor(null)
-              }}
-            >
-              <Box component="span" aria-hidden sx={{ width: 24 }}>
-                {kind.glyph}
-              </Box>
-              <Box>
-                {kind.label}
-                <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{missing ?? kind.help}</Typography>
-              </Box>
-            </MenuItem>
-          )
-        })}
-      </Menu>
-    </>
   )
 }
 

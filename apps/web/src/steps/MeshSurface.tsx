@@ -1,10 +1,10 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
-import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
+import { Box, Button, IconButton, Typography } from '@mui/material'
 import { completeDeformation, completeEaten, DEFORMATIONS, DETAIL, EATEN, type ShotMesh } from '@tangle/core'
-import { useState } from 'react'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { Choices, Row } from '../fields/Choices.tsx'
+import { KindMenu } from '../fields/KindMenu.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot } from '../store/index.ts'
@@ -20,31 +20,16 @@ interface OfMesh {
 /** Motions of the surface, one after the other. */
 export function DeformSection({ mesh, index }: OfMesh) {
   const act = useAct()
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const path = ['meshes', index, 'deform']
   const add = (kind: string): void => {
     const taken = mesh.deform.map((one) => one.id)
     act(inserted({ path, value: completeDeformation({ id: freshId(kind, taken), kind }) }))
-    setAnchor(null)
   }
   return (
     <Section
       title="Surface motion"
-      action={<Button onClick={(event) => setAnchor(event.currentTarget)}>+ Motion</Button>}
+      action={<KindMenu label="+ Motion" kinds={DEFORMATIONS} onChoose={add} />}
     >
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {DEFORMATIONS.map((kind) => (
-          <MenuItem key={kind.kind} onClick={() => add(kind.kind)}>
-            <Box component="span" aria-hidden sx={{ width: 24 }}>
-              {kind.glyph}
-            </Box>
-            <Box>
-              {kind.label}
-              <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{kind.help}</Typography>
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
       {mesh.deform.map((one, i) => {
         const kind = DEFORMATIONS.find((k) => k.kind === one.kind)!
         return (

@@ -14,7 +14,10 @@ const count = (n: number): string => Math.round(n).toLocaleString('en').replaceA
 
 /** What can be told from the document and the facts of its meshes (by mesh id). */
 export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
-  return shot.populations.flatMap((population) => [...checkBirths(shot, population, facts)])
+  return shot.populations.flatMap((population) => [
+    ...checkBirths(shot, population, facts),
+    ...checkPhases(population),
+  ])
 }
 
 function* checkBirths(shot: Shot, population: Population, facts: Map<string, MeshFacts>): Generator<Check> {
@@ -67,6 +70,23 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
           text: `${rate} per second is one every ${Math.round(shot.frames.rate / rate)} frames at ${shot.frames.rate} frames per second.`,
         }
       }
+    }
+  }
+}
+
+/** Phases that no birth and no cue leads to. */
+function* checkPhases({ id, name, phases, births, cues }: Population): Generator<Check> {
+  const reached = new Set(births.filter((birth) => !birth.muted).map((birth) => birth.into))
+  for (let before = -1; before < reached.size;) {
+    before = reached.size
+    for (const cue of cues) if (reached.has(cue.from) && cue.chance > 0) reached.add(cue.to)
+  }
+  for (const phase of phases) {
+    if (reached.size === 0 || reached.has(phase)) continue
+    yield {
+      id: `${id}:phase:${phase}`,
+      title: `Nothing of ${name} ever gets to "${phase}"`,
+      text: 'Add a cue that leads there: click the phase before it in the cue line.',
     }
   }
 }

@@ -1,0 +1,25 @@
+import { inverse, placeAt, transform, type Origin, type Vector } from '@tangle/core'
+import { engine } from '../engine/engine.ts'
+import { store } from '../store/index.ts'
+import { set } from '../store/shot.ts'
+
+/** Lets the selected front start at a place of the stage too, wherever its mesh has moved by now. */
+export function addStart(point: Vector): void {
+  const { shot, session } = store.getState()
+  const { masks, meshes, frames } = shot.present
+  const index = Math.max(
+    0,
+    masks.findIndex((one) => one.id === session.selected.mask),
+  )
+  const mask = masks[index]
+  const mesh = meshes.find((one) => one.id === mask?.mesh)
+  if (mask?.kind !== 'spread' || !mesh) return
+  // origins are written as at the first frame
+  const own = transform(inverse(placeAt(mesh.place, engine.frame)), point)
+  const start = transform(placeAt(mesh.place, frames.first), own).map((x) =>
+    Number(x.toPrecision(4)),
+  ) as Vector
+  const from = mask.from as Origin
+  const points = 'points' in from ? [...from.points, start] : [start]
+  store.dispatch(set({ path: ['masks', index, 'from'], value: { points } }))
+}

@@ -72,6 +72,7 @@ test.each<[string, unknown, RegExp]>([
   ['populations[0].look.colour.ramp', { stops: [[0, 'red'], [1, '#000000']] }, /rrggbb/], // prettier-ignore
   ['populations[0].births[0].amount', { swept: 100, mask: 'nothing' }, /no mask "nothing"/],
   ['populations[0].births[0].density', 'nothing', /no mask "nothing"/],
+  ['masks', null, /must be a list/],
   ['masks', [{ id: 'a', kind: 'cloud' }], /must be one of spread/],
   [
     'masks',

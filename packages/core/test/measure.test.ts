@@ -30,6 +30,8 @@ const titles = (shot: Shot): string[] => checkShot(shot, facts).map((check) => c
 
 test.each<[string, object, RegExp]>([
   ['no birth', { births: [] }, /never born/],
+  ['colours that are not drawn', { births: [burst()], influences: [acting('colour')] }, /do not show/],
+  ['spin that is not drawn', { births: [burst()], influences: [acting('spin')] }, /does not show/],
   ['a phase that nothing leads to', { births: [burst()], phases: ['Loose', 'Lost'] }, /ever gets to "Lost"/],
   ['a muted birth', { births: [burst({ muted: true })] }, /never born/],
   ['a burst outside the range', { births: [burst({ amount: { burst: 5, at: 900 } })] }, /never happens/],

@@ -144,11 +144,21 @@ function createEngine() {
       const { first, last } = take.shot.frames
       return take.measures.get(take.backward ? first + last - frame : frame)
     },
+    /** The frame of the shot that the playhead shows: counted from the end where a take runs backward. */
+    get shownFrame(): number {
+      return take?.backward ? take.shot.frames.first + take.shot.frames.last - engine.frame : engine.frame
+    },
     /** Meshes as they are at the playhead: eaten, rippling, or with a mask on them. */
     liveMeshes(): PackedMesh[] {
-      if (take && heat === null) return take.player.meshes(engine.frame)
       askSurfaces()
-      return surfaces?.latest?.meshes ?? []
+      const asked = surfaces?.latest?.meshes ?? []
+      if (!take || heat !== null) return asked
+      // a take has its eaten meshes in its frames
+      const stored = take.player.meshes(engine.frame)
+      return [
+        ...stored,
+        ...asked.filter((mesh) => !take!.shot.meshes.find((one) => one.id === mesh.id)?.eaten),
+      ]
     },
     surface(): SurfaceAnswer | null {
       return surfaces?.latest ?? null
@@ -307,14 +317,15 @@ function createEngine() {
     if (!lively) return surfaces?.forget()
     const found = here(of)
     if (found.size < new Set(of.meshes.map((mesh) => sourceKey(mesh.source))).size) return
-    const key = `${engine.frame} ${stamp(of)} ${heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''}`
+    const frame = engine.shownFrame
+    const key = `${frame} ${stamp(of)} ${heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''}`
     if (key === askedFor) return
     askedFor = key
     if (!surfaces) {
       surfaces = createSurfaces()
       surfaces.subscribe(changed)
     }
-    surfaces.ask({ shot: of, frame: engine.frame, heat }, found)
+    surfaces.ask({ shot: of, frame, heat }, found)
   }
 
   /** Hands a shot to the preview once its meshes are here; a later shot overtakes it. */

@@ -35,7 +35,8 @@ let gestures = 0
 
 /**
  * The strength of the selected influence over frames: drag keys (Shift leaves the whole frames), double-click
- * to add one, drag a box to choose many, arrows to nudge, Delete to take away.
+ * to add one (Enter: at the playhead), drag a box to choose many (comma and full stop: one after the other),
+ * arrows to nudge, Delete to take away.
  */
 export function StrengthCurve({ name, strength, parameter, onChange }: StrengthCurveProps) {
   const view = useView()
@@ -126,19 +127,29 @@ export function StrengthCurve({ name, strength, parameter, onChange }: StrengthC
     setBox(null)
     setScale(null)
   }
+  const addAt = (at: number, value: number): void => {
+    const key: Key = [at, value, 'smooth']
+    const others = isKeyed(strength) ? keys.filter((one) => one[0] !== at) : []
+    apply({ keys: [...others, key].sort((a, b) => a[0] - b[0]), frames: new Set([at]) })
+  }
   const add = (event: { clientX: number; clientY: number }): void => {
     const [x, value] = at(event)
-    const whole = Math.round(x)
     const [limitLow, limitHigh] = parameter.range
-    const key: Key = [whole, tidy(Math.min(Math.max(value, limitLow), limitHigh)), 'smooth']
-    const others = isKeyed(strength) ? keys.filter((one) => one[0] !== whole) : []
-    apply({ keys: [...others, key].sort((a, b) => a[0] - b[0]), frames: new Set([whole]) })
+    addAt(Math.round(x), tidy(Math.min(Math.max(value, limitLow), limitHigh)))
+  }
+  /** Chooses the key after the chosen one, or before it. */
+  const chooseNext = (by: number): void => {
+    const last = keys.findIndex((key) => chosen.has(key[0]))
+    const next = keys[(last + by + keys.length) % keys.length]
+    if (next && isKeyed(strength)) setChosen(new Set([next[0]]))
   }
   const press0 = (event: KeyboardEvent): void => {
     const nudge = (frames: number, value: number): void =>
       apply(slid(keys, chosen, { frames, value: value * parameter.step }, parameter.range))
     const far = event.shiftKey ? 10 : 1
     if (event.key === 'a' && (event.ctrlKey || event.metaKey)) setChosen(new Set(keys.map((key) => key[0])))
+    else if (event.key === 'Enter') addAt(frame, still)
+    else if (event.key === ',' || event.key === '.') chooseNext(event.key === '.' ? 1 : -1)
     else if (chosen.size === 0) return
     else if (event.key === 'Delete' || event.key === 'Backspace') apply(removed(keys, chosen))
     else if (event.key === 'ArrowLeft') nudge(-far, 0)

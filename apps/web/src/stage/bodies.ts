@@ -99,7 +99,7 @@ export function drawBodies(
         const body = bodyOf(mesh)
         if (!body) continue
         body.object.visible = mesh.visible && !live.has(mesh.id)
-        if (mesh.id !== dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.frame))
+        if (mesh.id !== dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.shownFrame))
         const material = body.object.material as MeshStandardMaterial
         material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
         material.emissiveIntensity = 0.05

@@ -13,6 +13,8 @@ import { mask, ON_MESH, type MaskContext } from './kind.ts'
 const OCTAVES = 3
 /** A front from a line, as far as the mesh can tell: its source lies so many diagonals behind. */
 const FAR = 1000
+/** Arrival where the front never comes, metres: finite, as values are mixed within triangles. */
+const NEVER = 1e30
 
 /**
  * A front that grows over a mesh. Each vertex has an arrival, the length of the shortest way from the
@@ -190,10 +192,10 @@ function spreadOver(
     for (const centre of balls) behind = startAtBall(body, points, slowness, centre, radius, arrival, context)
   }
   const starts = [...arrival.keys()].filter((v) => arrival[v]! < Infinity)
-  if (starts.length === 0) return arrival
+  if (starts.length === 0) return arrival.fill(NEVER)
   march(mesh, points, slowness, arrival, starts)
   bridge(machine, body, points, slowness, arrival)
-  return arrival.map((a) => Math.max(0, a - behind))
+  return arrival.map((a) => Math.min(Math.max(0, a - behind), NEVER))
 }
 
 function squaredSize(points: Float32Array): number {

@@ -17,6 +17,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
   return shot.populations.flatMap((population) => [
     ...checkBirths(shot, population, facts),
     ...checkPhases(population),
+    ...checkLook(population),
   ])
 }
 
@@ -70,6 +71,25 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
           text: `${rate} per second is one every ${Math.round(shot.frames.rate / rate)} frames at ${shot.frames.rate} frames per second.`,
         }
       }
+    }
+  }
+}
+
+/** Changes that the look does not show. */
+function* checkLook({ id, name, influences, look }: Population): Generator<Check> {
+  const acts = (kind: string): boolean => influences.some((one) => one.kind === kind && !one.muted)
+  if (acts('colour') && look.colour.from !== 'own') {
+    yield {
+      id: `${id}:colour`,
+      title: `The colours that ${name} get do not show`,
+      text: `They are drawn by ${look.colour.from}: choose "own" in the Look step.`,
+    }
+  }
+  if (acts('spin') && look.draw !== 'discs') {
+    yield {
+      id: `${id}:spin`,
+      title: `The spin of ${name} does not show`,
+      text: `They are drawn as ${look.draw}: choose discs in the Look step. Files carry the orientation all the same.`,
     }
   }
 }

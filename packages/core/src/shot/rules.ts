@@ -165,7 +165,7 @@ export const TEXT = {
 export const DETAIL = number({
   label: 'Detail',
   unit: 'm',
-  help: 'Longest edge of the triangles; longer ones are split',
+  help: 'Longest edge of the triangles; longer ones are split, up to 600 000 triangles',
   default: 0.1,
   range: [0.0001, 1e5],
   usual: [0.01, 1],

@@ -27,11 +27,13 @@ export const object = <T extends yup.ObjectShape>(shape: T) =>
   yup
     .object(shape)
     .typeError('must be an object')
+    .nonNullable('must be an object')
     .noUnknown(
       ({ unknown }: { unknown?: string }) =>
         `has no place for "${unknown ?? ''}": take it out or check its spelling`,
     )
-export const list = (item: yup.ISchema<unknown>) => yup.array().typeError('must be a list').of(item)
+export const list = (item: yup.ISchema<unknown>) =>
+  yup.array().typeError('must be a list').nonNullable('must be a list').of(item)
 
 export function bounded([low, high]: [number, number], whole = false) {
   const message = `must be ${whole ? 'a whole number' : 'a number'} from ${low} to ${high}`

@@ -104,7 +104,7 @@ export function anchorPoints(
  * the substep; `frames` is h·24. Distance travelled counts from where they let go.
  */
 export function ride(
-  start: i32, end: i32, body: i32, anchor: usize, amount: usize, position: usize, velocity: usize, age: usize,
+  start: i32, end: i32, body: i32, anchor: usize, amount: usize, position: usize, velocity: usize,
   travelled: usize, from: usize, to: usize, h: f64, frames: f64, inherit: f64,
 ): void {
   for (let i = start; i < end; i++) {

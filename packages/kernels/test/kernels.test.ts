@@ -100,7 +100,6 @@ const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => v
       block(16),
       block(0),
       block(1),
-      block(4),
       block(5),
       block(2),
       block(3),

@@ -2,13 +2,11 @@
  * The plain object behind the stage: playhead, clock, frames and meshes. The store holds only the
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
-import { sourceKey, type Measures, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
+import { sourceKey, type Measures, type Shot } from '@tangle/core'
 import {
   createPreview,
   createSurfaces,
   createTakePlayer,
-  makeTextAside,
-  readMeshAside,
   type CutPlane,
   type PackedMesh,
   type PackedPopulation,
@@ -17,11 +15,7 @@ import {
   type Surfaces,
   type TakePlayer,
 } from '@tangle/runtime/browser'
-
-export interface LoadedMesh {
-  mesh: Mesh
-  facts: MeshFacts
-}
+import { createLibrary, type LoadedMesh } from './library.ts'
 
 const MEGABYTE = 2 ** 20
 /** Share of the device's memory that preview frames may take, and the least and most of it. */
@@ -36,15 +30,6 @@ export interface Heat {
   plane: CutPlane | null
 }
 
-const FONTS = import.meta.glob<string>(
-  '../../../../node_modules/@fontsource/figtree/files/figtree-latin-[0-9]*-normal.woff',
-  { query: '?url', import: 'default', eager: true },
-)
-async function fontOf(weight: number): Promise<ArrayBuffer> {
-  const name = Object.keys(FONTS).find((one) => one.includes(`-${Math.round(weight / 100) * 100}-`))
-  return (await fetch(FONTS[name!]!)).arrayBuffer()
-}
-
 const threads = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency - 1 || 1))
 
 interface ShownTake {
@@ -56,7 +41,7 @@ interface ShownTake {
 
 function createEngine() {
   const listeners = new Set<() => void>()
-  const meshes = new Map<string, LoadedMesh | Promise<LoadedMesh> | Error>()
+  const library = createLibrary(() => changed())
   let preview: Preview | undefined
   let surfaces: Surfaces | undefined
   let heat: Heat | null = null
@@ -110,23 +95,11 @@ function createEngine() {
 
     // meshes
 
-    mesh(asset: string): LoadedMesh | undefined {
-      return engine.meshOf({ asset })
-    },
-    meshOf(source: MeshSource): LoadedMesh | undefined {
-      const known = meshes.get(sourceKey(source))
-      if (known === undefined) void load(source).catch(() => undefined)
-      return known && 'mesh' in known ? known : undefined
-    },
+    mesh: (asset: string): LoadedMesh | undefined => library.get({ asset }),
+    meshOf: library.get,
     /** Why a mesh can't be had. */
-    meshFault(source: MeshSource): string | null {
-      const known = meshes.get(sourceKey(source))
-      return known instanceof Error ? known.message : null
-    },
-    addMesh(asset: string, loaded: LoadedMesh): void {
-      meshes.set(asset, loaded)
-      changed()
-    },
+    meshFault: library.fault,
+    addMesh: library.add,
 
     // playing
 
@@ -209,7 +182,7 @@ function createEngine() {
       return take?.shot
     },
     get fault(): string | null {
-      return take?.player.fault ?? preview?.state.fault ?? null
+      return take?.player.fault ?? preview?.state.fault ?? surfaces?.latest?.fault ?? null
     },
 
     // the stage
@@ -272,50 +245,16 @@ function createEngine() {
     })
   }
 
-  function load(source: MeshSource): Promise<LoadedMesh> {
-    const key = sourceKey(source)
-    const known = meshes.get(key)
-    if (known instanceof Error) return Promise.reject(known)
-    if (known) return Promise.resolve(known)
-    const loading =
-      'text' in source
-        ? fontOf(source.text.weight).then((font) => makeTextAside(source.text, font))
-        : fetchMesh(key)
-    meshes.set(key, loading)
-    loading.then(
-      (loaded) => engine.addMesh(key, loaded),
-      (error: Error) => {
-        meshes.set(key, error)
-        changed()
-      },
-    )
-    return loading
-  }
-  async function fetchMesh(asset: string): Promise<LoadedMesh> {
-    const response = await fetch(`/api/meshes/${asset.replace('sha256:', '')}`)
-    if (!response.ok) throw new Error('A mesh of this shot is not stored any more: add its file again')
-    const name =
-      /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'mesh.obj'
-    return readMeshAside(decodeURIComponent(name), new Uint8Array(await response.arrayBuffer()))
-  }
-
-  /** Meshes of a shot that are here, by the key of their source. */
-  function here(of: Shot): Map<string, Mesh> {
-    const found = new Map<string, Mesh>()
-    for (const { source } of of.meshes) {
-      const loaded = engine.meshOf(source)
-      if (loaded) found.set(sourceKey(source), loaded.mesh)
-    }
-    return found
-  }
-
   /** Asks for meshes of the playhead's moment, if something about them changes and has not been asked for. */
   function askSurfaces(): void {
     const of = take?.shot ?? shot
     if (!of) return
     const lively = heat !== null || of.meshes.some((mesh) => mesh.eaten || mesh.deform.length > 0)
-    if (!lively) return surfaces?.forget()
-    const found = here(of)
+    if (!lively) {
+      askedFor = ''
+      return surfaces?.forget()
+    }
+    const found = library.meshesOf(of)
     if (found.size < new Set(of.meshes.map((mesh) => sourceKey(mesh.source))).size) return
     const frame = engine.shownFrame
     const key = `${frame} ${stamp(of)} ${heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''}`
@@ -330,13 +269,13 @@ function createEngine() {
 
   /** Hands a shot to the preview once its meshes are here; a later shot overtakes it. */
   async function supplyPreview(next: Shot): Promise<void> {
-    await Promise.all(next.meshes.map(({ source }) => load(source).catch(() => undefined)))
+    await library.loadAll(next)
     if (next !== shot) return
     if (!preview) {
       preview = createPreview({ threads: threads(), budget: frameBudget() })
       preview.subscribe(changed)
     }
-    preview.setShot(next, here(next))
+    preview.setShot(next, library.meshesOf(next))
   }
 
   return engine

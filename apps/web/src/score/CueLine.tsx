@@ -1,4 +1,4 @@
-import { Box, Button, ButtonBase, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
+import { Box, Button, ButtonBase, Divider, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
 import { CUES, DIES, INFLUENCES, type Cue, type Population } from '@tangle/core'
 import { useState } from 'react'
 import { useTheme } from '@mui/material/styles'
@@ -155,7 +155,7 @@ function PhasePill({
             {kind.label}
           </MenuItem>
         ))}
-        <MenuItem divider sx={{ minHeight: 0, p: 0 }} disabled />
+        <Divider />
         <MenuItem onClick={run(() => setNaming(true))}>Rename {phase}</MenuItem>
         <MenuItem
           disabled={place === 0}

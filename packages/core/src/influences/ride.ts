@@ -36,7 +36,7 @@ export const ride = influence({
   },
   hold({ inherit }, substep) {
     const { machine, columns, amount, h } = substep
-    const { anchor, position, velocity, age, travelled } = columns.at
+    const { anchor, position, velocity, travelled } = columns.at
     withAnchors(substep, (body, start, end) =>
       machine.run(
         'ride',
@@ -46,7 +46,6 @@ export const ride = influence({
         amount,
         position,
         velocity,
-        age,
         travelled,
         start,
         end,

@@ -8,7 +8,7 @@ import { valueAt, valuesAt } from '../shot/keys.ts'
 import { applyResponse } from '../shot/responses.ts'
 import type { Influence, Population } from '../shot/types.ts'
 import type { Body } from './bodies.ts'
-import type { PopulationRun } from './born.ts'
+import type { PopulationRun } from './runs.ts'
 import { compact, floats } from './columns.ts'
 
 export interface ActedRun extends PopulationRun {

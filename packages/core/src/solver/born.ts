@@ -6,57 +6,11 @@
 import { BIRTHS } from '../births/index.ts'
 import type { BirthMesh, PointSource } from '../births/kind.ts'
 import { sweep, type Sweep } from '../births/sweep.ts'
-import type { Masks } from '../masks/evaluate.ts'
 import { random, STREAM } from '../math/random.ts'
 import { valueAt, valuesAt } from '../shot/keys.ts'
 import type { Amount } from '../shot/parameters.ts'
-import type { Birth, ParticleRules } from '../shot/types.ts'
-import type { Body } from './bodies.ts'
-import type { Columns } from './columns.ts'
 import { append } from './newborn.ts'
-
-/** What a birth has done so far; part of a snapshot. */
-export interface BirthState {
-  /** Births owed since the start, with their fraction. */
-  owed: number
-  /** Births done. */
-  done: number
-}
-
-export interface BirthRun {
-  rule: Birth
-  body: Body
-  masks: Masks
-  /** Mesh facts and tools, without what depends on the moment. */
-  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt'>
-  state: BirthState
-  prepared?: { key: string; source: PointSource }
-  /** The mask that sweeps, at the vertices, at the end of the substep before. */
-  swept?: { frame: number; values: Float32Array }
-}
-
-export interface PopulationRun {
-  columns: Columns
-  nextId: number
-  born: number
-  died: number
-  births: BirthRun[]
-  rules: ParticleRules
-  phases: string[]
-  seed: number
-}
-
-/** The stretch of a substep in frames, with the frame rate. */
-export interface Stretch {
-  from: number
-  to: number
-  rate: number
-  first: number
-  last: number
-  /** The state before the first substep: only bursts at the first frame happen. */
-  opening: boolean
-  share: number
-}
+import type { BirthRun, BirthState, PopulationRun, Stretch } from './runs.ts'
 
 /** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
 interface Given {

@@ -10,7 +10,7 @@ import { seedFrom, STREAM } from '../math/random.ts'
 import { valuesAt } from '../shot/keys.ts'
 import { DIES, type Cue } from '../shot/types.ts'
 import type { Body } from './bodies.ts'
-import type { PopulationRun } from './born.ts'
+import type { PopulationRun } from './runs.ts'
 import { COLUMNS, compact, floats, isWhole, view, words, type ColumnName } from './columns.ts'
 
 interface CuedRun extends PopulationRun {

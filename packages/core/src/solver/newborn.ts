@@ -8,7 +8,7 @@ import { add, between, cross, dot, scale, transform, unit, type Affine, type Vec
 import { valuesAt } from '../shot/keys.ts'
 import type { Varied } from '../shot/parameters.ts'
 import type { Body } from './bodies.ts'
-import type { BirthRun, PopulationRun, Stretch } from './born.ts'
+import type { BirthRun, PopulationRun, Stretch } from './runs.ts'
 import { floats, reserve, RIGID, words } from './columns.ts'
 
 interface Newborn {

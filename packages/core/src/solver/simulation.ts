@@ -7,7 +7,8 @@ import { meshesInUse } from '../shot/references.ts'
 import type { Population, Shot } from '../shot/types.ts'
 import { bury, gatherInfluences, integrate, runInfluences, type ActedRun } from './acted.ts'
 import { createBodies, type Body } from './bodies.ts'
-import { giveBirths, type BirthState } from './born.ts'
+import { giveBirths } from './born.ts'
+import type { BirthState } from './runs.ts'
 import {
   COLUMNS,
   createColumns,

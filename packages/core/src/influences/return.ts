@@ -10,7 +10,7 @@ export const goHome = influence({
   kind: 'return',
   family: 'goals',
   label: 'Return',
-  glyph: '⤺',
+  glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
   columns: ['anchor', 'anchorAt'],

@@ -8,7 +8,7 @@ const HOW = ['multiply', 'max', 'min', 'subtract', 'add']
 export const mixMask = mask({
   kind: 'mix',
   label: 'Mix',
-  glyph: '⧉',
+  glyph: '⊕',
   help: 'Two masks combined, or one turned round or bent',
   source: '',
   parameters: {
@@ -26,9 +26,9 @@ export const mixMask = mask({
         remap: 'remap',
       },
     }),
-    of: reference({ label: 'Of', help: 'The first mask', to: 'mask' }),
+    of: reference({ label: 'First', help: 'The first mask', to: 'mask' }),
     with: reference({
-      label: 'With',
+      label: 'Second',
       help: 'The second mask; invert and remap need none',
       to: 'mask',
       absent: 'nothing',

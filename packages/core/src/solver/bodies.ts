@@ -93,21 +93,21 @@ export function meshesWithSurfaceMasks(shot: Shot): Set<string> {
   return needed
 }
 
-/** Bodies of the meshes with these ids. `meshes` are by `sourceKey`, welded. */
+/** Bodies of the meshes with these ids. `meshes` are by `sourceKey`, welded; "auto" splits those in `fine`. */
 export function createBodies(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
   ids: Set<string>,
+  fine = meshesWithSurfaceMasks(shot),
 ): Map<string, Body> {
-  const needed = meshesWithSurfaceMasks(shot)
   const bodies = new Map<string, Body>()
   shot.meshes.forEach((shotMesh, i) => {
     if (!ids.has(shotMesh.id)) return
     const key = sourceKey(shotMesh.source)
     const mesh = meshes.get(key)
     if (!mesh) throw new MissingMesh(shotMesh.name, key)
-    const working = workingMesh(shotMesh, mesh, shot.frames.first, needed.has(shotMesh.id))
+    const working = workingMesh(shotMesh, mesh, shot.frames.first, fine.has(shotMesh.id))
     bodies.set(shotMesh.id, createBody(machine, shot, shotMesh, i + 1, working))
   })
   return bodies

@@ -71,23 +71,27 @@ onmessage = ({ data }: MessageEvent<SurfaceRequest | { key: string; mesh: Mesh }
   ;(globalThis as unknown as Worker).postMessage(answer, buffers)
 }
 
-/** Bodies and masks of a shot, kept until what they are made of changes. */
-function prepare(name: string, shot: Shot): Ready {
+/**
+ * Bodies and masks of a shot, kept until what they are made of changes. To show a mask all meshes are split:
+ * between the corners of a large triangle any mask has an edge.
+ */
+function prepare(name: string, shot: Shot, fine: boolean): Ready {
   const kept = ready.get(name)
   const makeup = (s: Shot): string =>
     JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks])
   if (kept && makeup(kept.shot) === makeup(shot)) return kept
   kept?.masks.dispose()
   for (const body of kept?.bodies.values() ?? []) body.dispose()
-  const bodies = createBodies(machine, shot, meshes, new Set(shot.meshes.map((mesh) => mesh.id)))
+  const ids = new Set(shot.meshes.map((mesh) => mesh.id))
+  const bodies = createBodies(machine, shot, meshes, ids, fine ? ids : undefined)
   const made = { shot, bodies, masks: createMasks(machine, shot, bodies) }
   ready.set(name, made)
   return made
 }
 
 function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
-  const { bodies, masks } = prepare('shot', shot)
-  const variant = heat?.variant ? prepare('variant', heat.variant) : null
+  const { bodies, masks } = prepare(heat ? 'heat' : 'shot', shot, heat !== null)
+  const variant = heat?.variant ? prepare('variant', heat.variant, true) : null
   const shown = shot.meshes.flatMap(({ id, eaten, visible }) => {
     const body = bodies.get(id)!
     if (!visible) return []

@@ -11,7 +11,7 @@ const WAVES = [1, 1.618, 2.414]
 export const shake = deformation({
   kind: 'shake',
   label: 'Shake',
-  glyph: '≶',
+  glyph: '↔',
   help: 'Trembles as a whole, as in a gale',
   source: 'Sum of sines without a common period',
   parameters: {

@@ -15,7 +15,7 @@ import {
   type Surfaces,
   type TakePlayer,
 } from '@tangle/runtime/browser'
-import { createLibrary, type LoadedMesh } from './library.ts'
+import { createLibrary } from './library.ts'
 
 const MEGABYTE = 2 ** 20
 /** Share of the device's memory that preview frames may take, and the least and most of it. */
@@ -95,7 +95,6 @@ function createEngine() {
 
     // meshes
 
-    mesh: (asset: string): LoadedMesh | undefined => library.get({ asset }),
     meshOf: library.get,
     /** Why a mesh can't be had. */
     meshFault: library.fault,

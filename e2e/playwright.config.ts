@@ -6,7 +6,7 @@ const port = process.env.TANGLE_PORT ?? '4680'
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  timeout: 180_000,
+  timeout: 300_000,
   expect: { timeout: 40_000 },
   workers: 1,
   // a machine that others load too may be too slow once

@@ -40,6 +40,15 @@ export async function openShot(page: Page, name: string, step?: string): Promise
   if (step) await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
 }
 
+/** Opens a copy of a shot of Heron Quay: what a test does to it, the next one does not find. */
+export async function openCopy(page: Page, name: string, step: string): Promise<void> {
+  const cards = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[]
+  const { id } = cards.find((card) => card.name === name)!
+  const copy = (await (await page.request.post(`/api/shots/${id}/duplicate`)).json()) as { id: string }
+  await page.goto(`/shots/${copy.id}/${step.toLowerCase()}`)
+  await expect(page.getByTestId('stage')).toBeVisible()
+}
+
 /** A new, empty shot. */
 export async function newShot(page: Page): Promise<void> {
   await page.goto('/')

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { readFile } from 'node:fs/promises'
-import { ballObj, firstCount, goTo, newShot, openShot, particlesAt } from './help.ts'
+import { ballObj, firstCount, goTo, newShot, openCopy, openShot, particlesAt } from './help.ts'
 
 test('from an empty shot and a mesh file to a take that a renderer reads', async ({ page }) => {
   await newShot(page)
@@ -105,7 +105,7 @@ test('play, step, undo, finder, theme and steps by the keyboard', async ({ page 
 })
 
 test('a check says what is wrong, and 100,000 particles are previewed', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Births')
+  await openCopy(page, 'Lantern sparks', 'Births')
   const count = page.getByRole('textbox', { name: 'Count', exact: true })
   await page.getByRole('button', { name: 'burst' }).click()
   await count.fill('100000')

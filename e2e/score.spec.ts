@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { readFile } from 'node:fs/promises'
-import { ballObj, drop, firstCount, goTo, newShot, openShot, type Inside } from './help.ts'
+import { ballObj, drop, firstCount, goTo, newShot, openCopy, openShot, type Inside } from './help.ts'
 
 /** How much of the stage is bright: what is drawn before the dusk. */
 const bright = (page: Page): Promise<number> =>
@@ -75,7 +75,7 @@ test('a newcomer turns a dropped OBJ to dust by a handful of clicks', async ({ p
 test('phases and cues: a phase is added and named, a cue sends particles on, its details and undo', async ({
   page,
 }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   await firstCount(page, 60)
   await page.getByRole('button', { name: '+ Phase' }).click()
   const line = page.getByRole('group', { name: 'Cue line' })
@@ -105,7 +105,7 @@ test('phases and cues: a phase is added and named, a cue sends particles on, its
 test('a strength curve: keys added, dragged, chosen by a box, eased, reversed, copied, nudged and removed', async ({
   page,
 }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   const row = page.getByRole('group', { name: 'Heat', exact: true })
   await row.getByRole('button', { name: 'Heat', exact: true }).click()
   const curve = page.getByRole('application', { name: 'Strength of Heat over frames' })
@@ -161,7 +161,7 @@ test('a strength curve: keys added, dragged, chosen by a box, eased, reversed, c
 test('rows: carried to another place by drag and by keys, copied into another shot, given a response', async ({
   page,
 }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   const rows = page.locator('[data-row]')
   await expect(rows.nth(0)).toHaveAttribute('aria-label', 'Gravity')
   const name = page
@@ -241,7 +241,7 @@ test('masks: painted by the brush and undone by stroke, compared with an input o
 test('charts and the particle table: filtered, sorted, and marked on the stage both ways', async ({
   page,
 }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   const alive = await firstCount(page, 40)
   await page.keyboard.press('c')
   await expect(page.getByText('Particles by phase, over frames')).toBeVisible()

@@ -15,7 +15,7 @@ interface RampFieldProps {
   onChange(value: RampChoice, gesture?: string): void
 }
 
-/** A ramp by name, or one of one's own: drag its stops, click the strip to add one, Delete to take one away. */
+/** A ramp by name, or one of one's own: drag its stops, double-click the strip to add one, Delete to take one away. */
 export function RampField({ name, value, onChange }: RampFieldProps) {
   const own = typeof value === 'object'
   return (
@@ -134,7 +134,7 @@ function StopsEditor({
     <Box>
       <Box
         ref={strip}
-        aria-label={`${name}: click to add a stop`}
+        aria-label={`${name}: double-click to add a stop`}
         onDoubleClick={add}
         sx={{ height: 18, borderRadius: 0.5, background: gradient({ stops }), cursor: 'copy' }}
       />

@@ -7,9 +7,10 @@ import { shown } from '../fields/formula.ts'
 import { MONO } from '../theme.ts'
 import { KeyTools } from './KeyTools.tsx'
 import { keyedOf, keysOf, removed, slid, type Edited } from './keyEdits.ts'
+import { pathOf } from './StrengthLine.tsx'
 import { useView } from './useView.ts'
 
-export const CURVE_HEIGHT = 96
+const CURVE_HEIGHT = 96
 const TOOLS = 24
 const EDGE = 7
 const POINTS = 240
@@ -143,7 +144,7 @@ export function StrengthCurve({ name, strength, parameter, onChange }: StrengthC
     const next = keys[(last + by + keys.length) % keys.length]
     if (next && isKeyed(strength)) setChosen(new Set([next[0]]))
   }
-  const press0 = (event: KeyboardEvent): void => {
+  const keyPressed = (event: KeyboardEvent): void => {
     const nudge = (frames: number, value: number): void =>
       apply(slid(keys, chosen, { frames, value: value * parameter.step }, parameter.range))
     const far = event.shiftKey ? 10 : 1
@@ -161,9 +162,7 @@ export function StrengthCurve({ name, strength, parameter, onChange }: StrengthC
     event.preventDefault()
     event.stopPropagation()
   }
-  const line = values
-    .map((value, i) => `${i === 0 ? 'M' : 'L'}${((1000 * i) / POINTS).toFixed(1)} ${y(value).toFixed(1)}`)
-    .join('')
+  const line = pathOf(values, y)
   const lone = chosen.size === 1 ? keys.find((key) => chosen.has(key[0])) : undefined
   return (
     <Box sx={{ mr: 2.5 }} onClick={(event) => event.stopPropagation()}>
@@ -182,7 +181,7 @@ export function StrengthCurve({ name, strength, parameter, onChange }: StrengthC
         role="application"
         aria-label={`Strength of ${name} over frames`}
         onWheel={view.onWheel}
-        onKeyDown={press0}
+        onKeyDown={keyPressed}
         onPointerDown={(event) => press(event, null)}
         onPointerMove={move}
         onPointerUp={release}

@@ -3,8 +3,17 @@ import { isKeyed, valueAt, type Influence } from '@tangle/core'
 import { useEngine } from '../engine/useEngine.ts'
 import { useView } from './useView.ts'
 
-export const ROW_HEIGHT = 30
+const ROW_HEIGHT = 30
 const POINTS = 160
+
+/** An SVG path through values that stand evenly over a width of 1000. */
+export const pathOf = (values: number[], y: (value: number) => number): string =>
+  values
+    .map(
+      (value, i) =>
+        `${i === 0 ? 'M' : 'L'}${((1000 * i) / (values.length - 1)).toFixed(1)} ${y(value).toFixed(1)}`,
+    )
+    .join('')
 
 /** The strength over the frames that the score shows, scaled to its own values. */
 export function StrengthLine({ influence, quiet }: { influence: Influence; quiet: boolean }) {
@@ -18,9 +27,7 @@ export function StrengthLine({ influence, quiet }: { influence: Influence; quiet
   const low = Math.min(0, ...values)
   const y = (value: number): number =>
     high === low ? ROW_HEIGHT / 2 : ROW_HEIGHT - 6 - ((value - low) / (high - low)) * (ROW_HEIGHT - 12)
-  const line = values
-    .map((value, i) => `${i === 0 ? 'M' : 'L'}${((1000 * i) / POINTS).toFixed(1)} ${y(value).toFixed(1)}`)
-    .join('')
+  const line = pathOf(values, y)
   return (
     <Box
       onWheel={view.onWheel}

@@ -1,5 +1,5 @@
 import { number } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { cue, NOT_BEFORE } from './kind.ts'
 
 /** Nearer than a distance to its goal: its place on the mesh it was born on. */
 export const goal = cue({
@@ -20,15 +20,7 @@ export const goal = cue({
       step: 0.01,
       keyable: true,
     }),
-    frames: number({
-      label: 'Not before',
-      unit: 'frames',
-      help: 'Frames in the phase before it can: it may start there',
-      default: 6,
-      range: [0, 1e6],
-      usual: [0, 48],
-      step: 1,
-    }),
+    frames: NOT_BEFORE,
   },
   test({ distance, frames }, { column, toAnchor, rate }) {
     const phaseAge = column('phaseAge')

@@ -1,6 +1,6 @@
 import type { Machine } from '@tangle/kernels'
 import type { ColumnName } from '../solver/columns.ts'
-import type { Parameters, ValuesOf } from '../shot/parameters.ts'
+import { number, type Parameters, type ValuesOf } from '../shot/parameters.ts'
 
 /** What a cue sees: the particles that are in the phase it leaves, numbered from 0. */
 export interface CueContext {
@@ -38,3 +38,14 @@ export interface CueKind<P extends Parameters = Parameters> {
 export function cue<P extends Parameters>(kind: CueKind<P>): CueKind {
   return kind as unknown as CueKind
 }
+
+/** For cues that may hold from the start: frames in the phase before they can. */
+export const NOT_BEFORE = number({
+  label: 'Not before',
+  unit: 'frames',
+  help: 'Frames in the phase before it can: it may hold from the start',
+  default: 6,
+  range: [0, 1e6],
+  usual: [0, 48],
+  step: 1,
+})

@@ -1,5 +1,5 @@
 import { number } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { cue, NOT_BEFORE } from './kind.ts'
 
 /** Slower than a speed, after some frames in the phase. */
 export const rest = cue({
@@ -19,15 +19,7 @@ export const rest = cue({
       step: 0.01,
       keyable: true,
     }),
-    frames: number({
-      label: 'Not before',
-      unit: 'frames',
-      help: 'Frames in the phase before it can: it may start from rest',
-      default: 6,
-      range: [0, 1e6],
-      usual: [0, 48],
-      step: 1,
-    }),
+    frames: NOT_BEFORE,
   },
   test({ speed, frames }, { column, rate }) {
     const v = column('velocity')

@@ -1,6 +1,6 @@
-import { number, vector } from '../shot/parameters.ts'
+import { number } from '../shot/parameters.ts'
 import { followed } from './follow.ts'
-import { FOLLOW, mask, SOFT } from './kind.ts'
+import { CENTRE, FOLLOW, mask, SOFT } from './kind.ts'
 
 /** 1 within the radius, falling smoothly (3t² − 2t³) to 0 over `soft` beyond it. */
 export const ball = mask({
@@ -10,16 +10,7 @@ export const ball = mask({
   help: 'Full inside a ball, soft around it',
   source: '',
   parameters: {
-    centre: vector({
-      label: 'Centre',
-      unit: 'm',
-      help: 'Its middle',
-      default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-10, 10],
-      step: 0.01,
-      keyable: true,
-    }),
+    centre: CENTRE,
     radius: number({
       label: 'Radius',
       unit: 'm',

@@ -1,7 +1,7 @@
 import { affine, inverse } from '../math/vector.ts'
 import { vector } from '../shot/parameters.ts'
 import { followed } from './follow.ts'
-import { FOLLOW, mask, SOFT } from './kind.ts'
+import { CENTRE, FOLLOW, mask, SOFT } from './kind.ts'
 
 /** 1 inside the box, falling to 0 at a distance of `soft` from it. */
 export const boxMask = mask({
@@ -11,16 +11,7 @@ export const boxMask = mask({
   help: 'Full inside a box, soft around it',
   source: '',
   parameters: {
-    centre: vector({
-      label: 'Centre',
-      unit: 'm',
-      help: 'Its middle',
-      default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-10, 10],
-      step: 0.01,
-      keyable: true,
-    }),
+    centre: CENTRE,
     size: vector({
       label: 'Size',
       unit: 'm',

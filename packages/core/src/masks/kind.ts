@@ -1,6 +1,6 @@
 import type { Machine } from '@tangle/kernels'
 import type { Body } from '../solver/bodies.ts'
-import { reference, number, type Parameters, type ValuesOf } from '../shot/parameters.ts'
+import { number, reference, vector, type Parameters, type ValuesOf } from '../shot/parameters.ts'
 
 /** Points at which a mask is asked for, at a moment. */
 export interface Places {
@@ -67,4 +67,14 @@ export const FOLLOW = reference({
   help: 'Moves along with a mesh; free, it stands in the world',
   to: 'mesh',
   absent: 'free',
+})
+export const CENTRE = vector({
+  label: 'Centre',
+  unit: 'm',
+  help: 'Its middle',
+  default: [0, 1, 0],
+  range: [-1e6, 1e6],
+  usual: [-10, 10],
+  step: 0.01,
+  keyable: true,
 })

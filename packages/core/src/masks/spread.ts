@@ -115,7 +115,6 @@ const known = new WeakMap<Float32Array, Map<string, Float32Array>>()
 export function arrivalOf(body: Body, settings: Settings, context: MaskContext): Float32Array {
   const { from, ragged, raggedScale } = settings
   const { mesh } = body
-  const size = body.sizeAt(context.first)
   const place = body.placeAt(context.first)
   const seeds = 'mask' in from ? [...seedValues(body, from.mask, context)] : null
   const key = JSON.stringify([from, ragged, raggedScale, [...place], context.seed, seeds && hash(seeds)])
@@ -123,7 +122,7 @@ export function arrivalOf(body: Body, settings: Settings, context: MaskContext):
   known.set(mesh.positions, kept)
   const found = kept.get(key)
   if (found) return found
-  const points = mesh.positions.map((x, i) => x * size[i % 3]!)
+  const points = body.sizedAt(context.first)
   const slowness = slownessOf(context, points, ragged, raggedScale)
   const arrival = new Float64Array(points.length / 3).fill(Infinity)
   const ways = Float32Array.from(spreadOver({ body, points, slowness, arrival, context }, from, seeds))

@@ -6,6 +6,7 @@ const TITLES: Record<Description['group'], string> = {
   masks: 'Masks',
   births: 'Births',
   cues: 'Cues (`when`)',
+  goals: 'Goals',
   influences: 'Influences',
   responses: 'What responses read',
 }
@@ -64,6 +65,8 @@ function valueOf(p: Parameter): string {
       return '`{ball, radius}`, `{plane, normal}`, `{points}` or `{mask}`'
     case 'strokes':
       return '`[{brush, radius, strength, points}]`'
+    case 'path':
+      return `points [x, y, z], from 2 to 1000; ${JSON.stringify(p.default)}`
     case 'text':
       return `at most ${p.most} letters; ${p.default}`
     default: {

@@ -4,26 +4,30 @@ export * from './shot/parameters.ts'
 export * from './shot/keys.ts'
 export type { Problem } from './shot/problem.ts'
 export { readShot, type Read } from './shot/schema.ts'
-export { references } from './shot/references.ts'
+export { references, type Reference } from './shot/references.ts'
 export { RESPONSE_SOURCES, type ResponseSource } from './shot/responses.ts'
 export {
   completeBirth,
   completeCue,
   completeDeformation,
   completeEaten,
+  completeGoal,
   completeInfluence,
   completeMask,
   completeMesh,
   completePopulation,
+  completeTrail,
   emptyShot,
 } from './shot/complete.ts'
 export { changeBetween, type Change } from './shot/diff.ts'
 export { descriptions, type Description } from './shot/describe.ts'
-export { DETAIL, EATEN, PARTICLE, PLACE, TEXT } from './shot/rules.ts'
+export { DETAIL, EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './shot/rules.ts'
 export { BIRTHS } from './births/index.ts'
 export { CUES } from './cues/index.ts'
 export type { CueKind } from './cues/kind.ts'
 export { DEFORMATIONS } from './geometry/deformations/index.ts'
+export { GOALS } from './goals/index.ts'
+export type { GoalKind } from './goals/kind.ts'
 export { INFLUENCES } from './influences/index.ts'
 export { MASKS } from './masks/index.ts'
 export type { MaskKind } from './masks/kind.ts'
@@ -42,8 +46,9 @@ export {
   type Simulation,
   type Snapshot,
 } from './solver/simulation.ts'
-export { COLUMNS, isWhole, type ColumnName } from './solver/columns.ts'
-export type { Measures, PopulationMeasures } from './measure/measures.ts'
+export type { GoalSample } from './solver/goals.ts'
+export { COLUMNS, isWhole, MOST_GOALS, type ColumnName } from './solver/columns.ts'
+export type { GoalMeasures, Measures, PopulationMeasures } from './measure/measures.ts'
 export { checkFrame, checkShot, type Check } from './measure/checks.ts'
 export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
 export { keptColumns } from './solver/demand.ts'

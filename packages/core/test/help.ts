@@ -58,8 +58,10 @@ export const acting = (kind: string, more: Loose = {}): Loose => ({
   ...more,
 })
 
-export function start(shot: Shot, mesh = box(), share = 1): Simulation {
-  return createSimulation(createMachine(), shot, new Map([[ASSET, mesh]]), { share })
+/** `mesh` stands for ASSET, unless several are given by their names. */
+export function start(shot: Shot, mesh: Mesh | Map<string, Mesh> = box(), share = 1): Simulation {
+  const meshes = mesh instanceof Map ? mesh : new Map([[ASSET, mesh]])
+  return createSimulation(createMachine(), shot, meshes, { share })
 }
 export function runTo(simulation: Simulation, frame: number): Simulation {
   while (simulation.frame < frame) simulation.advance()
@@ -68,3 +70,18 @@ export function runTo(simulation: Simulation, frame: number): Simulation {
 /** A column of the first population, copied. */
 export const column = (simulation: Simulation, name: string): number[] =>
   Array.from(simulation.populations()[0]!.columns[name as 'position']!)
+
+/** A ball of radius 1, of `rings`² quads. */
+export function sphere(rings: number): Mesh {
+  const positions: number[] = []
+  const triangles: number[] = []
+  for (let i = 0; i <= rings; i++) {
+    for (let k = 0; k < rings; k++) {
+      const [a, b] = [(Math.PI * i) / rings, (2 * Math.PI * k) / rings]
+      positions.push(Math.sin(a) * Math.sin(b), Math.cos(a), Math.sin(a) * Math.cos(b))
+      const [p, q] = [i * rings + k, i * rings + ((k + 1) % rings)]
+      if (i < rings) triangles.push(p, p + rings, q + rings, p, q + rings, q)
+    }
+  }
+  return weld({ positions: new Float32Array(positions), triangles: new Uint32Array(triangles) })
+}

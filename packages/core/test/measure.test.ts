@@ -62,8 +62,8 @@ test('particles far outside everything, and at their speed limit, are told', () 
     births: [burst()],
     influences: [acting('gravity', { strength: 10 })],
   })
-  const early = checkFrame(shot, runTo(start(shot), 3).measures())
+  const early = checkFrame(shot, runTo(start(shot), 3).measures(), 3)
   expect(early).toEqual([])
-  const late = checkFrame(shot, runTo(start(shot), 120).measures()).map((check) => check.title)
+  const late = checkFrame(shot, runTo(start(shot), 120).measures(), 120).map((check) => check.title)
   expect(late).toEqual(['100 % of dust have gone astray', 'dust run at their speed limit'])
 })

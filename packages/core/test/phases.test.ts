@@ -1,6 +1,5 @@
 import { random, STREAM, seedFrom } from '../src/math/random.ts'
 import { areaAbove } from '../src/geometry/clip.ts'
-import { neighbourCounts } from '../src/solver/neighbours.ts'
 import { ASSET, acting, box, burst, column, runTo, shotOf, start } from './help.ts'
 
 type Loose = Record<string, unknown>
@@ -150,7 +149,7 @@ test('responses: a factor of the strength by what they read; two multiply', () =
   expect(velocity.filter((v) => v === 0)).toHaveLength(4)
 })
 
-test('responses read a mask, chance and neighbours as they are defined', () => {
+test('responses read a mask and chance as they are defined', () => {
   const read = (response: Loose, rest: Loose = {}): number[] => {
     const shot = shotOf(
       { births: [burst()], influences: [acting('size', { responses: [{ to: 'size', ...response }] })] },
@@ -165,18 +164,6 @@ test('responses read a mask, chance and neighbours as they are defined', () => {
   read({ from: 'random', ...straight }).forEach((r, id) =>
     expect(r).toBeCloseTo(0.5 + 0.5 * random(seed, id, STREAM.response), 5),
   )
-  const position = Float32Array.from({ length: 300 * 3 }, (_, i) => random(5, i, 1) * 0.4)
-  const radius = Float32Array.from({ length: 300 }, (_, i) => 0.01 + 0.01 * random(6, i, 1))
-  const counts = new Float32Array(300)
-  neighbourCounts(position, radius, 4, counts)
-  for (let i = 0; i < 300; i++) {
-    let expected = 0
-    for (let j = 0; j < 300; j++) {
-      const away = Math.hypot(...[0, 1, 2].map((axis) => position[i * 3 + axis]! - position[j * 3 + axis]!))
-      if (j !== i && away <= 4 * radius[i]!) expected++
-    }
-    expect(counts[i]).toBe(expected)
-  }
 })
 
 test('changes: size over age, mass with its cube, death at size zero; opacity, colour and spin', () => {

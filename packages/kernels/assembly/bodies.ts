@@ -104,11 +104,11 @@ export function anchorPoints(
  * the substep; `frames` is h·24. Distance travelled counts from where they let go.
  */
 export function ride(
-  start: i32, end: i32, body: i32, anchor: usize, amount: usize, position: usize, velocity: usize,
+  start: i32, end: i32, anchor: usize, amount: usize, position: usize, velocity: usize,
   travelled: usize, from: usize, to: usize, h: f64, frames: f64, inherit: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    if (readI32(anchor, i * 2) != body) continue
+    if (readI32(anchor, i * 2) == 0) continue
     let k = readF32(amount, i)
     if (k <= 0.0) continue
     if (k >= 1.0) k = 1.0
@@ -127,7 +127,7 @@ export function ride(
 }
 
 /** b^e for 0 < b < 1, e ≥ 0 by halving the exponent: to 2⁻²⁴ of it. */
-function power(b: f64, e: f64): f64 {
+export function power(b: f64, e: f64): f64 {
   let whole = 1.0
   let rest = e
   while (rest >= 1.0) {
@@ -144,34 +144,4 @@ function power(b: f64, e: f64): f64 {
     }
   }
   return whole
-}
-
-/**
- * Critically damped return to the anchor, exact for any step: with r = x − anchor, ω = rate,
- *   r(h) = (r₀ + (v₀ + ω·r₀)·h)·E,  v(h) = (v₀ − ω·(v₀ + ω·r₀)·h)·E,  E = e^(−ω·h)
- * relative to the moving anchor. `decay` is E. Mixed in by the amount (at most 1).
- */
-export function returnHome(
-  start: i32, end: i32, body: i32, anchor: usize, amount: usize, position: usize, previous: usize, velocity: usize,
-  from: usize, to: usize, h: f64, rate: f64, decay: f64,
-): void {
-  for (let i = start; i < end; i++) {
-    if (readI32(anchor, i * 2) != body) continue
-    let k = readF32(amount, i)
-    if (k <= 0.0) continue
-    if (k > 1.0) k = 1.0
-    for (let axis = 0; axis < 3; axis++) {
-      const c = i * 3 + axis
-      const target = readF32(to, c)
-      const surface = (target - readF32(from, c)) / h
-      const x = readF32(position, c)
-      const v = readF32(velocity, c)
-      const r = readF32(previous, c) - readF32(from, c)
-      const s = v - surface + rate * r
-      const next = target + (r + s * h) * decay
-      const speed = surface + (v - surface - rate * s * h) * decay
-      writeF32(position, c, x + (next - x) * k)
-      writeF32(velocity, c, v + (speed - v) * k)
-    }
-  }
 }

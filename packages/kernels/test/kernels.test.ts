@@ -28,21 +28,10 @@ const f64At = (bytes: Uint8Array, pointer: number, values: number[]): void =>
 
 const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => void) => void> = {
   integrate: (run) => {
-    run(
-      'integrate',
-      0,
-      COUNT,
-      block(0),
-      block(1),
-      block(2),
-      block(3),
-      block(4),
-      block(5),
-      block(6),
-      block(7),
-      1 / 48,
-      20,
-    )
+    const state = [block(0), block(1), block(2)]
+    run('drift', 0, COUNT, ...state, block(3), block(5), 1 / 48)
+    const forces = [block(3), block(4), block(5)]
+    run('integrate', 0, COUNT, ...state, ...forces, block(5), block(6), block(7), 1 / 48, 20)
   },
   forces: (run) => {
     run('accelerate', 0, COUNT, block(12), block(3), 0.1, -9.8, 0.3)
@@ -95,7 +84,6 @@ const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => v
       'ride',
       0,
       COUNT,
-      1,
       block(8),
       block(16),
       block(0),
@@ -107,21 +95,175 @@ const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => v
       0.48,
       0.7,
     )
+  },
+  goals: (run) => {
+    const [h, from, to] = [0.02, block(2), block(3)]
+    run('memberPoints', 0, COUNT, 1, block(8), block(8), 30, block(0), block(1), 0.5, block(13))
+    run('goalDistances', 0, COUNT, block(8), block(0), from, block(13))
+    run('seek', 0, COUNT, block(16), block(8), from, to, h, block(0), block(10), block(4), 2, block(16))
     run(
-      'returnHome',
+      'arrive',
       0,
       COUNT,
-      1,
+      block(16),
       block(8),
+      from,
+      to,
+      h,
+      block(0),
+      block(1),
+      block(10),
+      block(4),
+      block(5),
+      2,
+      block(16),
+      30,
+    )
+    run('settle', 0, COUNT, block(8), block(16), block(0), block(13), block(1), block(10), from, to, h, 3, 60)
+    run('blend', 0, COUNT, block(8), block(16), block(0), block(13), block(1), from, to, h)
+  },
+  steering: (run) => {
+    run('nearestOnPath', 0, COUNT, block(0), block(2), 5, block(13))
+    for (const code of [0, 1, 2, 3, 4])
+      run('pull', 0, COUNT, block(16), block(10), block(0), block(13), 3, code, 40, 8)
+    run('whirl', 0, COUNT, block(16), block(10), block(4), block(0), 1, 2, 3, 0.6, 0, 0.8, 12, 3, 1, 0.5, 40)
+    run('wander', 0, COUNT, block(16), block(8), block(10), 1.7, 1.3, 0, 42, 17)
+    run(
+      'limit',
+      0,
+      COUNT,
       block(16),
       block(0),
-      block(4),
       block(1),
       block(2),
       block(3),
       0.02,
+      30,
+      5,
+      0.9,
+      0.43,
+      block(16),
+    )
+  },
+  swarm: (run) => {
+    const grid = block(20)
+    run('cellKeys', 0, COUNT, block(0), 0.05, 63, block(24))
+    run('sortCells', COUNT, block(24), 64, block(21), block(22))
+    run('gatherCells', 0, COUNT, block(22), block(0), block(5), block(2), block(23))
+    run('countNeighbours', 0, COUNT, block(0), block(16), grid, 10, block(13))
+    run('namedNeighbours', 0, COUNT, block(0), grid, 20, 3, block(26))
+    run('overlaps', 0, COUNT, block(0), block(16), grid, 5, block(26), block(27), block(28))
+    const motion = [block(0), block(1), block(2), block(10), block(4), block(5)]
+    run('flock', 0, COUNT, block(16), grid, ...motion, 20, 9, 4, 0.2, 1, 2, 3, block(16), 0, block(16))
+    run('avoid', 0, COUNT, block(16), grid, block(0), block(2), block(16), block(10), 20, 8, 1.1, 3, 15, 0)
+    run(
+      'avoidSurface',
+      0,
+      COUNT,
+      block(16),
+      block(0),
+      block(2),
+      block(16),
+      block(10),
+      block(1),
+      block(3),
+      block(4),
+      40,
+      1,
       3,
-      0.94,
+      15,
+      1,
+    )
+    run(
+      'stepAside',
+      0,
+      COUNT,
+      block(16),
+      grid,
+      block(0),
+      block(2),
+      block(16),
+      5,
+      1,
+      0.7,
+      0,
+      block(26),
+      block(27),
+    )
+    run('applyShift', 0, COUNT, block(0), block(2), block(26), block(27))
+    run('attractMutually', 0, COUNT, block(16), grid, block(0), block(10), 8, 20, 8, 3, 2, block(16), 0)
+    run('calm', 0, COUNT, block(16), grid, block(0), block(10), block(4), 20, 8)
+  },
+  surfaces: (run) => {
+    run('feet', 0, COUNT, block(18), block(0), block(1), block(2), block(15), 0.02, block(3), block(13))
+    run('carry', 0, COUNT, block(16), block(0), block(1), block(10), block(4), block(13), 30, 0.02)
+    run(
+      'surfaceWays',
+      0,
+      COUNT,
+      block(18),
+      block(3),
+      block(2),
+      block(15),
+      block(10),
+      0,
+      0,
+      0,
+      0,
+      -1,
+      block(26),
+    )
+    run(
+      'surfaceWays',
+      0,
+      COUNT,
+      block(18),
+      block(3),
+      block(2),
+      block(15),
+      block(10),
+      2,
+      1,
+      2,
+      3,
+      1,
+      block(27),
+    )
+    run('stepsAlong', 0, COUNT, block(0), block(26), block(3), 0.1, block(28), block(29))
+    run(
+      'march',
+      0,
+      COUNT,
+      block(16),
+      block(26),
+      block(3),
+      block(13),
+      block(4),
+      30,
+      block(10),
+      block(5),
+      2,
+      block(16),
+      block(16),
+      block(6),
+      block(4),
+      0.1,
+    )
+    run(
+      'holdOn',
+      0,
+      COUNT,
+      block(16),
+      block(0),
+      block(1),
+      block(2),
+      block(4),
+      block(3),
+      block(13),
+      0.2,
+      block(16),
+      30,
+      0.48,
     )
   },
   changes: (run) => {
@@ -153,6 +295,9 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
           f64At(memory, block(14), [-20, 0.5, 5, 3, 2, 4, 25, -1, 0])
           const shares = new Float32Array(memory.buffer, block(16), COUNT)
           shares.forEach((value, i) => (shares[i] = Math.abs(value) / 40))
+          // triangle 1 of the mesh above, and a grid whose cells are 20 m wide
+          new Uint32Array(memory.buffer, block(18), COUNT).fill(1)
+          f64At(memory, block(20), [0.05, 63, block(21), block(22), block(23), block(25)])
           // damping, age and the like are not negative
           for (const n of [4, 5, 6]) {
             const column = new Float32Array(memory.buffer, block(n), COUNT * 3)

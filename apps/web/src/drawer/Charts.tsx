@@ -1,5 +1,6 @@
 import { Box, MenuItem, Select, Typography } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
+import type { Population, PopulationMeasures } from '@tangle/core'
 import type { ApexOptions } from 'apexcharts'
 import { useState } from 'react'
 import ChartModule from 'react-apexcharts'
@@ -16,7 +17,7 @@ const Chart = (ChartModule as unknown as { default?: typeof ChartModule }).defau
 /** At most so many points of a curve over the frames. */
 const MOST_POINTS = 240
 
-/** How many are in which phase over the frames, and how an attribute is spread at the frame. */
+/** What is measured over the frames, and how an attribute is spread at the frame. */
 export function Charts() {
   const { population } = usePopulation()
   if (!population)
@@ -27,7 +28,7 @@ export function Charts() {
     )
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', height: '100%', minWidth: 0 }}>
-      <PhaseChart id={population.id} phases={population.phases} />
+      <LinesChart key={population.id} population={population} />
       <HistogramChart id={population.id} />
     </Box>
   )
@@ -53,38 +54,125 @@ function useChartOptions(): ApexOptions {
   }
 }
 
-/** Counts by phase of every computed frame; a new object only when there are more of them. */
-function readPhases(e: Engine, id: string, phases: string[]) {
+interface Lines {
+  title: string
+  /** How values are shown. */
+  format(y: number): string
+  /** Names of the lines and what each reads of a frame; undefined where there is nothing. */
+  lines: [name: string, read: (measured: PopulationMeasures) => number | undefined][]
+}
+const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
+
+/** The charts over frames that a population can have. */
+function linesOf({ phases, goals }: Population): Record<string, Lines> {
+  const byPhase = phases.map((phase): Lines['lines'][0] => [phase, (m) => m.phases[phase] ?? 0])
+  const charts: Record<string, Lines> = {
+    phases: { title: 'Particles by phase', format: count, lines: byPhase },
+    speed: {
+      title: 'Speed (m/s)',
+      format: (y) => String(Number(y.toPrecision(2))),
+      lines: [
+        ['median', (m) => m.speed.median],
+        ['90 %', (m) => m.speed.high],
+        ['highest', (m) => m.speed.most],
+      ],
+    },
+  }
+  for (const { id, name } of goals) {
+    const of = (m: PopulationMeasures) => m.goals.find((goal) => goal.id === id && goal.paired > 0)
+    charts[`goal ${id}`] = {
+      title: `Distance to ${name}`,
+      format: metres,
+      lines: [
+        ['median', (m) => of(m)?.median],
+        ['90 %', (m) => of(m)?.high],
+        ['farthest', (m) => of(m)?.most],
+      ],
+    }
+    charts[`arrived ${id}`] = {
+      title: `Arrived at ${name}`,
+      format: count,
+      lines: [
+        ['arrived', (m) => of(m)?.arrived],
+        ['on the way', (m) => (of(m) ? of(m)!.paired - of(m)!.arrived : undefined)],
+      ],
+    }
+  }
+  charts.overlaps = {
+    title: 'Overlaps',
+    format: count,
+    lines: [
+      ['pairs', (m) => m.overlaps?.pairs],
+      ['particles that touch', (m) => m.overlaps?.touching],
+    ],
+  }
+  charts.depth = {
+    title: 'Worst overlap (mm)',
+    format: (y) => String(Number(y.toPrecision(2))),
+    lines: [['worst', (m) => (m.overlaps ? m.overlaps.worst * 1000 : undefined)]],
+  }
+  return charts
+}
+
+/** What the lines read of every computed frame. */
+function readLines(e: Engine, id: string, lines: Lines['lines']) {
   const { first, last } = e.frames
   const stride = Math.max(1, Math.ceil((last - first + 1) / MOST_POINTS))
-  const rows: { frame: number; phases: Record<string, number> }[] = []
+  const rows: { frame: number; measured: PopulationMeasures }[] = []
   for (let frame = first; frame <= last; frame += stride) {
-    const found = e.measuresAt(frame)?.populations.find((one) => one.id === id)
-    if (found) rows.push({ frame, phases: found.phases })
+    const measured = e.measuresAt(frame)?.populations.find((one) => one.id === id)
+    if (measured) rows.push({ frame, measured })
   }
-  return phases.map((phase) => ({
-    name: phase,
-    data: rows.map((row) => ({ x: row.frame, y: row.phases[phase] ?? 0 })),
+  return lines.map(([name, read]) => ({
+    name,
+    data: rows.map(({ frame, measured }) => ({ x: frame, y: read(measured) ?? null })),
   }))
 }
 
-function PhaseChart({ id, phases }: { id: string; phases: string[] }) {
+function LinesChart({ population }: { population: Population }) {
   const base = useChartOptions()
   const { palette } = useTheme()
+  const charts = linesOf(population)
+  const [wanted, setWanted] = useState(population.goals[0] ? `goal ${population.goals[0].id}` : 'phases')
+  const chosen = charts[wanted] ? wanted : 'phases'
+  const { title, format, lines } = charts[chosen]!
   const { series, frame } = useEngineSlowly(
-    (e) => ({ series: readPhases(e, id, phases), frame: e.frame }),
+    (e) => ({ series: readLines(e, population.id, lines), frame: e.frame }),
     400,
   )
   const options: ApexOptions = {
     ...base,
     colors: palette.phases.map((colour) => (colour === palette.phases[0] ? palette.text.primary : colour)),
     xaxis: { type: 'numeric', tickAmount: 8, labels: { formatter: (x) => String(Math.round(Number(x))) } },
-    yaxis: { min: 0, labels: { formatter: (y) => count(y) } },
+    yaxis: { min: 0, labels: { formatter: (y) => format(y) } },
     annotations: { xaxis: [{ x: frame, borderColor: palette.warning.main, strokeDashArray: 0 }] },
   }
   return (
-    <Labelled title="Particles by phase, over frames">
-      <Chart type="line" options={options} series={series} height="100%" width="100%" />
+    <Labelled
+      title={
+        <Select
+          value={chosen}
+          onChange={(event) => setWanted(event.target.value)}
+          inputProps={{ 'aria-label': 'Chart' }}
+          sx={{ height: 24 }}
+        >
+          {Object.entries(charts).map(([key, one]) => (
+            <MenuItem key={key} value={key}>
+              {one.title}
+            </MenuItem>
+          ))}
+        </Select>
+      }
+      note="over frames"
+    >
+      <Chart
+        key={`${chosen} ${title}`}
+        type="line"
+        options={options}
+        series={series}
+        height="100%"
+        width="100%"
+      />
     </Labelled>
   )
 }

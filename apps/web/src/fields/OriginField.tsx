@@ -101,6 +101,33 @@ export function OriginField({ label, value, except, masks, onChange }: OriginFie
   )
 }
 
+/** A path from point to point. */
+export function PathField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string
+  value: Vector[]
+  onChange(value: Vector[]): void
+}) {
+  const last = value.at(-1)!
+  return (
+    <Box role="group" aria-label={label}>
+      {value.map((point, i) => (
+        <Triple
+          key={i}
+          name={`Point ${i + 1}`}
+          value={point}
+          onChange={(next) => onChange(value.with(i, next))}
+          {...(value.length > 2 ? { onRemove: () => onChange(value.filter((_, k) => k !== i)) } : {})}
+        />
+      ))}
+      <Button onClick={() => onChange([...value, [last[0], last[1] + 0.5, last[2]]])}>+ Point</Button>
+    </Box>
+  )
+}
+
 /** Three numbers in a row. */
 export function Triple({
   name,

@@ -1,5 +1,6 @@
 import { Box, InputBase } from '@mui/material'
 import {
+  type Goal,
   type Key,
   type Keyed,
   type NumberParameter,
@@ -7,7 +8,9 @@ import {
   type Parameter,
   type Parameters,
   type RampChoice,
+  type Shot,
   type Varied,
+  type Vector,
 } from '@tangle/core'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -15,7 +18,7 @@ import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
 import { CurveEditor } from './CurveEditor.tsx'
 import { KeyedNumber, VariedField, VectorField } from './KeyedNumber.tsx'
-import { OriginField } from './OriginField.tsx'
+import { OriginField, PathField } from './OriginField.tsx'
 import { RampField } from './RampField.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
 
@@ -73,6 +76,7 @@ interface FieldProps<P = Parameter, V = unknown> {
 function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
   const act = useAct()
   const shot = useShot()
+  const goals = goalsOf(shot, path)
   const change = (next: unknown, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   switch (parameter.type) {
@@ -105,7 +109,8 @@ function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
           value={value as string | undefined}
           {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
           phases={phases}
-          except={except}
+          goals={goals}
+          except={[...except, ...ownPopulation(shot, path, parameter.to)]}
           onChange={change}
         />
       )
@@ -147,9 +152,20 @@ function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
           />
         </Row>
       )
+    case 'path':
+      return <PathField label={parameter.label} value={value as Vector[]} onChange={change} />
     case 'strokes':
       return null
   }
+}
+
+/** Goals of the population that a path leads into. */
+export const goalsOf = (shot: Shot, [list, index]: Path): Goal[] =>
+  (list === 'populations' && shot.populations[index as number]?.goals) || []
+/** A population does not refer to itself. */
+function ownPopulation(shot: Shot, [list, index]: Path, to: string): string[] {
+  const own = list === 'populations' && to === 'population' ? shot.populations[index as number] : undefined
+  return own ? [own.id] : []
 }
 
 /** A number that may be left out. */

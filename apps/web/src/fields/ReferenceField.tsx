@@ -1,3 +1,4 @@
+import type { Goal, ReferenceParameter } from '@tangle/core'
 import { MenuItem, Select } from '@mui/material'
 import { useShot } from '../store/index.ts'
 import { Row } from './Choices.tsx'
@@ -5,11 +6,13 @@ import { Row } from './Choices.tsx'
 interface ReferenceFieldProps {
   label: string
   help?: string
-  to: 'mesh' | 'phase' | 'mask'
+  to: ReferenceParameter['to']
   value: string | undefined
   /** What leaving it out means. */
   absent?: string
   phases?: string[]
+  /** Of the population that the field belongs to. */
+  goals?: Goal[]
   /** Ids that can't be chosen. */
   except?: string[]
   onChange(value: string | undefined): void
@@ -23,11 +26,18 @@ export function ReferenceField({
   value,
   absent,
   phases = [],
+  goals = [],
   except = [],
   onChange,
 }: ReferenceFieldProps) {
   const shot = useShot()
-  const all = { mesh: shot.meshes, mask: shot.masks, phase: phases.map((name) => ({ id: name, name })) }[to]
+  const all: { id: string; name: string }[] = {
+    mesh: shot.meshes,
+    mask: shot.masks,
+    population: shot.populations,
+    goal: goals,
+    phase: phases.map((name) => ({ id: name, name })),
+  }[to]
   const options = all.filter(({ id }) => !except.includes(id))
   return (
     <Row label={label} {...(help === undefined ? {} : { help })}>

@@ -1,10 +1,11 @@
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { RESPONSE_SOURCES, type NumberParameter, type Response } from '@tangle/core'
+import { RESPONSE_SOURCES, type Goal, type NumberParameter, type Response } from '@tangle/core'
 import { useState } from 'react'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { CurveEditor } from './CurveEditor.tsx'
+import { goalsOf } from './ParameterForm.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
 
 interface ResponsesProps {
@@ -16,6 +17,7 @@ interface ResponsesProps {
 /** The curves by which values of a particle's own drive the parameters of an influence. */
 export function Responses({ parameters, responses, path }: ResponsesProps) {
   const act = useAct()
+  const shot = useShot()
   const change = (next: Response[], gesture?: string): void =>
     void act(
       set({
@@ -30,6 +32,7 @@ export function Responses({ parameters, responses, path }: ResponsesProps) {
         <OneResponse
           key={i}
           response={response}
+          goals={goalsOf(shot, path)}
           label={parameters.find(([name]) => name === response.to)?.[1].label ?? response.to}
           onChange={(next, gesture) => change(responses.with(i, next), gesture)}
           onRemove={() => change(responses.filter((_, k) => k !== i))}
@@ -42,11 +45,13 @@ export function Responses({ parameters, responses, path }: ResponsesProps) {
 
 function OneResponse({
   response,
+  goals,
   label,
   onChange,
   onRemove,
 }: {
   response: Response
+  goals: Goal[]
   label: string
   onChange(response: Response, gesture?: string): void
   onRemove(): void
@@ -68,6 +73,19 @@ function OneResponse({
           to={source.needs}
           value={response[source.needs]}
           onChange={(id) => id && onChange({ ...response, [source.needs!]: id })}
+        />
+      )}
+      {source.offers === 'goal' && goals.length > 0 && (
+        <ReferenceField
+          label="Goal"
+          to="goal"
+          value={response.goal}
+          absent="its place on the mesh"
+          goals={goals}
+          onChange={(goal) => {
+            const { goal: _, ...rest } = response
+            onChange(goal === undefined ? rest : { ...rest, goal })
+          }}
         />
       )}
       <CurveEditor

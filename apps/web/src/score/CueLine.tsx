@@ -217,6 +217,22 @@ function PhaseColours() {
   )
 }
 
+/** Lines from particles to their goals. */
+export function GoalLinesButton() {
+  const act = useAct()
+  const on = useStore((state) => state.session.goalLines)
+  return (
+    <Button
+      aria-pressed={on}
+      color={on ? 'primary' : 'inherit'}
+      onClick={() => act(shownAs({ goalLines: !on }))}
+      sx={{ flexShrink: 0 }}
+    >
+      Show where they go
+    </Button>
+  )
+}
+
 function Share() {
   const act = useAct()
   const share = useShot().quality.previewShare

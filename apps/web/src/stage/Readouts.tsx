@@ -1,9 +1,10 @@
-import { Box, Typography } from '@mui/material'
+import { Box, Button, Typography } from '@mui/material'
 import { BACKDROPS, checkFrame, checkShot, type MeshFacts } from '@tangle/core'
 import { useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
-import { useShot } from '../store/index.ts'
+import { useAct, useShot } from '../store/index.ts'
+import { mended } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count, megabytes } from '../words.ts'
 
@@ -23,6 +24,8 @@ export function Readouts() {
     }
   })
   if (read.populations.length === 0 && !read.fault) return null
+  const goalName = (population: string, goal: string): string =>
+    shot.populations.find((p) => p.id === population)?.goals.find((one) => one.id === goal)?.name ?? goal
   const name = (id: string): string => shot.populations.find((p) => p.id === id)?.name ?? id
   return (
     <Box
@@ -52,6 +55,14 @@ export function Readouts() {
                 : `${count(alive)} alive`}
               {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
             </Typography>
+            {measured?.goals
+              .filter((goal) => goal.paired > 0)
+              .map((goal) => (
+                <Typography key={goal.id} sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
+                  {goalName(id, goal.id)}: {count(goal.arrived)} of {count(goal.paired)} arrived ·{' '}
+                  {goal.median.toFixed(2)} m to go
+                </Typography>
+              ))}
           </Box>
         )
       })}
@@ -85,15 +96,17 @@ const onLight = (backdrop: string): boolean => BACKDROPS[backdrop]?.light ?? fal
 export function Checks() {
   const shot = useShot()
   const [aside, setAside] = useState<string[]>([])
-  const measures = useEngineSlowly((e) => e.measures(), 500)
+  const act = useAct()
+  const { measures, frame } = useEngineSlowly((e) => ({ measures: e.measures(), frame: e.shownFrame }), 500)
   const facts = new Map<string, MeshFacts>()
   for (const mesh of shot.meshes) {
     const loaded = engine.meshOf(mesh.source)
     if (loaded) facts.set(mesh.id, loaded.facts)
   }
-  const checks = [...checkShot(shot, facts), ...(measures ? checkFrame(shot, measures) : [])].filter(
-    (check) => !aside.includes(check.id),
-  )
+  const checks = [
+    ...checkShot(shot, facts),
+    ...(measures ? checkFrame(shot, measures, frame, facts) : []),
+  ].filter((check) => !aside.includes(check.id))
   const check = checks[0]
   if (!check) return null
   return (
@@ -113,6 +126,11 @@ export function Checks() {
     >
       <Typography sx={{ color: 'warning.main', fontWeight: 600, fontSize: 13 }}>{check.title}</Typography>
       <Typography sx={{ fontSize: 13 }}>{check.text}</Typography>
+      {check.mend && (
+        <Button variant="outlined" onClick={() => act(mended(check.mend!.edits))} sx={{ mt: 0.5, mr: 1 }}>
+          {check.mend.label}
+        </Button>
+      )}
       <Box
         component="button"
         onClick={() => setAside([...aside, check.id])}

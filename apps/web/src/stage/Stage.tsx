@@ -9,6 +9,7 @@ import { useEngine } from '../engine/useEngine.ts'
 import { withValueAt } from '../fields/keyed.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { selected } from '../store/session.ts'
+import { useInfluence, usePopulation } from '../steps/usePopulation.ts'
 import { addStart } from '../steps/starts.ts'
 import { set } from '../store/shot.ts'
 import { createWorld, type Placed, type World } from './world.ts'
@@ -81,6 +82,13 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
   useEffect(() => stage.world?.hideParticles(step === 'masks'), [step])
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
   useEffect(() => stage.world?.mark(particle), [particle])
+  const { population } = usePopulation()
+  const influence = useInfluence(population)
+  const goalLines = useStore((state) => state.session.goalLines)
+  useEffect(() => {
+    const guided = step === 'motion' && population
+    stage.world?.guide(guided ? { population: population.id, influence, goals: goalLines } : null)
+  }, [step, population, influence, goalLines])
   const pressed = useRef<{ x: number; y: number } | null>(null)
   /** A click that is no drag picks the particle under the pointer. */
   const pick = (event: PointerEvent<HTMLCanvasElement>): void => {

@@ -22,6 +22,7 @@ import { createBrush } from './brush.ts'
 import { drawBodies } from './bodies.ts'
 import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { drawPopulation, type DrawnPopulation } from './particles.ts'
+import { makeGuides, type Guided } from './guides.ts'
 import { pickParticle, type Picked } from './picking.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 
@@ -60,7 +61,9 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const clouds = new Group()
   const heatPlane = makeHeatPlane(colours.heat)
   const births = makeBirthPoints(colours.births)
-  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object, heatPlane.object)
+  const guides = makeGuides(colours.selected, colours.births)
+  let guided: Guided | null = null
+  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object, guides.object, heatPlane.object)
 
   const drawn = drawBodies(bodies, engine, colours, () => requestAnimationFrame(frameAll))
   const { meshes } = drawn
@@ -110,6 +113,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     const heat = engine.heat
     heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
     placeClouds()
+    guides.show(quiet ? null : guided, engine.populations(), markedParticle, camera, engine.shownFrame)
     backdrop.position.copy(camera.position)
     renderer.render(scene, camera)
     cost = performance.now() - from
@@ -246,6 +250,11 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     /** Colours particles by their phase instead of by their look. */
     colourByPhase(on: boolean): void {
       byPhase = on
+      draw()
+    },
+    /** Shows ways to goals and radii of a population; null shows none. */
+    guide(next: Guided | null): void {
+      guided = next
       draw()
     },
     /** Marks a particle, which may not be there. */

@@ -8,7 +8,7 @@ import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
-import { removed, set, type Path } from '../store/shot.ts'
+import { populationRemoved, removed, set, type Path } from '../store/shot.ts'
 import { count } from '../words.ts'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 import { addBirth, addPopulation } from './populations.ts'
@@ -64,7 +64,7 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
 function PopulationName({ population, index }: { population: Population; index: number }) {
   const act = useAct()
   const remove = (): void => {
-    act(removed({ path: ['populations', index] }))
+    act(populationRemoved(population.id))
     act(noticed({ text: `${population.name} is out of the shot`, tone: 'info', undo: { kind: 'edit' } }))
   }
   return (

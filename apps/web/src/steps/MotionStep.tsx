@@ -1,11 +1,13 @@
-import { Typography } from '@mui/material'
+import { Button, Typography } from '@mui/material'
 import { INFLUENCES, type Influence, type NumberParameter } from '@tangle/core'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { Responses } from '../fields/Responses.tsx'
 import { useAct, useStore } from '../store/index.ts'
+import { selected } from '../store/session.ts'
 import { set, type Path } from '../store/shot.ts'
 import { CueDetails } from './CueDetails.tsx'
+import { Goals } from './Goals.tsx'
 import { Empty, Panel, Section } from './Panel.tsx'
 import { useInfluence, usePopulation } from './usePopulation.ts'
 
@@ -13,9 +15,11 @@ import { useInfluence, usePopulation } from './usePopulation.ts'
 export function MotionStep() {
   const { population, index } = usePopulation()
   const influence = useInfluence(population)
+  const goalId = useStore((state) => state.session.selected.goal)
   const cueId = useStore((state) => state.session.selected.cue)
   const cue = population?.cues.find((one) => one.id === cueId)
   if (population && cue) return <CueDetails key={cue.id} cue={cue} population={population} index={index} />
+  if (population && goalId !== null) return <Goals population={population} index={index} />
   if (!population || !influence) {
     return (
       <Panel title="Motion" help="What acts on particles: every influence is a row of the score below.">
@@ -47,6 +51,9 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
   return (
     <Panel title={influence.name ?? kind.label} glyph={kind.glyph} help={kind.help}>
       <ParameterForm parameters={kind.parameters} values={influence} path={path} />
+      {typeof influence.goal === 'string' && (
+        <Button onClick={() => act(selected({ goal: influence.goal as string }))}>Edit the goal</Button>
+      )}
       {responsive.length > 0 && (
         <Section title="Responses">
           <Responses

@@ -1,6 +1,7 @@
 import {
   completeBirth,
   completeCue,
+  completeGoal,
   completeInfluence,
   completePopulation,
   CUES,
@@ -8,7 +9,9 @@ import {
   INFLUENCES,
   type Birth,
   type Influence,
+  type Goal,
   type Population,
+  type ReferenceParameter,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
@@ -73,7 +76,7 @@ export function addCue(population: Population, index: number, from: string, kind
     population.cues.map((cue) => cue.id),
   )
   const needed = CUES.find((one) => one.kind === kind)!.parameters
-  const first = { mesh: meshes.at(-1)?.id, mask: masks[0]?.id, phase: undefined }
+  const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
   const named: Record<string, string> = {}
   for (const [name, parameter] of Object.entries(needed)) {
     if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
@@ -89,6 +92,19 @@ export function addCue(population: Population, index: number, from: string, kind
   store.dispatch(inserted({ path: ['populations', index, 'cues'], value: cue }))
   store.dispatch(selected({ population: population.id, cue: id }))
 }
+
+/** What a new entry of a population may name. */
+const firstOf = (
+  population: Population,
+  mesh: string | undefined,
+  mask: string | undefined,
+): Record<ReferenceParameter['to'], string | undefined> => ({
+  mesh,
+  mask,
+  goal: population.goals[0]?.id,
+  phase: undefined,
+  population: store.getState().shot.present.populations.find((one) => one !== population)?.id,
+})
 
 /** The open population and its place. */
 function openPopulation(): { population: Population; index: number } | null {
@@ -127,7 +143,13 @@ export function pasteInfluences(): void {
   if (!open || !clipboard) return
   const { meshes, masks } = store.getState().shot.present
   const { population, index } = open
-  const known = new Set([...meshes, ...masks].map((one) => one.id))
+  const known = {
+    mesh: new Set(meshes.map((one) => one.id)),
+    mask: new Set(masks.map((one) => one.id)),
+    goal: new Set(population.goals.map((one) => one.id)),
+  }
+  const isKnown = (to: 'mesh' | 'mask' | 'goal', id: string | undefined): boolean =>
+    id === undefined || known[to].has(id)
   const influences = [...population.influences]
   for (const one of clipboard) {
     const weights = Object.fromEntries(
@@ -135,9 +157,22 @@ export function pasteInfluences(): void {
     )
     const some = Object.keys(weights).length > 0
     const responses = one.responses?.filter(
-      ({ mesh, mask }) => (mesh === undefined || known.has(mesh)) && (mask === undefined || known.has(mask)),
+      ({ mesh, mask, goal }) => isKnown('mesh', mesh) && isKnown('mask', mask) && isKnown('goal', goal),
     )
     const { responses: _, ...rest } = structuredClone(one)
+    const { parameters, label } = INFLUENCES.find((kind) => kind.kind === one.kind)!
+    let lacks = ''
+    for (const [name, parameter] of Object.entries(parameters)) {
+      if (parameter.type !== 'reference' || isKnown(parameter.to as 'mesh', rest[name] as string)) continue
+      const other = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)[parameter.to]
+      if (parameter.absent !== undefined) delete rest[name]
+      else if (other === undefined) lacks = parameter.to
+      else rest[name] = other
+    }
+    if (lacks) {
+      store.dispatch(noticed({ text: `${label} was not pasted: it needs a ${lacks}`, tone: 'error' }))
+      continue
+    }
     influences.push({
       ...rest,
       id: freshId(
@@ -148,19 +183,66 @@ export function pasteInfluences(): void {
       ...(responses && responses.length > 0 ? { responses: structuredClone(responses) } : {}),
     })
   }
+  if (influences.length === population.influences.length) return
   store.dispatch(set({ path: ['populations', index, 'influences'], value: influences }))
   store.dispatch(selected({ population: population.id, influence: influences.at(-1)!.id }))
 }
 
-export function addInfluence(population: Population, index: number, kind: string): void {
+export function addInfluence(population: Population, index: number, kindName: string): void {
+  const kind = INFLUENCES.find((one) => one.kind === kindName)!
+  const { meshes, masks } = store.getState().shot.present
   const id = freshId(
-    kind,
+    kindName,
     population.influences.map((one) => one.id),
   )
+  // who is to go somewhere needs a goal: the first is made along
+  const needsGoal = kind.parameters.goal?.type === 'reference' && population.goals.length === 0
+  const goal = needsGoal ? newGoal(population, 'surface') : undefined
+  const first = {
+    ...firstOf(population, meshes.at(-1)?.id, masks[0]?.id),
+    ...(goal ? { goal: goal.id } : {}),
+  }
+  const named: Record<string, string> = {}
+  for (const [name, parameter] of Object.entries(kind.parameters)) {
+    if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
+    const what = first[parameter.to]
+    if (what === undefined) {
+      const missing = parameter.to === 'goal' ? 'mesh to go to' : parameter.to
+      store.dispatch(noticed({ text: `${kind.label} needs a ${missing}: bring one first`, tone: 'error' }))
+      return
+    }
+    named[name] = what
+  }
   // what holds acts in the first phase, all else where particles are free
-  const family = INFLUENCES.find((one) => one.kind === kind)!.family
-  const phase = family === 'constraints' ? population.phases[0]! : population.phases.at(-1)!
-  const influence: Influence = completeInfluence({ id, kind, weights: { [phase]: 1 } }, population.phases)
-  store.dispatch(inserted({ path: ['populations', index, 'influences'], value: influence }))
-  store.dispatch(selected({ population: population.id, influence: id }))
+  const phase = kind.family === 'constraints' ? population.phases[0]! : population.phases.at(-1)!
+  const influence = completeInfluence(
+    { id, kind: kindName, weights: { [phase]: 1 }, ...named },
+    population.phases,
+  )
+  const changed = {
+    ...population,
+    goals: goal ? [goal] : population.goals,
+    influences: [...population.influences, influence],
+  }
+  store.dispatch(set({ path: ['populations', index], value: changed }))
+  store.dispatch(selected({ population: population.id, influence: id, goal: null }))
+}
+
+/** A goal on the last mesh that the population is not born on; undefined where there is nothing to go to. */
+export function newGoal(population: Population, kind: string): Goal | undefined {
+  const { meshes, populations } = store.getState().shot.present
+  const own = new Set(population.births.map((birth) => birth.mesh))
+  const mesh = meshes.findLast((one) => !own.has(one.id)) ?? meshes.at(-1)
+  const other = populations.find((one) => one.id !== population.id)
+  const target = kind === 'population' ? other : mesh
+  if (!target) return undefined
+  return completeGoal({
+    id: freshId(
+      target.id,
+      population.goals.map((goal) => goal.id),
+    ),
+    name: target.name,
+    kind,
+    [kind === 'population' ? 'population' : 'mesh']: target.id,
+  })
 }

@@ -1,13 +1,43 @@
 /** Documents without something that others need: what would point at nothing goes along. */
-import { references, type Population, type Shot } from '@tangle/core'
+import {
+  CUES,
+  INFLUENCES,
+  references,
+  type Parameters,
+  type Reference,
+  type Population,
+  type Shot,
+} from '@tangle/core'
+
+/** Ids of the goals of the population that a path leads into. */
+function goalsAt(shot: Shot, path: string): Set<string> {
+  const index = Number(/^populations\[(\d+)\]/.exec(path)?.[1])
+  return new Set(shot.populations[index]?.goals.map((goal) => goal.id))
+}
+
+/** Whether an influence or a cue can do without what it names there. */
+function isOptional(population: Population, [list, index, key, name]: string[]): boolean {
+  const kinds: { kind: string; parameters: Parameters }[] = list === 'cues' ? CUES : INFLUENCES
+  const entry = list === 'cues' ? population.cues[Number(index)]?.when : population.influences[Number(index)]
+  if (list !== 'cues' && list !== 'influences') return false
+  const parameter = kinds.find((one) => one.kind === entry?.kind)?.parameters[(list === 'cues' ? name : key)!]
+  return parameter?.type === 'reference' && parameter.absent !== undefined
+}
+function withoutKey(population: Population, [list, index, key, name]: string[]): void {
+  if (list === 'cues') delete population.cues[Number(index)]!.when[name!]
+  else delete population.influences[Number(index)]![key!]
+}
 
 /** Takes out what names something that is not there, until nothing does. */
 function pruned(shot: Shot): Shot {
   const known = {
     mesh: new Set(shot.meshes.map((one) => one.id)),
     mask: new Set(shot.masks.map((one) => one.id)),
+    population: new Set(shot.populations.map((one) => one.id)),
   }
-  const broken = [...references(shot)].filter(({ to, id }) => to !== 'phase' && !known[to].has(id))
+  const isKnown = (to: Exclude<Reference['to'], 'phase'>, id: string, path: string): boolean =>
+    to === 'goal' ? goalsAt(shot, path).has(id) : known[to].has(id)
+  const broken = [...references(shot)].filter(({ to, id, path }) => to !== 'phase' && !isKnown(to, id, path))
   if (broken.length === 0) return shot
   const next = structuredClone(shot)
   const gone = { masks: new Set<number>(), meshes: new Set<number>() }
@@ -22,6 +52,7 @@ function pruned(shot: Shot): Shot {
     } else if (rest[2] === 'responses')
       (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
     else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density
+    else if (isOptional(shot.populations[n]!, rest)) withoutKey(next.populations[n]!, rest)
     else (lists[`${n} ${rest[0]}`] ??= new Set()).add(Number(rest[1]))
   }
   const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))
@@ -32,6 +63,7 @@ function pruned(shot: Shot): Shot {
       const out = lists[`${p} influences ${i} responses`]
       if (out) influence.responses = without(influence.responses ?? [], out)
     })
+    population.goals = without(population.goals, lists[`${p} goals`])
     population.births = without(population.births, lists[`${p} births`])
     population.cues = without(population.cues, lists[`${p} cues`])
     population.influences = without(population.influences, lists[`${p} influences`])
@@ -43,6 +75,11 @@ export const withoutMesh = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, meshes: shot.meshes.filter((mesh) => mesh.id !== id) })
 export const withoutMask = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, masks: shot.masks.filter((mask) => mask.id !== id) })
+
+export const withoutPopulation = (shot: Shot, id: string): Shot =>
+  pruned({ ...shot, populations: shot.populations.filter((one) => one.id !== id) })
+export const withoutGoal = (shot: Shot, index: number, id: string): Shot =>
+  pruned(changed(shot, index, (one) => ({ ...one, goals: one.goals.filter((goal) => goal.id !== id) })))
 
 const changed = (shot: Shot, index: number, change: (population: Population) => Population): Shot => ({
   ...shot,

@@ -22,6 +22,7 @@ export interface Session {
     take: string | null
     mask: string | null
     cue: string | null
+    goal: string | null
     /** A particle, by its population and id. */
     particle: { population: string; id: number } | null
   }
@@ -29,6 +30,8 @@ export interface Session {
   solo: string | null
   /** Particles show their phase instead of their look, in the Motion step. */
   phaseColours: boolean
+  /** Goals and the ways to them are drawn on the stage, in the Motion step. */
+  goalLines: boolean
   /** What the drawer under the stage shows. */
   drawer: 'charts' | 'table' | null
   /** Takes play and are written in reverse. */
@@ -72,9 +75,11 @@ const initialState: Session = {
     take: null,
     mask: null,
     cue: null,
+    goal: null,
     particle: null,
   },
   phaseColours: false,
+  goalLines: false,
   drawer: null,
   backward: false,
   view: null,
@@ -116,7 +121,9 @@ const slice = createSlice({
     /** Changes how this window shows things. */
     shownAs(
       session,
-      { payload }: PayloadAction<Partial<Pick<Session, 'phaseColours' | 'drawer' | 'backward' | 'view'>>>,
+      {
+        payload,
+      }: PayloadAction<Partial<Pick<Session, 'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'view'>>>,
     ) {
       Object.assign(session, payload)
     },

@@ -2,7 +2,14 @@ import type { Shot } from '@tangle/core'
 import { emptyShot } from '@tangle/core'
 import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
-import { withoutMask, withoutMesh, withoutPhase, withPhaseRenamed } from './pruning.ts'
+import {
+  withoutGoal,
+  withoutMask,
+  withoutMesh,
+  withoutPhase,
+  withoutPopulation,
+  withPhaseRenamed,
+} from './pruning.ts'
 
 /** Where in the document: keys and list places from its root. */
 export type Path = (string | number)[]
@@ -50,6 +57,16 @@ const slice = createSlice({
     meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(current(shot) as Shot, payload),
     /** Takes a mask out, with what needs it. */
     maskRemoved: (shot, { payload }: PayloadAction<string>) => withoutMask(current(shot) as Shot, payload),
+    /** Takes a population out, with the goals on it and what leads to them. */
+    populationRemoved: (shot, { payload }: PayloadAction<string>) =>
+      withoutPopulation(current(shot) as Shot, payload),
+    /** Takes a goal out, with what leads to it. */
+    goalRemoved: (shot, { payload: { index, goal } }: PayloadAction<{ index: number; goal: string }>) =>
+      withoutGoal(current(shot) as Shot, index, goal),
+    /** Several edits as one step of undo. */
+    mended(shot, { payload }: PayloadAction<{ path: Path; value: unknown }[]>) {
+      for (const { path, value } of payload) holder(shot as Shot, path)[path.at(-1)!] = value
+    },
     /** Gives a phase another name, wherever it stands. */
     phaseRenamed: (
       shot,
@@ -61,8 +78,20 @@ const slice = createSlice({
   },
 })
 
-export const { loaded, set, inserted, removed, moved, meshRemoved, maskRemoved, phaseRenamed, phaseRemoved } =
-  slice.actions
+export const {
+  loaded,
+  set,
+  inserted,
+  removed,
+  moved,
+  meshRemoved,
+  maskRemoved,
+  populationRemoved,
+  goalRemoved,
+  mended,
+  phaseRenamed,
+  phaseRemoved,
+} = slice.actions
 
 export const shotReducer = undoable(slice.reducer, {
   limit: 300,

@@ -38,6 +38,8 @@ export interface Points {
   positions?: Float32Array
   /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
   normals?(): Float32Array
+  /** Metres above the triangle, along its normal. */
+  height?: number
   /** When within the stretch each is born, 0–1; without them the moments are given. */
   moments?: Float64Array
 }
@@ -140,4 +142,9 @@ export const COMMON = {
     usual: [0, 0.1],
     step: 0.001,
   }),
+}
+
+/** A birth that can't be done as it is written; the message says what to change. */
+export class BirthError extends Error {
+  readonly code = 'birth'
 }

@@ -1,11 +1,18 @@
 import { areaVector } from '../geometry/mesh.ts'
+import { cosine, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
-import { reference } from '../shot/parameters.ts'
+import { closestPoints } from '../geometry/tree.ts'
+import { anchored, weightsAt } from '../geometry/weights.ts'
+import { choice, number, reference } from '../shot/parameters.ts'
 import { drawRandoms } from './draw.ts'
-import { birth, COMMON, type BirthMesh, type Points } from './kind.ts'
+import { evenPoints } from './even.ts'
+import { birth, BirthError, COMMON, type BirthMesh, type Points } from './kind.ts'
 
 /** Draws of a place in its triangle before the last one is taken as it is. */
 const MOST_DRAWS = 16
+/** Even scatter takes some seconds for so many. */
+const MOST_EVEN = 300_000
+const TOO_MANY = `Even scatter is for up to ${MOST_EVEN} particles: scatter them at random, or lower the burst of`
 
 /** Born anywhere on the surface, as many per square metre (in world units) everywhere, or as a mask says. */
 export const surface = birth({
@@ -22,12 +29,46 @@ export const surface = birth({
       to: 'mask',
       absent: 'even',
     }),
+    scatter: choice({
+      label: 'Scatter',
+      help: 'At random; as far apart as can be (a burst only, without a mask); or in clusters',
+      default: 'random',
+      options: { random: 'random', even: 'even', clusters: 'clusters' },
+    }),
+    clusters: number({
+      label: 'Clusters',
+      unit: '',
+      help: 'How many',
+      default: 5,
+      range: [1, 100_000],
+      usual: [1, 50],
+      whole: true,
+      when: { scatter: 'clusters' },
+    }),
+    clusterRadius: number({
+      label: 'Cluster radius',
+      unit: 'm',
+      help: 'How far from its middle a cluster reaches',
+      default: 0.3,
+      range: [0.0001, 1e5],
+      usual: [0.05, 5],
+      step: 0.05,
+      when: { scatter: 'clusters' },
+    }),
   },
-  prepare({ density }, source) {
+  prepare({ density, scatter: how, amount, clusters, clusterRadius }, source) {
     const values = density === undefined ? null : source.maskAt(density)
     const areas = cumulatedAreas(source, values)
+    const area = areas.at(-1) ?? 0
+    if (how === 'clusters' && area > 0)
+      return { offered: null, points: (ids) => inClusters(source, ids, areas, clusters, clusterRadius) }
+    if (how === 'even' && !values && area > 0 && 'burst' in amount && amount.burst !== 'all') {
+      const count = amount.burst
+      if (count > MOST_EVEN) throw new BirthError(`${TOO_MANY} ${count}`)
+      return { offered: count, points: (_, turns) => evenly(source, areas, count, turns!) }
+    }
     return {
-      offered: areas.at(-1)! > 0 ? null : 0,
+      offered: area > 0 ? null : 0,
       points(ids) {
         const points = scatter(source, ids, areas)
         if (values) thinOut(source, ids, points, values)
@@ -96,4 +137,62 @@ function thinOut(
       return a + (b - a) * u + (c - a) * v < draws[w * 4 + 2]! * Math.max(a, b, c)
     })
   }
+}
+
+/** As far apart as can be. */
+function evenly(source: BirthMesh, areas: Float64Array, count: number, turns: Uint32Array): Points {
+  const { mesh, scale, seed } = source
+  const all = evenPoints(
+    mesh,
+    source.sized(),
+    areas.at(-1)!,
+    count,
+    `${scale.join()} ${count} ${seed}`,
+    (n) =>
+      scatter(
+        source,
+        Uint32Array.from({ length: n }, (_, k) => k),
+        areas,
+      ),
+  )
+  return {
+    triangles: turns.map((turn) => all.triangles[turn]!),
+    weights: Float32Array.from(
+      { length: turns.length * 2 },
+      (_, k) => all.weights[turns[k >> 1]! * 2 + (k & 1)]!,
+    ),
+  }
+}
+
+/** The middles are anywhere on the surface; each particle is in a ball about one, on the surface nearest to there. */
+function inClusters(
+  source: BirthMesh,
+  ids: Uint32Array,
+  areas: Float64Array,
+  clusters: number,
+  radius: number,
+): Points {
+  const { machine, mesh, seed, scale } = source
+  const middles = scatter(
+    { ...source, seed: seed ^ 0x2545f491 },
+    Uint32Array.from({ length: clusters }, (_, k) => k),
+    areas,
+  )
+  const places = anchored(mesh, middles.triangles, middles.weights)
+  const draws = drawRandoms(machine, ids, seed, STREAM.density)
+  const points = new Float32Array(ids.length * 3)
+  for (let i = 0; i < ids.length; i++) {
+    const [pick, away, height, round] = draws.subarray(i * 4, i * 4 + 4) as unknown as number[]
+    const middle = Math.floor(pick! * clusters)
+    const out = 2 * height! - 1
+    const level = Math.sqrt(1 - out * out)
+    const way = [level * cosine(2 * Math.PI * round!), out, level * sine(2 * Math.PI * round!)]
+    for (let axis = 0; axis < 3; axis++) {
+      // even over the disc that the ball cuts out of the surface
+      const step = (radius * Math.sqrt(away!) * way[axis]!) / Math.max(1e-9, Math.abs(scale[axis]!))
+      points[i * 3 + axis] = places[middle * 3 + axis]! + step
+    }
+  }
+  const near = closestPoints(machine, source.tree(), points)
+  return { triangles: near.triangles, weights: weightsAt(mesh, near.triangles, near.points) }
 }

@@ -5,7 +5,7 @@ import { unit, type Vector } from '../math/vector.ts'
 import { choice, number } from '../shot/parameters.ts'
 import { RIGID } from '../solver/columns.ts'
 import { drawRandoms } from './draw.ts'
-import { birth, COMMON, type BirthMesh, type Points, type PointSource } from './kind.ts'
+import { birth, BirthError, COMMON, type BirthMesh, type Points, type PointSource } from './kind.ts'
 import { pickPoints } from './vertices.ts'
 
 /** Most points of a grid; a finer one is refused rather than left to run out of memory. */
@@ -200,9 +200,4 @@ function withNormals({ machine, tree, facts }: BirthMesh, positions: Float32Arra
       return normals
     },
   }
-}
-
-/** A birth that can't be done as it is written; the message says what to change. */
-export class BirthError extends Error {
-  readonly code = 'birth'
 }

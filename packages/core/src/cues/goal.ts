@@ -1,15 +1,21 @@
-import { number } from '../shot/parameters.ts'
+import { number, reference } from '../shot/parameters.ts'
 import { cue, NOT_BEFORE } from './kind.ts'
 
-/** Nearer than a distance to its goal: its place on the mesh it was born on. */
+/** Nearer than a distance to a goal, or to its place on the mesh it was born on. */
 export const goal = cue({
   kind: 'goal',
   label: 'Near its goal',
   glyph: '◎',
-  help: 'When it is back at its place on the mesh',
+  help: 'When it is near enough to a goal, or back at its place on the mesh',
   source: '',
   columns: ['anchor', 'anchorAt'],
   parameters: {
+    goal: reference({
+      label: 'Goal',
+      help: 'Which of the goals',
+      to: 'goal',
+      absent: 'its place on the mesh',
+    }),
     distance: number({
       label: 'Within',
       unit: 'm',
@@ -22,10 +28,10 @@ export const goal = cue({
     }),
     frames: NOT_BEFORE,
   },
-  test({ distance, frames }, { column, toAnchor, rate }) {
+  test({ goal, distance, frames }, { column, toGoal, rate }) {
     const phaseAge = column('phaseAge')
-    const away = toAnchor()
-    return (k) => phaseAge[k]! * rate >= frames && away[k]! <= distance
+    const away = toGoal(goal)
+    return (k) => phaseAge[k]! * rate >= frames && away[k]! >= 0 && away[k]! <= distance
   },
-  words: () => 'back at its place',
+  words: ({ goal }, names) => (goal === undefined ? 'back at its place' : `at ${names(goal as string)}`),
 })

@@ -12,8 +12,8 @@ export interface CueContext {
   mask(id: string): Float32Array
   /** Signed distance to a mesh in metres, negative inside. */
   distance(mesh: string): Float32Array
-  /** Distance to their place on the mesh, metres. */
-  toAnchor(): Float32Array
+  /** Distance to a goal, or without one to their place on the mesh, metres; −1 for those that have none. */
+  toGoal(goal: string | undefined): Float32Array
   /** A number in (0, 1) of each one's own. */
   random(): Float64Array
   /** Frames per second. */

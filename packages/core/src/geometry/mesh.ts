@@ -1,9 +1,11 @@
-/** A triangle mesh: shared vertices, counter-clockwise seen from outside. */
+/** A triangle mesh: shared vertices, counter-clockwise seen from outside. Without triangles it is a set of points. */
 export interface Mesh {
   /** x, y, z per vertex, metres. */
   positions: Float32Array
   /** Three vertex numbers per triangle. */
   triangles: Uint32Array
+  /** Texture coordinates, where the file has them: u, v of each corner of each triangle. */
+  uvs?: Float32Array
 }
 
 export interface MeshFacts {
@@ -21,6 +23,8 @@ export interface MeshFacts {
   crowdedEdges: number
   /** Triangles without area. */
   slivers: number
+  /** Range of the texture coordinates, or null where there are none. */
+  uv: { low: [number, number]; high: [number, number] } | null
 }
 
 /** Remembers what was made of a mesh for as long as the mesh is in use; a mesh is never changed. */
@@ -40,7 +44,7 @@ const SAME = 2 ** -22
  * Merges vertices at the same place, so that neighbouring triangles share them, and drops the
  * triangles that this leaves without three corners.
  */
-export function weld({ positions, triangles }: Mesh): Mesh {
+export function weld({ positions, triangles, uvs }: Mesh): Mesh {
   const count = positions.length / 3
   let size = 0
   for (const x of positions) size = Math.max(size, Math.abs(x))
@@ -71,18 +75,25 @@ export function weld({ positions, triangles }: Mesh): Mesh {
   }
   const out = new Float32Array(keptCount * 3)
   for (let i = 0; i < keptCount; i++) out.set(positions.subarray(kept[i]! * 3, kept[i]! * 3 + 3), i * 3)
-  return { positions: out, triangles: withThreeCorners(triangles.map((v) => map[v]!)) }
+  return {
+    positions: out,
+    ...withThreeCorners(
+      triangles.map((v) => map[v]!),
+      uvs?.slice(),
+    ),
+  }
 }
 
-function withThreeCorners(triangles: Uint32Array): Uint32Array {
+function withThreeCorners(triangles: Uint32Array, uvs?: Float32Array): Pick<Mesh, 'triangles' | 'uvs'> {
   let to = 0
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     if (a === b || b === c || a === c) continue
     triangles.set([a, b, c], to)
+    uvs?.copyWithin(to * 2, t * 2, t * 2 + 6)
     to += 3
   }
-  return triangles.slice(0, to)
+  return { triangles: triangles.slice(0, to), ...(uvs ? { uvs: uvs.slice(0, to * 2) } : {}) }
 }
 
 function hash(x: number, y: number, z: number): number {
@@ -172,8 +183,19 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     holes: countLoops(open),
     crowdedEdges,
     slivers,
+    uv: mesh.uvs ? uvRange(mesh.uvs) : null,
   }
 })
+
+function uvRange(uvs: Float32Array): MeshFacts['uv'] {
+  const low: [number, number] = [Infinity, Infinity]
+  const high: [number, number] = [-Infinity, -Infinity]
+  uvs.forEach((x, k) => {
+    low[k % 2] = Math.min(low[k % 2]!, x)
+    high[k % 2] = Math.max(high[k % 2]!, x)
+  })
+  return { low, high }
+}
 
 /** Connected sets of edges (union–find over their vertices). */
 function countLoops(edges: [number, number][]): number {

@@ -25,7 +25,7 @@ export function automaticDetail(area: number, diagonal: number): number {
 }
 
 function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh {
-  const { positions, triangles } = mesh
+  const { positions, triangles, uvs } = mesh
   const count = positions.length / 3
   const middles = new Map<number, number>()
   const added: number[] = []
@@ -46,9 +46,11 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     return vertex
   }
   const out: number[] = []
+  const outUvs: number[] = []
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     const middle = corners.map((a, k) => middleOf(a, corners[(k + 1) % 3]!))
+    const before = out.length
     const cut = middle.filter((m) => m >= 0).length
     if (cut === 0) out.push(...corners)
     else if (cut === 3) {
@@ -66,10 +68,22 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
         out.push(ab, b, bc, a, ab, bc, a, bc, c)
       }
     }
+    if (uvs) for (const vertex of out.slice(before)) outUvs.push(...uvAt(uvs, t, vertex, corners, middle))
   }
   if (middles.size === 0 || out.length / 3 > MOST_TRIANGLES) return mesh
   const all = new Float32Array(positions.length + added.length)
   all.set(positions)
   all.set(added, positions.length)
-  return { positions: all, triangles: new Uint32Array(out) }
+  return {
+    positions: all,
+    triangles: new Uint32Array(out),
+    ...(uvs ? { uvs: new Float32Array(outUvs) } : {}),
+  }
+}
+
+/** Texture coordinates of a corner or the middle of an edge of the triangle that starts at t. */
+function uvAt(uvs: Float32Array, t: number, vertex: number, corners: number[], middle: number[]): number[] {
+  const corner = corners.indexOf(vertex)
+  const [a, b] = corner >= 0 ? [corner, corner] : [middle.indexOf(vertex), (middle.indexOf(vertex) + 1) % 3]
+  return [0, 1].map((k) => (uvs[(t + a) * 2 + k]! + uvs[(t + b) * 2 + k]!) / 2)
 }

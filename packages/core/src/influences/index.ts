@@ -3,6 +3,20 @@ import { colour } from './colour.ts'
 import { drag } from './drag.ts'
 import { fade } from './fade.ts'
 import { gravity } from './gravity.ts'
+import { arrive } from './arrive.ts'
+import { attract } from './attract.ts'
+import { avoid } from './avoid.ts'
+import { blend } from './blend.ts'
+import { calm } from './calm.ts'
+import { flock } from './flock.ts'
+import { limits } from './limits.ts'
+import { march } from './march.ts'
+import { mutual } from './mutual.ts'
+import { seek } from './seek.ts'
+import { settle } from './settle.ts'
+import { stay } from './stay.ts'
+import { vortex } from './vortex.ts'
+import { wander } from './wander.ts'
 import type { InfluenceKind } from './kind.ts'
 import { goHome } from './return.ts'
 import { ride } from './ride.ts'
@@ -18,8 +32,22 @@ export const INFLUENCES: InfluenceKind[] = [
   turbulence,
   drag,
   airDrag,
-  ride,
+  attract,
+  vortex,
+  mutual,
+  calm,
+  seek,
+  arrive,
+  settle,
+  blend,
   goHome,
+  flock,
+  wander,
+  avoid,
+  march,
+  limits,
+  ride,
+  stay,
   size,
   fade,
   colour,

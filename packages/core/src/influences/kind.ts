@@ -2,6 +2,7 @@ import type { Machine } from '@tangle/kernels'
 import type { Masks } from '../masks/evaluate.ts'
 import type { Body } from '../solver/bodies.ts'
 import type { ColumnName, Columns } from '../solver/columns.ts'
+import type { PlacePointers } from '../solver/goals.ts'
 import { number, type Parameters, type ValuesOf } from '../shot/parameters.ts'
 
 export const FAMILIES = ['forces', 'steering', 'goals', 'constraints', 'contact', 'change'] as const
@@ -28,6 +29,10 @@ export interface Substep {
   amount: number
   /** Pointer to the factor (f32 per particle) that responses make of a parameter; 0 when it has none. */
   factors(parameter: string): number
+  /** Pointer to the grid of neighbours within so many metres, for the kernels of assembly/neighbours.ts. */
+  neighbours(reach: number): number
+  /** Where the places of a goal are, or without one the places on the meshes where they were born. */
+  places(goal?: string): Omit<PlacePointers, 'free'>
   /** A block of the heap that stays this influence's own for the run. */
   scratch(bytes: number): number
 }
@@ -48,7 +53,13 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   parameters: P
   /** Columns that it needs. */
   columns?: ColumnName[]
-  /** Adds to acceleration and damping, before particles move. */
+  /** Parameters that are distances to be drawn on the stage, and about what. */
+  radii?: { of: string; about: 'particles' | 'goals' | 'point' }[]
+  /** It is there to keep particles apart, so that their overlaps are of interest. */
+  keepsApart?: boolean
+  /** A strength of 0 says something too: it acts then in every phase whose weight is not 0. */
+  actsAtZero?: boolean
+  /** Adds to acceleration, damping and stiffness, half a substep before particles have moved. */
   act?(values: ValuesOf<P>, substep: Substep): void
   /** Corrects positions and velocities, after they have moved. */
   hold?(values: ValuesOf<P>, substep: Substep): void

@@ -1,9 +1,6 @@
 import { number } from '../shot/parameters.ts'
-import { withAnchors } from './anchors.ts'
 import { influence } from './kind.ts'
-
-/** Half-life of a critically damped approach from rest: (1 + x)·e^(−x) = ½ at x = ω·t½ = 1.6783… */
-const HALF_WAY = 1.6783469900166605
+import { settleAt } from './settle.ts'
 
 /** Brings particles back to their place on the mesh, without overshoot and for any step. */
 export const goHome = influence({
@@ -13,7 +10,7 @@ export const goHome = influence({
   glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
-  columns: ['anchor', 'anchorAt'],
+  columns: ['anchor', 'anchorAt', 'before'],
   parameters: {
     strength: number({
       label: 'Strength',
@@ -37,27 +34,5 @@ export const goHome = influence({
       keyable: true,
     }),
   },
-  hold({ halfLife }, substep) {
-    const { machine, columns, amount, h } = substep
-    const { anchor, position, previous, velocity } = columns.at
-    const rate = HALF_WAY / halfLife
-    const decay = machine.call('exponentialDecay', rate * h)
-    withAnchors(substep, (body, start, end) =>
-      machine.run(
-        'returnHome',
-        columns.count,
-        body,
-        anchor,
-        amount,
-        position,
-        previous,
-        velocity,
-        start,
-        end,
-        h,
-        rate,
-        decay,
-      ),
-    )
-  },
+  hold: ({ halfLife }, substep) => settleAt(substep, undefined, halfLife, Infinity),
 })

@@ -1,5 +1,4 @@
 import { number } from '../shot/parameters.ts'
-import { withAnchors } from './anchors.ts'
 import { influence } from './kind.ts'
 
 /** Holds particles where they were born on their mesh while it moves and ripples. */
@@ -37,22 +36,20 @@ export const ride = influence({
   hold({ inherit }, substep) {
     const { machine, columns, amount, h } = substep
     const { anchor, position, velocity, travelled } = columns.at
-    withAnchors(substep, (body, start, end) =>
-      machine.run(
-        'ride',
-        columns.count,
-        body,
-        anchor,
-        amount,
-        position,
-        velocity,
-        travelled,
-        start,
-        end,
-        h,
-        h * 24,
-        inherit,
-      ),
+    const { from, to } = substep.places()
+    machine.run(
+      'ride',
+      columns.count,
+      anchor,
+      amount,
+      position,
+      velocity,
+      travelled,
+      from,
+      to,
+      h,
+      h * 24,
+      inherit,
     )
   },
 })

@@ -18,6 +18,9 @@ export const STREAM = {
   spin: 13,
   density: 14,
   sweep: 15,
+  pairing: 16,
+  wander: 17,
+  places: 18,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

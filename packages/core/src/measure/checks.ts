@@ -1,6 +1,7 @@
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../shot/keys.ts'
 import type { Population, Shot } from '../shot/types.ts'
+import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 
 /** A finding that tells the artist what is going wrong and what would mend it. */
@@ -8,16 +9,19 @@ export interface Check {
   id: string
   title: string
   text: string
+  /** What would mend it at once: values to put into the document. */
+  mend?: { label: string; edits: { path: (string | number)[]; value: unknown }[] }
 }
 
 const count = (n: number): string => Math.round(n).toLocaleString('en').replaceAll(',', ' ')
 
 /** What can be told from the document and the facts of its meshes (by mesh id). */
 export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
-  return shot.populations.flatMap((population) => [
+  return shot.populations.flatMap((population, index) => [
     ...checkBirths(shot, population, facts),
     ...checkPhases(population),
-    ...checkLook(population),
+    ...checkLook(population, index),
+    ...checkGoals(population, index, facts),
   ])
 }
 
@@ -54,6 +58,20 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         text: 'The mesh has no more vertices. Births on the surface have no such limit.',
       }
     }
+    if (mesh && mesh.triangles === 0 && birth.kind !== 'vertices') {
+      const path = [
+        'populations',
+        shot.populations.indexOf(population),
+        'births',
+        population.births.indexOf(birth),
+      ]
+      yield {
+        id: `${id}:points`,
+        title: `${name} is born on a set of points`,
+        text: 'It has no surface and no inside. Let them be born on the points.',
+        mend: { label: 'On the points', edits: [{ path: [...path, 'kind'], value: 'vertices' }] },
+      }
+    }
     if (mesh && birth.kind === 'volume' && mesh.openEdges > 0) {
       const holes = mesh.holes === 1 ? '1 hole' : `${mesh.holes} holes`
       yield {
@@ -76,13 +94,15 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
 }
 
 /** Changes that the look does not show. */
-function* checkLook({ id, name, influences, look }: Population): Generator<Check> {
+function* checkLook({ id, name, influences, look }: Population, index: number): Generator<Check> {
+  const path = ['populations', index, 'look']
   const acts = (kind: string): boolean => influences.some((one) => one.kind === kind && !one.muted)
   if (acts('colour') && look.colour.from !== 'own') {
     yield {
       id: `${id}:colour`,
       title: `The colours that ${name} get do not show`,
       text: `They are drawn by ${look.colour.from}: choose "own" in the Look step.`,
+      mend: { label: 'Draw their own colours', edits: [{ path: [...path, 'colour', 'from'], value: 'own' }] },
     }
   }
   if (acts('spin') && look.draw !== 'discs') {
@@ -90,6 +110,7 @@ function* checkLook({ id, name, influences, look }: Population): Generator<Check
       id: `${id}:spin`,
       title: `The spin of ${name} does not show`,
       text: `They are drawn as ${look.draw}: choose discs in the Look step. Files carry the orientation all the same.`,
+      mend: { label: 'Draw discs', edits: [{ path: [...path, 'draw'], value: 'discs' }] },
     }
   }
 }
@@ -112,7 +133,12 @@ function* checkPhases({ id, name, phases, births, cues }: Population): Generator
 }
 
 /** What the measures of a frame say. */
-export function checkFrame(shot: Shot, measures: Measures): Check[] {
+export function checkFrame(
+  shot: Shot,
+  measures: Measures,
+  frame: number,
+  facts: Map<string, MeshFacts> = new Map(),
+): Check[] {
   return measures.populations.flatMap((measured) => {
     const population = shot.populations.find((one) => one.id === measured.id)
     if (!population || measured.alive === 0) return []
@@ -132,6 +158,6 @@ export function checkFrame(shot: Shot, measures: Measures): Check[] {
         text: `More than one in ten go at ${population.particle.speedLimit} m/s. Lower a strength, or raise the limit.`,
       })
     }
-    return found
+    return [...found, ...checkSwarm(shot, population, measured, frame, facts)]
   })
 }

@@ -1,6 +1,7 @@
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { vectorAt } from '../shot/keys.ts'
-import type { ShotMesh } from '../shot/types.ts'
+import type { Overlaps } from '../solver/neighbours.ts'
+import type { Goal, ShotMesh } from '../shot/types.ts'
 import type { AreaMeasures } from '../solver/eaten.ts'
 import { floats, words, type Columns } from '../solver/columns.ts'
 
@@ -15,6 +16,20 @@ export interface PopulationMeasures {
   speed: { median: number; high: number; most: number }
   /** Particles far outside everything. */
   astray: number
+  goals: GoalMeasures[]
+  /** Null where there are too many to be counted and nothing is there to keep them apart. */
+  overlaps: Overlaps | null
+}
+/** Distance to a goal of those that make for it now, metres: median, 90 % and greatest. */
+export interface GoalMeasures {
+  id: string
+  /** Particles that have a place and are in a phase in which an influence leads there. */
+  paired: number
+  median: number
+  high: number
+  most: number
+  /** Those nearer than the goal's `arrived`. */
+  arrived: number
 }
 export interface Measures {
   populations: PopulationMeasures[]
@@ -33,6 +48,9 @@ interface Measured {
   columns: Columns
   born: number
   died: number
+  /** −1 for those that have none. */
+  goals: { goal: Goal; distances: Float32Array }[]
+  overlaps: Overlaps | null
 }
 
 /** At most this many particles are sorted for a percentile; they are taken evenly. */
@@ -46,7 +64,10 @@ export function measureFrame(
   return { populations: populations.map((one) => measure(one, reach)) }
 }
 
-function measure({ id, phases, columns, born, died }: Measured, reach: number): PopulationMeasures {
+function measure(
+  { id, phases, columns, born, died, goals, overlaps }: Measured,
+  reach: number,
+): PopulationMeasures {
   const byPhase = new Array<number>(phases.length).fill(0)
   for (const phase of words(columns, 'phase')) byPhase[phase]!++
   const velocity = floats(columns, 'velocity')
@@ -73,7 +94,25 @@ function measure({ id, phases, columns, born, died }: Measured, reach: number): 
     died,
     speed: { median: at(0.5), high: at(0.9), most: Math.sqrt(most) },
     astray,
+    goals: goals.map(({ goal, distances }) => measureGoal(goal, distances)),
+    overlaps,
   }
+}
+
+function measureGoal({ id, arrived: near }: Goal, distances: Float32Array): GoalMeasures {
+  const stride = Math.max(1, Math.ceil(distances.length / SAMPLE))
+  const sample: number[] = []
+  let [paired, arrived, most] = [0, 0, 0]
+  distances.forEach((d, i) => {
+    if (d < 0) return
+    paired++
+    if (d <= near) arrived++
+    if (d > most) most = d
+    if (i % stride === 0) sample.push(d)
+  })
+  sample.sort((a, b) => a - b)
+  const at = (share: number): number => sample[Math.floor(share * (sample.length - 1))] ?? 0
+  return { id, paired, median: at(0.5), high: at(0.9), most, arrived }
 }
 
 /** Metres from the origin beyond which a particle counts as astray: twenty times the meshes' reach. */

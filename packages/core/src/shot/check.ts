@@ -30,9 +30,10 @@ function missing(shot: Shot): Problem[] {
   const known = {
     mesh: new Set(shot.meshes.map((m) => m.id)),
     mask: new Set(shot.masks.map((m) => m.id)),
+    population: new Set(shot.populations.map((p) => p.id)),
   }
   return [...references(shot)].flatMap(({ path, to, id }) =>
-    to === 'phase' || known[to].has(id)
+    to === 'phase' || to === 'goal' || known[to].has(id)
       ? []
       : [{ path, message: `there is no ${to} "${id}": add it or name another` }],
   )
@@ -63,10 +64,30 @@ function circles(shot: Shot): Problem[] {
   })
 }
 
+/** Goals that influences, cues and responses name, and goals that can't be. */
+function* brokenGoals(population: Population, path: string): Generator<Problem> {
+  const known = new Set(population.goals.map((goal) => goal.id))
+  const named = [...references({ meshes: [], masks: [], populations: [population] } as unknown as Shot)]
+  for (const { path: at, to, id } of named) {
+    if (to !== 'goal' || known.has(id)) continue
+    const where = at.replace(/^populations\[0\]/, path)
+    yield { path: where, message: `there is no goal "${id}": add it to the population or name another` }
+  }
+  for (const [g, goal] of population.goals.entries()) {
+    const at = `${path}.goals[${g}]`
+    if (goal.pairing === 'uv' && goal.kind !== 'surface')
+      yield { path: `${at}.pairing`, message: 'only places on a surface have UV: choose another pairing' }
+    if (goal.population === population.id)
+      yield { path: `${at}.population`, message: 'leads to itself: name another population' }
+  }
+}
+
 function* brokenIn(population: Population, path: string): Generator<Problem> {
   yield* usedTwice(`${path}.births`, population.births)
   yield* usedTwice(`${path}.cues`, population.cues)
   yield* usedTwice(`${path}.influences`, population.influences)
+  yield* usedTwice(`${path}.goals`, population.goals)
+  yield* brokenGoals(population, path)
   const phases = new Set(population.phases)
   if (phases.size < population.phases.length) yield { path: `${path}.phases`, message: 'names a phase twice' }
   if (phases.has(DIES))

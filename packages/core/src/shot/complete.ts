@@ -1,21 +1,25 @@
 import { BIRTHS } from '../births/index.ts'
 import { CUES } from '../cues/index.ts'
 import { DEFORMATIONS } from '../geometry/deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { MASKS } from '../masks/index.ts'
 import { defaultsOf, type Parameters } from './parameters.ts'
-import { EATEN, PARTICLE, PLACE, TEXT } from './rules.ts'
+import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
 import type {
   Birth,
   Cue,
   Deformation,
   Eaten,
+  Goal,
   Influence,
+  Look,
   Mask,
   Population,
   Shot,
   ShotMesh,
   TextSource,
+  Trail,
 } from './types.ts'
 
 const STAGE: Shot['stage'] = {
@@ -23,9 +27,10 @@ const STAGE: Shot['stage'] = {
   light: { bearing: -50, height: 40, strength: 1 },
   backdrop: 'dusk',
 }
-export const LOOK: Population['look'] = {
+export const LOOK: Look = {
   draw: 'points',
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
+  trail: null,
 }
 const QUALITY: Shot['quality'] = { substeps: 2, iterations: 4, previewShare: 1 }
 
@@ -75,11 +80,20 @@ export function completePopulation(population: Partial<Population> & { id: strin
     },
     births: (population.births ?? []).map(completeBirth),
     cues: (population.cues ?? []).map(completeCue),
+    goals: (population.goals ?? []).map(completeGoal),
     influences: (population.influences ?? []).map((one) => completeInfluence(one, phases)),
-    look: { ...LOOK, ...population.look, colour: { ...LOOK.colour, ...population.look?.colour } },
+    look: completeLook(population.look),
     keep: population.keep ?? null,
   }
 }
+
+const completeLook = (look: Partial<Look> | undefined): Look => ({
+  ...LOOK,
+  ...look,
+  colour: { ...LOOK.colour, ...look?.colour },
+  trail: look?.trail ? completeTrail(look.trail) : null,
+})
+export const completeTrail = (trail: Partial<Trail>): Trail => ({ ...defaultsOf(TRAIL), ...trail }) as Trail
 
 interface Kind {
   kind: string
@@ -98,6 +112,8 @@ export const completeMask = (mask: Partial<Mask> & Pick<Mask, 'id' | 'kind'>): M
   completeKind(MASKS, { ...mask, name: mask.name ?? mask.id }) as Mask
 export const completeEaten = (eaten: Partial<Eaten> & Pick<Eaten, 'mask'>): Eaten =>
   ({ ...defaultsOf(EATEN), ...eaten }) as Eaten
+export const completeGoal = (goal: Partial<Goal> & Pick<Goal, 'id' | 'kind'>): Goal =>
+  completeKind(GOALS, { ...goal, name: goal.name ?? goal.id }) as Goal
 export const completeCue = (cue: Partial<Cue> & Pick<Cue, 'id' | 'from' | 'to' | 'when'>): Cue => ({
   ...cue,
   chance: cue.chance ?? 1,

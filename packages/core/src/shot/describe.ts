@@ -1,15 +1,16 @@
 import { BIRTHS } from '../births/index.ts'
 import { CUES } from '../cues/index.ts'
 import { DEFORMATIONS } from '../geometry/deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { MASKS } from '../masks/index.ts'
 import type { Parameters } from './parameters.ts'
 import { RESPONSE_SOURCES } from './responses.ts'
-import { EATEN, PARTICLE, PLACE, TEXT } from './rules.ts'
+import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
 export interface Description {
-  group: 'document' | 'deformations' | 'masks' | 'births' | 'cues' | 'influences' | 'responses'
+  group: 'document' | 'deformations' | 'masks' | 'births' | 'cues' | 'goals' | 'influences' | 'responses'
   family?: string
   kind: string
   label: string
@@ -38,19 +39,29 @@ export function descriptions(): Description[] {
       help: 'What a mask takes away of a mesh',
       parameters: EATEN,
     },
+    {
+      group: 'document',
+      kind: 'trail',
+      label: 'Trail',
+      help: 'The line that a particle leaves behind',
+      parameters: TRAIL,
+    },
     ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
     ...MASKS.map(({ write: _, inputs: __, ...kind }) => ({ group: 'masks' as const, ...kind })),
     ...BIRTHS.map(({ prepare: _, ...kind }) => ({ group: 'births' as const, ...kind })),
     ...CUES.map(({ test: _, words: __, ...kind }) => ({ group: 'cues' as const, ...kind })),
-    ...INFLUENCES.map(({ act: _, hold: __, change: ___, ...kind }) => ({
-      group: 'influences' as const,
-      ...kind,
-    })),
-    ...Object.entries(RESPONSE_SOURCES).map(([kind, { label, unit, needs }]) => ({
+    ...GOALS.map(({ places: _, ...kind }) => ({ group: 'goals' as const, ...kind })),
+    ...INFLUENCES.map(
+      ({ act: _, hold: __, change: ___, keepsApart: ____, actsAtZero: _____, radii: ______, ...kind }) => ({
+        group: 'influences' as const,
+        ...kind,
+      }),
+    ),
+    ...Object.entries(RESPONSE_SOURCES).map(([kind, { label, unit, needs, offers }]) => ({
       group: 'responses' as const,
       kind,
       label,
-      help: `Reads ${label}${unit ? `, in ${unit}` : ''}${needs ? `; names a ${needs}` : ''}`,
+      help: `Reads ${label}${unit ? `, in ${unit}` : ''}${needs ? `; names a ${needs}` : ''}${offers ? `; may name a ${offers}` : ''}`,
       parameters: {},
     })),
   ]

@@ -22,7 +22,7 @@ export function changeBetween(before: Shot, after: Shot): Change {
   const start = Math.min(before.frames.first, after.frames.first)
   const clock = (shot: Shot): unknown => [shot.frames.first, shot.frames.rate, shot.seed, shot.quality]
   const makeup = (shot: Shot): unknown =>
-    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, columnsOf(p), p.keep])
+    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.goals, columnsOf(p), p.keep])
   if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
     return { look, firstFrame: start }
   const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))
@@ -104,6 +104,6 @@ function acting(influence: Influence | undefined, phases: string[], frame: numbe
   const kind = INFLUENCES.find((k) => k.kind === influence.kind)
   const strength = valueAt(influence.strength, frame)
   const weights = phases.map((phase) => (influence.weights[phase] ?? 0) * strength)
-  if (!kind || weights.every((w) => w === 0)) return null
+  if (!kind || (weights.every((w) => w === 0) && !kind.actsAtZero)) return null
   return [kind.kind, weights, valuesAt(kind.parameters, influence, frame), influence.responses]
 }

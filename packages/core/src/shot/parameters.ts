@@ -62,7 +62,7 @@ export interface ChoiceParameter extends Common {
 }
 export interface ReferenceParameter extends Common {
   type: 'reference'
-  to: 'mesh' | 'phase' | 'mask'
+  to: 'mesh' | 'phase' | 'mask' | 'goal' | 'population'
   /** May be left out, which means what this says. */
   absent?: string
 }
@@ -89,6 +89,11 @@ export type Origin =
   | { plane: Vector; normal: Vector }
   | { points: Vector[] }
   | { mask: string }
+/** A path through points, in metres. */
+export interface PathParameter extends Common {
+  type: 'path'
+  default: Vector[]
+}
 /** Strokes of a brush on a mesh. */
 export interface StrokesParameter extends Common {
   type: 'strokes'
@@ -123,6 +128,7 @@ export type Parameter =
   | RampParameter
   | OriginParameter
   | StrokesParameter
+  | PathParameter
   | TextParameter
 export type Parameters = Record<string, Parameter>
 
@@ -210,6 +216,7 @@ export const strokes = (options: Omit<StrokesParameter, 'type'>): StrokesParamet
   type: 'strokes',
   ...options,
 })
+export const path = (options: Omit<PathParameter, 'type'>): PathParameter => ({ type: 'path', ...options })
 export const text = (options: Omit<TextParameter, 'type'>): TextParameter => ({ type: 'text', ...options })
 export const amount = (options: Omit<AmountParameter, 'type'>): AmountParameter => ({
   type: 'amount',

@@ -1,14 +1,15 @@
 /** Which meshes and masks a shot names, and where. */
 import { BIRTHS } from '../births/index.ts'
 import { CUES } from '../cues/index.ts'
+import { GOALS } from '../goals/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { MASKS } from '../masks/index.ts'
-import type { Parameters } from './parameters.ts'
+import type { Parameters, ReferenceParameter } from './parameters.ts'
 import type { Mask, Shot } from './types.ts'
 
 export interface Reference {
   path: string
-  to: 'mesh' | 'mask' | 'phase'
+  to: ReferenceParameter['to']
   id: string
 }
 
@@ -46,11 +47,13 @@ export function* references(shot: Shot): Generator<Reference> {
     const path = `populations[${p}]`
     for (const [i, birth] of population.births.entries()) yield* within(BIRTHS, birth, `${path}.births[${i}]`)
     for (const [i, cue] of population.cues.entries()) yield* within(CUES, cue.when, `${path}.cues[${i}].when`)
+    for (const [i, goal] of population.goals.entries()) yield* within(GOALS, goal, `${path}.goals[${i}]`)
     for (const [i, influence] of population.influences.entries()) {
       const at = `${path}.influences[${i}]`
       yield* within(INFLUENCES, influence, at)
-      for (const [r, { mesh, mask }] of (influence.responses ?? []).entries()) {
+      for (const [r, { mesh, mask, goal }] of (influence.responses ?? []).entries()) {
         if (mesh !== undefined) yield { path: `${at}.responses[${r}].mesh`, to: 'mesh', id: mesh }
+        if (goal !== undefined) yield { path: `${at}.responses[${r}].goal`, to: 'goal', id: goal }
         if (mask !== undefined) yield { path: `${at}.responses[${r}].mask`, to: 'mask', id: mask }
       }
     }

@@ -5,11 +5,10 @@
 import { nearSurface } from '../geometry/distance.ts'
 import { drawRandoms } from '../births/draw.ts'
 import type { Substep } from '../influences/kind.ts'
-import { withAnchors } from '../influences/anchors.ts'
 import { writeCurve } from '../math/curves.ts'
 import { STREAM } from '../math/random.ts'
 import { neighbourCounts } from '../solver/neighbours.ts'
-import { floats, view, type ColumnName } from '../solver/columns.ts'
+import { view, type ColumnName } from '../solver/columns.ts'
 import type { Response } from './types.ts'
 
 export interface ResponseSource {
@@ -20,6 +19,8 @@ export interface ResponseSource {
   columns?: ColumnName[]
   /** Names a mesh or a mask besides. */
   needs?: 'mesh' | 'mask'
+  /** May name one of the goals besides. */
+  offers?: 'goal'
   write(out: Float32Array, substep: Substep & { rate: number }, response: Response, pointer: number): void
 }
 
@@ -92,21 +93,16 @@ export const RESPONSE_SOURCES: Record<string, ResponseSource> = {
     write: each(['travelled'], (i, { travelled }) => travelled![i]!),
   },
   goal: {
-    label: 'distance to its place on the mesh',
+    label: 'distance to a goal, or its place on the mesh',
     unit: 'm',
     usual: [0, 2],
     columns: ['anchor', 'anchorAt'],
-    write(out, substep) {
-      const { machine, columns } = substep
-      const position = floats(columns, 'position')
-      const anchor = view(columns, 'anchor')
-      out.fill(0)
-      withAnchors(substep, (body, start) => {
-        const home = machine.heap.f32(start, out.length * 3)
-        for (let i = 0; i < out.length; i++) {
-          if (anchor[i * 2] === body) out[i] = distanceBetween(position, home, i)
-        }
-      })
+    offers: 'goal',
+    write(out, substep, { goal }, pointer) {
+      const { machine, columns, places } = substep
+      const { on, from } = places(goal)
+      machine.run('goalDistances', columns.count, on, columns.at.position, from, pointer)
+      for (let i = 0; i < out.length; i++) if (out[i]! < 0) out[i] = 0
     },
   },
   mesh: {
@@ -135,8 +131,7 @@ export const RESPONSE_SOURCES: Record<string, ResponseSource> = {
     label: 'neighbours within four radii',
     unit: '',
     usual: [0, 12],
-    write: (out, { columns }) =>
-      neighbourCounts(floats(columns, 'position'), floats(columns, 'radius'), 4, out),
+    write: (_, { machine, columns }, __, pointer) => neighbourCounts(machine, columns, 4, pointer),
   },
   random: {
     label: 'chance',
@@ -156,12 +151,6 @@ export const RESPONSE_SOURCES: Record<string, ResponseSource> = {
   x: alongAxis(0, 'position x'),
   y: alongAxis(1, 'height y'),
   z: alongAxis(2, 'position z'),
-}
-
-function distanceBetween(a: Float32Array, b: Float32Array, i: number): number {
-  let squared = 0
-  for (let axis = 0; axis < 3; axis++) squared += (a[i * 3 + axis]! - b[i * 3 + axis]!) ** 2
-  return Math.sqrt(squared)
 }
 
 /** Multiplies an f32 per particle at `amount` by the curve of what the response reads. */

@@ -2,6 +2,7 @@ import * as yup from 'yup'
 import { BIRTHS } from '../births/index.ts'
 import { CUES } from '../cues/index.ts'
 import { DEFORMATIONS } from '../geometry/deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { BACKDROPS } from '../look/ramps.ts'
 import { MASKS } from '../masks/index.ts'
@@ -10,7 +11,8 @@ import { completed } from './complete.ts'
 import { migrated } from './migrations.ts'
 import type { Problem } from './problem.ts'
 import { RESPONSE_SOURCES } from './responses.ts'
-import { EATEN, PARTICLE, PLACE, TEXT } from './rules.ts'
+import { MOST_GOALS } from '../solver/columns.ts'
+import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
 import { ATTRIBUTES, COLOUR_SOURCES, type Shot } from './types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
@@ -79,6 +81,7 @@ const look = object({
     range: yup.tuple([bounded([-1e6, 1e6]), bounded([-1e6, 1e6])] as never).typeError('must be two numbers'),
     ramp: rampOf,
   }).default(undefined),
+  trail: object(shapeOf(TRAIL)).nullable().default(undefined),
 }).default(undefined)
 
 const cue = object({
@@ -98,6 +101,7 @@ const response = object({
   curve: points([-1e9, 1e9], [-1e6, 1e6]).required('is missing'),
   mask: text(80),
   mesh: text(80),
+  goal: text(80),
 })
 
 const population = object({
@@ -107,6 +111,10 @@ const population = object({
   particle: object(shapeOf(PARTICLE)).default(undefined),
   births: list(byKind(BIRTHS, { id: id(), muted: yup.boolean() })),
   cues: list(cue),
+  goals: list(byKind(GOALS, { id: id(), name: text(200) })).max(
+    MOST_GOALS,
+    `must be at most ${MOST_GOALS} goals`,
+  ),
   influences: list(
     byKind(INFLUENCES, {
       id: id(),

@@ -106,6 +106,7 @@ export interface Response {
   curve: Key[]
   mask?: string
   mesh?: string
+  goal?: string
 }
 
 export interface Population {
@@ -115,6 +116,8 @@ export interface Population {
   particle: ParticleRules
   births: Birth[]
   cues: Cue[]
+  /** Places that particles of the population want to go to; influences name them. */
+  goals: Goal[]
   influences: Influence[]
   look: Look
   /** Attributes that takes and files keep beside ids and positions; null: all that there are. */
@@ -154,6 +157,21 @@ export interface Birth {
   [parameter: string]: unknown
 }
 
+/**
+ * A set of places, and which of them is whose: every particle is paired once, as it is born. The other keys are
+ * the parameters of its kind.
+ */
+export interface Goal {
+  id: string
+  name: string
+  kind: string
+  pairing: string
+  spare: string
+  /** Metres: nearer counts as arrived. */
+  arrived: number
+  [parameter: string]: unknown
+}
+
 /** Anything that acts on particles. The other keys are the parameters of its kind. */
 export interface Influence {
   id: string
@@ -170,6 +188,21 @@ export interface Influence {
 export interface Look {
   draw: 'points' | 'spheres' | 'discs'
   colour: { from: ColourSource; range: [number, number]; ramp: RampChoice }
+  trail: Trail | null
+}
+/** The line that a particle leaves behind. */
+export interface Trail {
+  /** Frames. */
+  length: number
+  /** Frames from one of its points to the next. */
+  step: number
+  /** Metres at the particle, and at the far end. */
+  width: number
+  widthEnd: number
+  /** Its colour: the particle's own, or a ramp from the particle to the far end. */
+  colour: string
+  ramp: RampChoice
+  opacityEnd: number
 }
 /** `own` is the colour that Colour influences give; white without them. */
 export const COLOUR_SOURCES = ['age', 'speed', 'travelled', 'own'] as const

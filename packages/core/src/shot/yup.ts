@@ -156,6 +156,10 @@ function schemaOf(p: Parameter): yup.ISchema<unknown> {
       return originOf
     case 'strokes':
       return strokesOf
+    case 'path':
+      return list(somewhere())
+        .min(2, 'must have at least two points')
+        .max(1000, 'must have at most 1000 points')
     case 'text':
       return text(p.most)
   }

@@ -2,16 +2,16 @@
 import type { Machine } from '@tangle/kernels'
 import { INFLUENCES } from '../influences/index.ts'
 import type { InfluenceKind, Substep } from '../influences/kind.ts'
-import type { Masks } from '../masks/evaluate.ts'
 import { seedFrom } from '../math/random.ts'
 import { valueAt, valuesAt } from '../shot/keys.ts'
 import { applyResponse } from '../shot/responses.ts'
 import type { Influence, Population } from '../shot/types.ts'
-import type { Body } from './bodies.ts'
 import type { PopulationRun } from './runs.ts'
 import { compact, floats } from './columns.ts'
+import { placesOf, type GoalRun, type GoalWorld, type PlacePointers } from './goals.ts'
+import { buildGrid, type Grid } from './neighbours.ts'
 
-export interface ActedRun extends PopulationRun {
+export interface ActedRun extends PopulationRun, GoalRun {
   source: Population
   /** Heap blocks of the influences, by id of the influence. */
   scratch: Map<string, number>
@@ -19,10 +19,7 @@ export interface ActedRun extends PopulationRun {
   weights: number
 }
 
-export interface Moment {
-  machine: Machine
-  bodies: Map<string, Body>
-  masks: Masks
+export interface Moment extends GoalWorld {
   /** Frames at both ends of the substep. */
   from: number
   to: number
@@ -42,9 +39,10 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
   const { heap } = machine
   if (columns.count === 0) return
   const middle = (from + to) / 2
+  const shared = sharedOf(run, moment, hook)
   for (const influence of source.influences) {
     const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
-    if (!kind[hook] || !writeWeights(machine, run, influence, middle)) continue
+    if (!kind[hook] || !writeWeights(machine, run, influence, kind, middle)) continue
     const owned: number[] = []
     const block = (): number => {
       const pointer = heap.allocate(columns.count * 4)
@@ -58,6 +56,7 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
       columns,
       time: (middle - moment.first) / moment.rate,
       ahead: hook === 'act' ? moment.h / 2 : 0,
+      ...shared,
       seed: seedFrom(run.seed, influence.id),
       amount,
       factors(parameter) {
@@ -76,6 +75,32 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
     respond(influence, 'strength', substep, amount)
     ;(kind as Required<InfluenceKind>)[hook](valuesAt(kind.parameters, influence, middle), substep)
     for (const pointer of owned) heap.free(pointer)
+    // whoever holds particles moves them: the next one looks anew
+    if (hook === 'hold') shared.forget()
+  }
+  shared.forget()
+}
+
+/** Grids and places that several influences ask for, made once. */
+function sharedOf(run: ActedRun, moment: Moment, hook: Hook) {
+  const grids = new Map<number, Grid>()
+  const places = new Map<string | undefined, PlacePointers>()
+  return {
+    neighbours(reach: number): number {
+      const grid = grids.get(reach) ?? buildGrid(moment.machine, run.columns, reach)
+      grids.set(reach, grid)
+      return grid.at
+    },
+    places(goal?: string): PlacePointers {
+      const found = places.get(goal) ?? placesOf(moment, run, goal, moment, hook === 'act' ? 0.5 : 1)
+      places.set(goal, found)
+      return found
+    },
+    forget() {
+      for (const one of [...grids.values(), ...places.values()]) one.free()
+      grids.clear()
+      places.clear()
+    },
   }
 }
 
@@ -90,26 +115,46 @@ function respond(
   }
 }
 
-/** Writes weight × strength per phase; false when the influence does nothing now. */
-function writeWeights(machine: Machine, run: ActedRun, influence: Influence, frame: number): boolean {
+/**
+ * Writes weight × strength per phase; false when the influence does nothing now. Where 0 says something too, −1
+ * stands for phases in which it does not act.
+ */
+function writeWeights(
+  machine: Machine,
+  run: ActedRun,
+  influence: Influence,
+  { actsAtZero }: InfluenceKind,
+  frame: number,
+): boolean {
   if (influence.muted) return false
   const strength = valueAt(influence.strength, frame)
   const weights = machine.heap.f64(run.weights, run.phases.length)
-  run.phases.forEach((phase, i) => (weights[i] = (influence.weights[phase] ?? 0) * strength))
-  return weights.some((w) => w !== 0)
+  run.phases.forEach((phase, i) => {
+    const weight = influence.weights[phase] ?? 0
+    weights[i] = weight === 0 && actsAtZero ? -1 : weight * strength
+  })
+  return weights.some((w) => (actsAtZero ? w >= 0 : w !== 0))
 }
 
-/** Stage 4: every influence adds to acceleration and damping. */
+/** Half the way of the substep: where forces are asked for. */
+export function driftHalf({ columns }: ActedRun, { machine, h }: Moment): void {
+  const { position, previous, velocity, before, age } = columns.at
+  machine.run('drift', columns.count, position, previous, velocity, before, age, h)
+}
+
+/** Stage 4: every influence adds to acceleration, damping and stiffness. */
 export function gatherInfluences(run: ActedRun, moment: Moment): void {
-  const { columns } = run
-  moment.machine.run('fill', columns.count * 3, columns.at.acceleration, 0)
-  moment.machine.run('fill', columns.count, columns.at.damping, 0)
+  const { count, at } = run.columns
+  moment.machine.run('fill', count * 3, at.acceleration, 0)
+  moment.machine.run('fill', count, at.damping, 0)
+  if (at.stiffness) moment.machine.run('fill', count, at.stiffness, 0)
   runInfluences(run, moment, 'act')
 }
 
 /** Stages 5, 7 and 8: positions, velocities, ages and distances, solved together exactly. */
 export function integrate({ columns, rules }: ActedRun, { machine, h }: Moment): void {
-  const { position, previous, velocity, acceleration, damping, age, phaseAge, travelled } = columns.at
+  const { position, previous, velocity, acceleration, damping, stiffness } = columns.at
+  const { age, phaseAge, travelled } = columns.at
   machine.run(
     'integrate',
     columns.count,
@@ -118,6 +163,7 @@ export function integrate({ columns, rules }: ActedRun, { machine, h }: Moment):
     velocity,
     acceleration,
     damping,
+    stiffness,
     age,
     phaseAge,
     travelled,

@@ -23,8 +23,9 @@ export interface Body {
   normals(): Float32Array
   /** Of the mesh at rest, in its own space. */
   restTree(): Tree
-  /** Pointers into the heap: 3 × u32 per triangle. */
+  /** Pointers into the heap: 3 × u32 per triangle, and its texture coordinates, 6 × f32 (0: it has none). */
   triangles(): number
+  uvs(): number
   placeAt(frame: number): Affine
   sizeAt(frame: number): Vector
   /** Positions at rest in world size, in the mesh's own frame; and their area, m². */
@@ -240,6 +241,8 @@ function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: nu
       block('triangles', mesh.triangles.byteLength, (p) =>
         heap.u32(p, mesh.triangles.length).set(mesh.triangles),
       ),
+    uvs: () =>
+      mesh.uvs ? block('uvs', mesh.uvs.byteLength, (p) => heap.f32(p, mesh.uvs!.length).set(mesh.uvs!)) : 0,
     placeAt: (frame) => placeAt(place, frame),
     sizeAt: (frame) => vectorAt(place.scale, frame),
     sizedAt: (frame) => sizedAt(frame).positions,

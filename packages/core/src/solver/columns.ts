@@ -20,14 +20,28 @@ export const COLUMNS = {
   anchor: { type: 'u32', width: 2, unit: '', kept: true },
   /** Weights of the second and third corner and the height above them; or the rigid place. */
   anchorAt: { type: 'f32', width: 3, unit: 'm', kept: true },
+  /** The part of the velocity that a surface gave which carries the particle. */
+  carried: { type: 'f32', width: 3, unit: 'm/s', kept: true },
   birthRadius: { type: 'f32', width: 1, unit: 'm', kept: true },
   opacity: { type: 'f32', width: 1, unit: '', kept: true },
   /** Linear RGB. */
   colour: { type: 'f32', width: 3, unit: '', kept: true },
   /** Unit quaternion x, y, z, w. */
   orientation: { type: 'f32', width: 4, unit: '', kept: true },
+  /** Of each goal of the population: what it is on (0: none) and where on it, as `anchor` and `anchorAt`. */
+  goal1: { type: 'u32', width: 2, unit: '', kept: true },
+  goalAt1: { type: 'f32', width: 3, unit: 'm', kept: true },
+  goal2: { type: 'u32', width: 2, unit: '', kept: true },
+  goalAt2: { type: 'f32', width: 3, unit: 'm', kept: true },
+  goal3: { type: 'u32', width: 2, unit: '', kept: true },
+  goalAt3: { type: 'f32', width: 3, unit: 'm', kept: true },
+  goal4: { type: 'u32', width: 2, unit: '', kept: true },
+  goalAt4: { type: 'f32', width: 3, unit: 'm', kept: true },
+  /** Velocity at the start of the substep. */
+  before: { type: 'f32', width: 3, unit: 'm/s', kept: false },
   acceleration: { type: 'f32', width: 3, unit: 'm/s²', kept: false },
   damping: { type: 'f32', width: 1, unit: '1/s', kept: false },
+  stiffness: { type: 'f32', width: 1, unit: '1/s²', kept: false },
 } as const
 
 export type ColumnName = keyof typeof COLUMNS
@@ -36,11 +50,27 @@ export const ON_DEMAND: ColumnName[] = [
   'travelled',
   'anchor',
   'anchorAt',
+  'carried',
   'birthRadius',
   'opacity',
   'colour',
   'orientation',
+  'goal1',
+  'goalAt1',
+  'goal2',
+  'goalAt2',
+  'goal3',
+  'goalAt3',
+  'goal4',
+  'goalAt4',
+  'before',
+  'stiffness',
 ]
+/** Most goals of a population. */
+export const MOST_GOALS = 4
+/** The columns of a population's goal, counted from 0. */
+export const goalColumns = (n: number): [ColumnName, ColumnName] =>
+  [`goal${n + 1}`, `goalAt${n + 1}`] as [ColumnName, ColumnName]
 /** Triangle of an anchor that is a rigid place. */
 export const RIGID = 0xffffffff
 

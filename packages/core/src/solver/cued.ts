@@ -1,30 +1,22 @@
 /** Stage 3, cues: particles go from one phase to another. Of those that hold, the first in order counts. */
-import type { Machine } from '@tangle/kernels'
 import { CUES } from '../cues/index.ts'
 import type { CueContext } from '../cues/kind.ts'
 import { drawRandoms } from '../births/draw.ts'
 import { nearSurface } from '../geometry/distance.ts'
-import type { Masks } from '../masks/evaluate.ts'
 import type { Places } from '../masks/kind.ts'
 import { seedFrom, STREAM } from '../math/random.ts'
 import { valuesAt } from '../shot/keys.ts'
 import { DIES, type Cue } from '../shot/types.ts'
-import type { Body } from './bodies.ts'
+import { goalDistances, type GoalRun, type GoalWorld } from './goals.ts'
 import type { PopulationRun } from './runs.ts'
 import { COLUMNS, compact, floats, isWhole, view, words, type ColumnName } from './columns.ts'
 
-interface CuedRun extends PopulationRun {
-  source: { cues: Cue[] }
+interface CuedRun extends PopulationRun, GoalRun {
+  source: GoalRun['source'] & { cues: Cue[] }
 }
 
-export function giveCues(
-  machine: Machine,
-  run: CuedRun,
-  bodies: Map<string, Body>,
-  masks: Masks,
-  frame: number,
-  rate: number,
-): void {
+export function giveCues(run: CuedRun, world: GoalWorld & { from: number; rate: number }): void {
+  const { from: frame } = world
   const { columns, source, phases } = run
   if (source.cues.length === 0 || columns.count === 0) return
   const phase = words(columns, 'phase')
@@ -39,7 +31,7 @@ export function giveCues(
     const chosen: number[] = []
     for (let i = 0; i < columns.count; i++) if (phase[i] === from && !done[i] && age[i]! >= 0) chosen.push(i)
     if (chosen.length === 0) continue
-    const picked = pick(machine, run, chosen, bodies, masks, frame, rate, seedFrom(run.seed, cue.id))
+    const picked = pick(world, run, chosen, seedFrom(run.seed, cue.id))
     const kind = CUES.find((one) => one.kind === cue.when.kind)!
     const test = kind.test(valuesAt(kind.parameters, cue.when, frame), picked.context)
     chosen.forEach((i, k) => {
@@ -61,15 +53,13 @@ export function giveCues(
 
 /** The chosen particles as a cue sees them; what it does not ask for is not made. */
 function pick(
-  machine: Machine,
-  { columns }: CuedRun,
+  world: GoalWorld & { from: number; rate: number },
+  run: CuedRun,
   chosen: number[],
-  bodies: Map<string, Body>,
-  masks: Masks,
-  frame: number,
-  rate: number,
   seed: number,
 ) {
+  const { machine, bodies, masks, from: frame, rate } = world
+  const { columns } = run
   const { heap } = machine
   const count = chosen.length
   const owned: number[] = []
@@ -122,24 +112,9 @@ function pick(
       near.free()
       return values
     },
-    toAnchor() {
-      const { positions, anchors } = places()
-      const home = heap.allocate(count * 12)
-      const here = heap.f32(positions, count * 3)
-      const there = heap.f32(home, count * 3)
-      there.set(here)
-      for (const body of bodies.values()) {
-        const at = [body.worldAt(frame), body.triangles(), body.mapAt(frame)]
-        machine.run('anchorPoints', count, body.number, anchors!.anchor, anchors!.at, ...at, home)
-      }
-      const out = new Float32Array(count)
-      for (let k = 0; k < count; k++) {
-        let squared = 0
-        for (let axis = 0; axis < 3; axis++) squared += (here[k * 3 + axis]! - there[k * 3 + axis]!) ** 2
-        out[k] = Math.sqrt(squared)
-      }
-      heap.free(home)
-      return out
+    toGoal(goal) {
+      const all = goalDistances(world, run, goal, frame)
+      return Float32Array.from(chosen, (i) => all[i]!)
     },
     random: () => Float64Array.from({ length: count }, (_, k) => random4()[k * 4]!),
   }

@@ -2,14 +2,18 @@ import { CUES } from '../cues/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { RESPONSE_SOURCES } from '../shot/responses.ts'
 import { ATTRIBUTES, type Attribute, type ColourSource, type Population } from '../shot/types.ts'
-import { COLUMNS, ON_DEMAND, type ColumnName } from './columns.ts'
+import { COLUMNS, goalColumns, ON_DEMAND, type ColumnName } from './columns.ts'
 
 /** The columns of a population: those that are always there, and those that one of its rules reads or writes. */
-export function columnsOf({ influences, cues, look, keep }: Population): ColumnName[] {
+export function columnsOf({ influences, cues, goals, look, keep }: Population): ColumnName[] {
   const wanted = new Set<ColumnName>()
   if (look.colour.from === 'travelled') wanted.add('travelled')
   if (look.colour.from === 'own') wanted.add('colour')
   if (look.draw === 'discs') wanted.add('orientation')
+  goals.forEach((goal, n) => {
+    for (const name of goalColumns(n)) wanted.add(name)
+    if (goal.pairing === 'uv') wanted.add('anchor').add('anchorAt')
+  })
   for (const attribute of keep ?? []) wanted.add(attribute)
   for (const { when } of cues) {
     for (const name of CUES.find((k) => k.kind === when.kind)?.columns ?? []) wanted.add(name)

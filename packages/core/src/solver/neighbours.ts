@@ -1,58 +1,84 @@
-/**
- * How many others lie within `reach` radii of each particle, by a uniform grid of cells as wide as the widest
- * reach: built by counting, so that its order is that of the particles. Linear in their number while they are
- * of similar size.
- */
-export function neighbourCounts(
-  position: Float32Array,
-  radius: Float32Array,
-  reach: number,
-  out: Float32Array,
-): void {
-  const count = radius.length
+/** Who is near whom: the grid that the kernels of assembly/neighbours.ts ask. */
+import { MOST_THREADS, type Machine } from '@tangle/kernels'
+import { floats, type Columns } from './columns.ts'
+
+/** As in the kernels: neighbours that a list holds. */
+const LIST = 256
+/** Below this a cell would be finer than f32 tells places apart. */
+const LEAST_REACH = 1e-6
+
+export interface Grid {
+  /** Pointer for the kernels. */
+  at: number
+  free(): void
+}
+
+/** A grid over the particles as they are now, to find neighbours within `reach` metres. Linear in their number. */
+export function buildGrid(machine: Machine, columns: Columns, reach: number): Grid {
+  const { heap } = machine
+  const { count, at } = columns
+  let buckets = 64
+  while (buckets < count) buckets *= 2
+  const perMetre = 1 / Math.max(reach, LEAST_REACH)
+  const header = heap.allocate(48)
+  const keys = heap.allocate(count * 4)
+  const first = heap.allocate((buckets + 1) * 4)
+  const order = heap.allocate(count * 4)
+  const entries = heap.allocate(count * 32)
+  const lists = heap.allocate(MOST_THREADS * LIST * 16)
+  heap.f64(header, 6).set([perMetre, buckets - 1, first, order, entries, lists])
+  machine.run('cellKeys', count, at.position, perMetre, buckets - 1, keys)
+  machine.call('sortCells', count, keys, buckets, first, order)
+  machine.run('gatherCells', count, order, at.position, at.radius, at.velocity, entries)
+  heap.free(keys)
+  return { at: header, free: () => [header, first, order, entries, lists].forEach((p) => heap.free(p)) }
+}
+
+/** Metres. */
+export function widestRadius(columns: Columns): number {
   let widest = 0
-  for (const r of radius) widest = Math.max(widest, r * reach)
-  if (count === 0 || widest === 0) return void out.fill(0)
-  let buckets = 1
-  while (buckets <= count) buckets *= 2
-  const cellOf = (i: number, axis: number): number => Math.floor(position[i * 3 + axis]! / widest)
-  const bucketOf = (x: number, y: number, z: number): number => {
-    const h = Math.imul(x, 0x2c1b3c6d) ^ Math.imul(y, 0x297a2d39) ^ Math.imul(z, 0x1b56c4e9)
-    return (h ^ (h >>> 15)) & (buckets - 1)
-  }
-  const first = new Uint32Array(buckets + 1)
-  const own = new Uint32Array(count)
+  for (const r of floats(columns, 'radius')) if (r > widest) widest = r
+  return widest
+}
+
+/** Writes how many others lie within `reach` radii of each particle (f32), up to 256. */
+export function neighbourCounts(machine: Machine, columns: Columns, reach: number, out: number): void {
+  const { count, at } = columns
+  const grid = buildGrid(machine, columns, widestRadius(columns) * reach)
+  machine.run('countNeighbours', count, at.position, at.radius, grid.at, reach, out)
+  grid.free()
+}
+
+export interface Overlaps {
+  /** Pairs that are nearer than the sum of their radii, and their share of all pairs. */
+  pairs: number
+  share: number
+  /** Particles that overlap another. */
+  touching: number
+  /** Depth of the worst, metres. */
+  worst: number
+}
+
+export function measureOverlaps(machine: Machine, columns: Columns): Overlaps {
+  const { heap } = machine
+  const { count, at } = columns
+  const widest = widestRadius(columns)
+  const grid = buildGrid(machine, columns, 2 * widest)
+  const [pairs, touching, depth] = [0, 1, 2].map(() => heap.allocate(count * 4)) as [number, number, number]
+  machine.run('overlaps', count, at.position, at.radius, grid.at, widest, pairs, touching, depth)
+  const found = { pairs: 0, share: 0, touching: 0, worst: 0 }
+  const [p, t, d] = [pairs, touching, depth].map((one) => heap.f32(one, count)) as [
+    Float32Array,
+    Float32Array,
+    Float32Array,
+  ]
   for (let i = 0; i < count; i++) {
-    own[i] = bucketOf(cellOf(i, 0), cellOf(i, 1), cellOf(i, 2))
-    first[own[i]! + 1]!++
+    found.pairs += p[i]!
+    if (t[i]! > 0) found.touching++
+    found.worst = Math.max(found.worst, d[i]!)
   }
-  for (let b = 0; b < buckets; b++) first[b + 1]! += first[b]!
-  const next = first.slice()
-  const inOrder = new Uint32Array(count)
-  for (let i = 0; i < count; i++) inOrder[next[own[i]!]!++] = i
-  const seen = new Uint32Array(27)
-  for (let i = 0; i < count; i++) {
-    const squared = (radius[i]! * reach) ** 2
-    let found = 0
-    let looked = 0
-    for (let c = 0; c < 27; c++) {
-      const bucket = bucketOf(
-        cellOf(i, 0) + (c % 3) - 1,
-        cellOf(i, 1) + (Math.floor(c / 3) % 3) - 1,
-        cellOf(i, 2) + Math.floor(c / 9) - 1,
-      )
-      // two cells may share a bucket: it is looked at once
-      if (seen.subarray(0, looked).includes(bucket)) continue
-      seen[looked++] = bucket
-      for (let n = first[bucket]!; n < first[bucket + 1]!; n++) {
-        const j = inOrder[n]!
-        if (j === i) continue
-        const x = position[j * 3]! - position[i * 3]!
-        const y = position[j * 3 + 1]! - position[i * 3 + 1]!
-        const z = position[j * 3 + 2]! - position[i * 3 + 2]!
-        if (x * x + y * y + z * z <= squared) found++
-      }
-    }
-    out[i] = found
-  }
+  found.share = count > 1 ? found.pairs / ((count * (count - 1)) / 2) : 0
+  for (const pointer of [pairs, touching, depth]) heap.free(pointer)
+  grid.free()
+  return found
 }

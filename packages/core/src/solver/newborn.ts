@@ -9,7 +9,7 @@ import { valuesAt } from '../shot/keys.ts'
 import type { Varied } from '../shot/parameters.ts'
 import type { Body } from './bodies.ts'
 import type { BirthRun, PopulationRun, Stretch } from './runs.ts'
-import { floats, reserve, RIGID, words } from './columns.ts'
+import { floats, goalColumns, MOST_GOALS, reserve, RIGID, words } from './columns.ts'
 
 interface Newborn {
   ids: Uint32Array
@@ -60,6 +60,7 @@ export function append(
     lifespan: floats(columns, 'lifespan'),
     radius: floats(columns, 'radius'),
     inverseMass: floats(columns, 'inverseMass'),
+    carried: columns.at.carried ? floats(columns, 'carried') : null,
   }
   const phase = phases.indexOf(run.rule.into)
   const fixedAxis = values.aim === 'direction' ? unit(values.direction) : null
@@ -82,6 +83,7 @@ export function append(
     column.position.set(position, i * 3)
     column.previous.set(position, i * 3)
     column.velocity.set(velocity, i * 3)
+    column.carried?.set(carried, i * 3)
     column.age[i] = -t * h
     column.phaseAge[i] = -t * h
     const radius = vary(rules.radius, attributes[k * 4]!, 'share')
@@ -112,6 +114,12 @@ function startOnDemand(
   if (at.orientation) {
     const orientation = floats(columns, 'orientation')
     for (let i = first; i < columns.count; i++) orientation.set([0, 0, 0, 1], i * 4)
+  }
+  for (let n = 0; n < MOST_GOALS; n++) {
+    const [goal, goalAt] = goalColumns(n)
+    if (!at[goal]) break
+    words(columns, goal).fill(0, first * 2)
+    floats(columns, goalAt).fill(0, first * 3)
   }
   if (!at.anchor || !at.anchorAt) return
   const anchor = words(columns, 'anchor')

@@ -1,11 +1,21 @@
 import type { Machine } from '@tangle/kernels'
 import type { Mesh } from '../geometry/mesh.ts'
+import { INFLUENCES } from '../influences/index.ts'
 import { createMasks, type Masks } from '../masks/evaluate.ts'
 import { seedFrom } from '../math/random.ts'
 import { measureFrame, type Measures } from '../measure/measures.ts'
+import { valueAt } from '../shot/keys.ts'
 import { meshesInUse } from '../shot/references.ts'
 import type { Population, Shot } from '../shot/types.ts'
-import { bury, gatherInfluences, integrate, runInfluences, type ActedRun } from './acted.ts'
+import {
+  bury,
+  driftHalf,
+  gatherInfluences,
+  integrate,
+  runInfluences,
+  type ActedRun,
+  type Moment,
+} from './acted.ts'
 import { createBodies, type Body } from './bodies.ts'
 import { giveBirths } from './born.ts'
 import type { BirthState } from './runs.ts'
@@ -21,6 +31,8 @@ import {
 } from './columns.ts'
 import { giveCues } from './cued.ts'
 import { columnsOf } from './demand.ts'
+import { goalDistances, pairSeekers, sampleGoal, type GoalSample } from './goals.ts'
+import { measureOverlaps } from './neighbours.ts'
 import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from './eaten.ts'
 
 /** The particles of one population at a frame. The arrays are views: copy what must last. */
@@ -53,6 +65,8 @@ export interface Simulation {
   /** What is left of the meshes that are eaten, in the world. */
   meshes(): MeshFrame[]
   measures(): Measures
+  /** Where about `most` particles of each population want to go, goal by goal. */
+  goals(most: number): GoalSample[][]
   snapshot(): Snapshot
   restore(snapshot: Snapshot): void
   /** 64-bit hash of all columns, 16 hexadecimal digits. */
@@ -92,20 +106,26 @@ export function createSimulation(
   let frame = first
 
   const stretch = (from: number, to: number) => ({ from, to, rate, first, last, opening: to === from, share })
-  for (const run of runs) giveBirths(run, stretch(first, first))
+  const world = { machine, shot, bodies, masks, runs }
+  const beBorn = (from: number, to: number): void => {
+    for (const run of runs) giveBirths(run, stretch(from, to))
+    for (const run of runs) pairSeekers(world, run, from)
+  }
+  beBorn(first, first)
 
   /** One substep, from frame `from` to frame `to` (fractions). The stages of docs/solver.md. */
   function substep(from: number, to: number): void {
-    const moment = { machine, bodies, masks, from, to, first, rate, h }
-    for (const run of runs) {
-      giveBirths(run, stretch(from, to))
-      giveCues(machine, run, bodies, masks, from, rate)
-      gatherInfluences(run, moment)
-      integrate(run, moment)
-      runInfluences(run, moment, 'hold')
-      runInfluences(run, moment, 'change')
-      bury(run, h)
-    }
+    const moment: Moment = { ...world, from, to, first, rate, h }
+    const each = (stage: (run: Run, moment: Moment) => void): void =>
+      runs.forEach((run) => stage(run, moment))
+    beBorn(from, to)
+    each(giveCues)
+    each(driftHalf)
+    each(gatherInfluences)
+    each(integrate)
+    each((run) => runInfluences(run, moment, 'hold'))
+    each((run) => runInfluences(run, moment, 'change'))
+    each((run) => bury(run, h))
   }
 
   return {
@@ -144,11 +164,18 @@ export function createSimulation(
           columns: run.columns,
           born: run.born - run.bornBefore,
           died: run.died - run.diedBefore,
+          goals: run.source.goals.map((goal) => ({
+            goal,
+            distances: wantedDistances(goal.id, run, goalDistances(world, run, goal.id, frame), frame),
+          })),
+          overlaps: overlapsMatter(run) ? measureOverlaps(machine, run.columns) : null,
         })),
         bodies.values(),
       ),
       meshes: measureAreas(shot, bodies, masks, frame),
     }),
+    goals: (most) =>
+      runs.map((run) => run.source.goals.map((goal) => sampleGoal(world, run, goal, frame, most))),
     snapshot() {
       const populations = runs.map((run) => ({
         columns: Object.fromEntries(
@@ -193,6 +220,25 @@ export function createSimulation(
     },
   }
 }
+
+/** Only of those that make for the goal now; of all where no influence leads there. */
+function wantedDistances(goal: string, run: Run, distances: Float32Array, frame: number): Float32Array {
+  const leading = run.source.influences.filter((one) => one.goal === goal)
+  if (leading.length === 0) return distances
+  const wanted = run.phases.map((phase) =>
+    leading.some(
+      (one) => !one.muted && (one.weights[phase] ?? 0) !== 0 && valueAt(one.strength, frame) !== 0,
+    ),
+  )
+  const phase = words(run.columns, 'phase')
+  return distances.map((d, i) => (wanted[phase[i]!] ? d : -1))
+}
+
+/** Up to so many particles overlaps are always counted. */
+const FEW = 50_000
+const overlapsMatter = ({ columns, source }: Run): boolean =>
+  columns.count <= FEW ||
+  source.influences.some((one) => !one.muted && INFLUENCES.find((k) => k.kind === one.kind)?.keepsApart)
 
 const stateColumns = (columns: Columns): ColumnName[] => columns.names.filter((name) => COLUMNS[name].kept)
 

@@ -1,4 +1,4 @@
-import type { MeshFrame, PopulationFrame } from '@tangle/core'
+import type { GoalSample, MeshFrame, PopulationFrame } from '@tangle/core'
 import { vertexNormals } from '@tangle/core'
 import { toHalf } from './half.ts'
 
@@ -15,13 +15,18 @@ export interface PackedPopulation {
   traits: Uint8Array
   /** Linear RGB, where particles have colours of their own. */
   colours: Float32Array | null
+  /** Where some of them want to go; none in takes. */
+  goals: GoalSample[]
 }
 
 /** Radius drawn of particles that keep none, metres. */
 const SOME_RADIUS = 0.01
 
 /** Copies a frame into buffers of its own, for drawing. */
-export function packPopulation({ id, count, columns }: PopulationFrame): PackedPopulation {
+export function packPopulation(
+  { id, count, columns }: PopulationFrame,
+  goals: GoalSample[] = [],
+): PackedPopulation {
   const positions = new Float32Array(count * 3)
   positions.set(columns.position!)
   const values = new Uint16Array(count * 4)
@@ -52,6 +57,7 @@ export function packPopulation({ id, count, columns }: PopulationFrame): PackedP
     values,
     traits,
     colours: colour ? colour.slice() : null,
+    goals,
   }
 }
 
@@ -85,7 +91,8 @@ export const packedBytes = (populations: PackedPopulation[]): number =>
       p.positions.byteLength +
       p.values.byteLength +
       p.traits.byteLength +
-      (p.colours?.byteLength ?? 0),
+      (p.colours?.byteLength ?? 0) +
+      p.goals.reduce((all, goal) => all + goal.ids.byteLength + goal.places.byteLength, 0),
     0,
   )
 
@@ -98,6 +105,7 @@ export function buffersOf(populations: PackedPopulation[], meshes: PackedMesh[] 
       p.values,
       p.traits,
       ...(p.colours ? [p.colours] : []),
+      ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
     ]),
     ...meshes.flatMap((m) => [
       m.positions,

@@ -20,6 +20,9 @@ import { sampleBirth } from './sample.ts'
 const SNAPSHOT_EVERY = 12
 const SNAPSHOT_BYTES = 400 * 2 ** 20
 
+/** Particles whose goals go to the page with each frame. */
+const GOALS_SHOWN = 2000
+
 let machine: Pool
 let wanted: Int32Array
 let budget = Infinity
@@ -141,7 +144,8 @@ function breathe(): Promise<void> {
 }
 
 function sendFrame(simulation: Simulation, generation: number, milliseconds: number): void {
-  const populations = simulation.populations().map(packPopulation)
+  const goals = simulation.goals(GOALS_SHOWN)
+  const populations = simulation.populations().map((one, i) => packPopulation(one, goals[i]))
   sent.add(simulation.frame)
   sentBytes += packedBytes(populations)
   post(

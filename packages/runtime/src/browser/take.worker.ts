@@ -16,7 +16,11 @@ onmessage = async ({ data }: MessageEvent<{ address: string; frame: number; back
     const response = await fetch(`${data.address}/frames/${data.frame}${data.backward ? '?backward=1' : ''}`)
     if (!response.ok) throw new Error(`frame ${data.frame}: the server answers ${response.status}`)
     const { populations, meshes } = decodeFrame(new Uint8Array(await response.arrayBuffer()))
-    answer = { frame: data.frame, populations: populations.map(packPopulation), meshes: meshes.map(packMesh) }
+    answer = {
+      frame: data.frame,
+      populations: populations.map((one) => packPopulation(one)),
+      meshes: meshes.map(packMesh),
+    }
   } catch (error) {
     answer = { frame: data.frame, fault: (error as Error).message }
   }

@@ -1,0 +1,133 @@
+/** What helps to set influences: where particles want to go, and the radii that the selected influence has. */
+import { INFLUENCES, valuesAt, type Influence } from '@tangle/core'
+import type { PackedPopulation } from '@tangle/runtime/browser'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Points,
+  PointsMaterial,
+  type Camera,
+} from 'three'
+import type { Picked } from './picking.ts'
+
+export interface Guided {
+  /** The population that is open, and the influence of it that is selected. */
+  population: string
+  influence: Influence | undefined
+  /** Draws goals and ways. */
+  goals: boolean
+}
+
+/** At most so many ways and rings are drawn. */
+const MOST_WAYS = 800
+const MOST_RINGS = 24
+const SIDES = 40
+
+type Vector = [number, number, number]
+
+export function makeGuides(colour: string, wayColour: string) {
+  const object = new Group()
+  const ways = lines(wayColour, 0.35)
+  const rings = lines(colour, 0.8)
+  const places = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ color: new Color(wayColour), size: 3, sizeAttenuation: false, depthTest: false }),
+  )
+  places.frustumCulled = false
+  object.add(ways, rings, places)
+
+  function showWays(population: PackedPopulation, marked: Picked | null): void {
+    const ends: number[] = []
+    const points: number[] = []
+    const place = new Map<number, number>()
+    population.ids.forEach((id, i) => place.set(id, i))
+    for (const { ids, places: all } of population.goals) {
+      const own = marked?.population === population.id ? ids.indexOf(marked.id) : -1
+      const stride = Math.max(1, Math.ceil(ids.length / MOST_WAYS))
+      for (let k = 0; k < ids.length; k++) {
+        if (own >= 0 ? k !== own : k % stride !== 0) continue
+        const i = place.get(ids[k]!)
+        if (i === undefined) continue
+        const to = all.subarray(k * 3, k * 3 + 3)
+        ends.push(...population.positions.subarray(i * 3, i * 3 + 3), ...to)
+        points.push(...to)
+      }
+    }
+    set(ways.geometry, ends)
+    set(places.geometry, points)
+  }
+
+  function showRings(
+    population: PackedPopulation,
+    influence: Influence,
+    camera: Camera,
+    frame: number,
+  ): void {
+    const kind = INFLUENCES.find((one) => one.kind === influence.kind)
+    const values = kind ? (valuesAt(kind.parameters, influence, frame) as Record<string, unknown>) : {}
+    const [right, up] = [0, 4].map((o) => camera.matrixWorld.elements.slice(o, o + 3)) as [Vector, Vector]
+    const ends: number[] = []
+    const ring = (centre: ArrayLike<number>, radius: number): void => {
+      for (let side = 0; side < SIDES; side++) {
+        for (const step of [side, side + 1]) {
+          const angle = (step / SIDES) * 2 * Math.PI
+          const [c, s] = [Math.cos(angle) * radius, Math.sin(angle) * radius]
+          for (let axis = 0; axis < 3; axis++) ends.push(centre[axis]! + right[axis]! * c + up[axis]! * s)
+        }
+      }
+    }
+    for (const { of, about } of kind?.radii ?? []) {
+      const radius = values[of] as number
+      if (about === 'point') {
+        if (values.to === undefined || values.to === 'point') ring(values.point as Vector, radius)
+        continue
+      }
+      const goal = population.goals.find((one) => one.goal === influence.goal)
+      const centres = about === 'particles' ? population.positions : (goal?.places ?? new Float32Array(0))
+      const count = about === 'particles' ? population.count : centres.length / 3
+      const stride = Math.max(1, Math.ceil(count / MOST_RINGS))
+      for (let i = 0; i < count; i += stride) ring(centres.subarray(i * 3, i * 3 + 3), radius)
+    }
+    set(rings.geometry, ends)
+  }
+
+  return {
+    object,
+    show(
+      guided: Guided | null,
+      populations: PackedPopulation[],
+      marked: Picked | null,
+      camera: Camera,
+      frame: number,
+    ): void {
+      const population = populations.find((one) => one.id === guided?.population)
+      object.visible = guided !== null && population !== undefined
+      if (!guided || !population) return
+      ways.visible = places.visible = guided.goals
+      if (guided.goals) showWays(population, marked)
+      rings.visible = guided.influence !== undefined
+      if (guided.influence) showRings(population, guided.influence, camera, frame)
+    },
+  }
+}
+
+function lines(colour: string, opacity: number): LineSegments {
+  const material = new LineBasicMaterial({
+    color: new Color(colour),
+    transparent: true,
+    opacity,
+    depthTest: false,
+  })
+  const made = new LineSegments(new BufferGeometry(), material)
+  made.frustumCulled = false
+  return made
+}
+
+function set(geometry: BufferGeometry, ends: number[]): void {
+  geometry.dispose()
+  geometry.setAttribute('position', new BufferAttribute(new Float32Array(ends), 3))
+}

@@ -1,0 +1,117 @@
+import { feetOn } from '../geometry/feet.ts'
+import { number, reference } from '../shot/parameters.ts'
+import { widestRadius } from '../solver/neighbours.ts'
+import { NEIGHBOURS } from './flock.ts'
+import { influence } from './kind.ts'
+import { FLAT } from './wander.ts'
+
+/**
+ * Looks ahead: a push that grows as a collision comes nearer in time, so that they make way early and gently,
+ * like people in a crowd.
+ */
+export const avoid = influence({
+  kind: 'avoid',
+  family: 'steering',
+  label: 'Avoid',
+  glyph: '⤨',
+  help: 'Sees collisions coming and makes way in time, among themselves and for a mesh',
+  source:
+    'Karamouzas, Skinner, Guy, "Universal power law governing pedestrian interactions", Phys. Rev. Lett. 113 (2014)',
+  keepsApart: true,
+  radii: [{ of: 'reach', about: 'particles' }],
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: '×',
+      help: 'k of the published law, in m²; people have about 1.5',
+      default: 1.5,
+      range: [0, 1e4],
+      usual: [0, 5],
+      step: 0.05,
+      keyable: true,
+      responsive: true,
+    }),
+    ahead: number({
+      label: 'Look ahead',
+      unit: 's',
+      help: 'Collisions later than this hardly count; τ₀ of the published law, 3 s for people',
+      default: 3,
+      range: [0.01, 100],
+      usual: [0.5, 6],
+      step: 0.1,
+      keyable: true,
+    }),
+    size: number({
+      label: 'Size',
+      unit: '× radius',
+      help: 'How large they take one another to be',
+      default: 1.05,
+      range: [0.01, 100],
+      usual: [1, 3],
+      step: 0.05,
+      keyable: true,
+    }),
+    reach: number({
+      label: 'Sees within',
+      unit: 'm',
+      help: 'How far they see neighbours',
+      default: 3,
+      range: [0.001, 1e4],
+      usual: [0.1, 10],
+      step: 0.1,
+    }),
+    neighbours: NEIGHBOURS,
+    limit: number({
+      label: 'Hardest push',
+      unit: 'm/s²',
+      help: 'So that nothing explodes when all start too close',
+      default: 15,
+      range: [0, 1e6],
+      usual: [1, 100],
+      step: 1,
+    }),
+    aside: number({
+      label: 'Steps aside',
+      unit: '×',
+      help: 'How far those that touch after all are moved apart at once: 1 wholly, 0 not at all',
+      default: 1,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.05,
+    }),
+    mesh: reference({
+      label: 'And a mesh',
+      help: 'A mesh that they make way for too; it may move',
+      to: 'mesh',
+      absent: 'none',
+    }),
+    moves: FLAT,
+  },
+  act({ ahead, size, reach, neighbours: most, limit, mesh, moves }, substep) {
+    const { machine, columns, amount, bodies, neighbours } = substep
+    const { position, velocity, radius, acceleration } = columns.at
+    const { count } = columns
+    const flat = moves === 'level' ? 1 : 0
+    const motion = [position, velocity, radius, acceleration]
+    machine.run('avoid', count, amount, neighbours(reach), ...motion, reach, most, size, ahead, limit, flat)
+    const body = mesh === undefined ? undefined : bodies.get(mesh)
+    if (!body) return
+    const feet = feetOn(machine, body, substep, 'from', position, count, reach)
+    const wall = [feet.point, feet.velocity, feet.distance, reach]
+    machine.run('avoidSurface', count, amount, ...motion, ...wall, size, ahead, limit, flat)
+    feet.free()
+  },
+  hold({ aside, moves }, { machine, columns, amount, neighbours }) {
+    if (aside === 0) return
+    const { heap } = machine
+    const { count } = columns
+    const { position, velocity, radius } = columns.at
+    const widest = widestRadius(columns)
+    const [shift, change] = [heap.allocate(count * 12), heap.allocate(count * 12)]
+    const motion = [position, velocity, radius, widest, 1, aside, moves === 'level' ? 1 : 0]
+    machine.run('stepAside', count, amount, neighbours(2 * widest), ...motion, shift, change)
+    machine.run('applyShift', count, position, velocity, shift, change)
+    heap.free(shift)
+    heap.free(change)
+  },
+})

@@ -1,0 +1,20 @@
+import { APPLIED, influence } from './kind.ts'
+import { GOAL } from './settle.ts'
+
+/** Between the place of birth and the goal, by one number: a morph without motion of its own. */
+export const blend = influence({
+  kind: 'blend',
+  family: 'goals',
+  label: 'Blend',
+  glyph: '⇿',
+  help: 'Puts each between its place on the mesh it was born on and its goal: strength 0 there, 1 here',
+  source: 'Linear interpolation',
+  columns: ['anchor', 'anchorAt'],
+  actsAtZero: true,
+  parameters: { goal: GOAL, strength: { ...APPLIED, help: '0 at its place of birth, 1 at its goal' } },
+  hold({ goal }, { machine, columns, amount, h, places }) {
+    const { position, previous, velocity } = columns.at
+    const [home, away] = [places(), places(goal)]
+    machine.run('blend', columns.count, away.on, amount, position, previous, velocity, home.to, away.to, h)
+  },
+})

@@ -1,0 +1,33 @@
+import { number } from '../shot/parameters.ts'
+import { NEIGHBOURS } from './flock.ts'
+import { influence } from './kind.ts'
+import { RATE } from './seek.ts'
+
+/** Friction between neighbours: what is frenetic calms down, and they move as one. */
+export const calm = influence({
+  kind: 'calm',
+  family: 'forces',
+  label: 'Neighbour friction',
+  glyph: '≈',
+  help: 'Draws their velocities together, which calms what is frenetic',
+  source: 'After Monaghan, "On the problem of penetration in particle methods" (1989)',
+  radii: [{ of: 'radius', about: 'particles' }],
+  parameters: {
+    strength: { ...RATE, help: 'How fast velocities become alike: 1 means within about a second' },
+    radius: number({
+      label: 'Within',
+      unit: 'm',
+      help: 'Who counts as a neighbour; nearer ones count more',
+      default: 0.2,
+      range: [0.0001, 1e4],
+      usual: [0.01, 2],
+      step: 0.01,
+    }),
+    neighbours: NEIGHBOURS,
+  },
+  act({ radius, neighbours: most }, { machine, columns, amount, neighbours }) {
+    const { position, acceleration, damping } = columns.at
+    const motion = [position, acceleration, damping]
+    machine.run('calm', columns.count, amount, neighbours(radius), ...motion, radius, most)
+  },
+})

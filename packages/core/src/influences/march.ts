@@ -1,0 +1,119 @@
+import { feetOn } from '../geometry/feet.ts'
+import { unit } from '../math/vector.ts'
+import { choice, number, reference, vector } from '../shot/parameters.ts'
+import { influence } from './kind.ts'
+import { RATE, SPEED } from './seek.ts'
+import { SURFACE, WITHIN } from './stay.ts'
+
+/** In the order of their codes in the kernel. */
+const ALONG = ['u', 'v', 'direction']
+
+/** Runs over a surface along U, V or a direction laid onto it, each at its own speed. */
+export const march = influence({
+  kind: 'march',
+  family: 'steering',
+  label: 'March',
+  glyph: '⇶',
+  help: 'Runs along a surface; with Stay on surface it keeps to it',
+  source: '',
+  parameters: {
+    mesh: SURFACE,
+    strength: { ...RATE, help: 'How firmly they take on the speed: 1 means within about a second' },
+    along: choice({
+      label: 'Along',
+      help: 'Which way: the surface’s U or V, or a direction laid onto it',
+      default: 'u',
+      options: { u: 'U', v: 'V', direction: 'a direction' },
+    }),
+    direction: vector({
+      label: 'Direction',
+      unit: '',
+      help: 'Laid onto the surface wherever they are',
+      default: [0, 1, 0],
+      range: [-1e6, 1e6],
+      usual: [-1, 1],
+      step: 0.01,
+      keyable: true,
+      direction: true,
+      when: { along: 'direction' },
+    }),
+    speed: {
+      ...SPEED,
+      help: 'Negative runs the other way; a response on chance gives each its own',
+      range: [-1e4, 1e4] as [number, number],
+      usual: [-3, 3] as [number, number],
+      default: 0.5,
+    },
+    avoid: reference({
+      label: 'Keep out of',
+      help: 'A mask: they turn aside where it grows',
+      to: 'mask',
+      absent: 'nothing',
+    }),
+    look: number({
+      label: 'Look ahead',
+      unit: 'm',
+      help: 'How far ahead they see the mask',
+      default: 0.1,
+      range: [0.0001, 1e4],
+      usual: [0.01, 1],
+      step: 0.01,
+    }),
+    within: WITHIN,
+  },
+  act({ mesh, along, direction, speed, avoid, look, within }, substep) {
+    const { machine, columns, bodies, masks, amount, from, factors } = substep
+    const { heap } = machine
+    const { count } = columns
+    const { position, acceleration, damping } = columns.at
+    const body = bodies.get(mesh)!
+    const mode = ALONG.indexOf(along)
+    const uvs = body.uvs()
+    if (mode < 2 && !uvs) return
+    const owned: number[] = []
+    const block = (bytes: number): number => {
+      owned.push(heap.allocate(bytes))
+      return owned.at(-1)!
+    }
+    const feet = feetOn(machine, body, substep, 'from', position, count)
+    const way = block(count * 12)
+    // a negative speed runs the other way
+    const sign = speed < 0 ? -1 : 1
+    const vertices = [body.worldAt(from), body.triangles(), uvs]
+    machine.run(
+      'surfaceWays',
+      count,
+      feet.triangle,
+      feet.normal,
+      ...vertices,
+      mode,
+      ...unit(direction),
+      sign,
+      way,
+    )
+    const values = [0, 0, 0]
+    if (avoid !== undefined) {
+      const [ahead, aside] = [block(count * 12), block(count * 12)]
+      machine.run('stepsAlong', count, position, way, feet.normal, look, ahead, aside)
+      for (const [k, positions] of [position, ahead, aside].entries()) {
+        values[k] = block(count * 4)
+        masks.write(avoid, { count, positions, frame: from }, values[k]!)
+      }
+    }
+    const ground = [way, feet.normal, feet.velocity, feet.distance, within]
+    machine.run(
+      'march',
+      count,
+      amount,
+      ...ground,
+      acceleration,
+      damping,
+      Math.abs(speed),
+      factors('speed'),
+      ...values,
+      look,
+    )
+    feet.free()
+    owned.forEach((pointer) => heap.free(pointer))
+  },
+})

@@ -1,0 +1,76 @@
+import { number } from '../shot/parameters.ts'
+import { NEIGHBOURS } from './flock.ts'
+import { influence } from './kind.ts'
+
+const push = {
+  unit: 'm/s²',
+  range: [-1e6, 1e6] as [number, number],
+  usual: [0, 20] as [number, number],
+  step: 0.1,
+  keyable: true,
+  responsive: true,
+}
+const metres = {
+  unit: 'm',
+  range: [0.0001, 1e4] as [number, number],
+  usual: [0.01, 2] as [number, number],
+  step: 0.01,
+  keyable: true,
+}
+
+/** Particles pull one another from afar and push one another from nearby. */
+export const mutual = influence({
+  kind: 'mutual',
+  family: 'forces',
+  label: 'Mutual',
+  glyph: '⇌',
+  help: 'They attract one another within one radius and repel within a smaller one: a living clump',
+  source: '',
+  keepsApart: true,
+  radii: [
+    { of: 'near', about: 'particles' },
+    { of: 'far', about: 'particles' },
+  ],
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: '×',
+      help: 'Of both',
+      default: 1,
+      range: [-1e4, 1e4],
+      usual: [0, 3],
+      step: 0.05,
+      keyable: true,
+      responsive: true,
+    }),
+    attraction: number({
+      ...push,
+      label: 'Attraction',
+      help: 'Half-way between the radii, per neighbour',
+      default: 1,
+    }),
+    far: number({
+      ...metres,
+      label: 'Attracts within',
+      help: 'Farther neighbours do not count',
+      default: 0.4,
+    }),
+    repulsion: number({ ...push, label: 'Repulsion', help: 'Where they touch, per neighbour', default: 10 }),
+    near: number({
+      ...metres,
+      label: 'Repels within',
+      help: 'Should be less than the other, or they scatter',
+      default: 0.15,
+    }),
+    neighbours: NEIGHBOURS,
+  },
+  act(
+    { attraction, far, repulsion, near, neighbours: most },
+    { machine, columns, amount, neighbours, factors },
+  ) {
+    const { position, acceleration } = columns.at
+    const grid = neighbours(Math.max(near, far))
+    const rules = [near, far, most, repulsion, attraction, factors('repulsion'), factors('attraction')]
+    machine.run('attractMutually', columns.count, amount, grid, position, acceleration, ...rules)
+  },
+})

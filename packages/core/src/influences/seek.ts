@@ -1,0 +1,43 @@
+import { number } from '../shot/parameters.ts'
+import { influence } from './kind.ts'
+import { GOAL } from './settle.ts'
+
+export const RATE = number({
+  label: 'Strength',
+  unit: '1/s',
+  help: 'How firmly they turn to it: 1 means within about a second',
+  default: 2,
+  range: [0, 1e4],
+  usual: [0, 10],
+  step: 0.05,
+  keyable: true,
+  responsive: true,
+})
+export const SPEED = number({
+  label: 'Speed',
+  unit: 'm/s',
+  help: 'How fast they go',
+  default: 1,
+  range: [0, 1e4],
+  usual: [0, 5],
+  step: 0.05,
+  keyable: true,
+  responsive: true,
+})
+
+/** Straight for the goal at a speed, without slowing down. */
+export const seek = influence({
+  kind: 'seek',
+  family: 'goals',
+  label: 'Seek',
+  glyph: '➹',
+  help: 'Makes for the goal at a steady speed, and passes it: swarms about it',
+  source: 'Reynolds, "Steering behaviors for autonomous characters" (1999)',
+  parameters: { goal: GOAL, strength: RATE, speed: SPEED },
+  act({ goal, speed }, { machine, columns, amount, h, places, factors }) {
+    const { position, acceleration, damping } = columns.at
+    const { on, from, to } = places(goal)
+    const motion = [position, acceleration, damping]
+    machine.run('seek', columns.count, amount, on, from, to, h, ...motion, speed, factors('speed'))
+  },
+})

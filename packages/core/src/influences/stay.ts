@@ -1,0 +1,73 @@
+import { feetOn } from '../geometry/feet.ts'
+import { number, reference } from '../shot/parameters.ts'
+import { APPLIED, influence } from './kind.ts'
+
+export const SURFACE = reference({
+  label: 'Mesh',
+  help: 'Whose surface it is; it may move and ripple',
+  to: 'mesh',
+})
+export const WITHIN = number({
+  label: 'Within',
+  unit: 'm',
+  help: 'Farther from the surface than this they are left alone',
+  default: 1000,
+  range: [0, 1e6],
+  usual: [0, 2],
+  step: 0.01,
+  keyable: true,
+})
+
+/** Keeps particles on the nearest place of a surface, on which they may run. */
+export const stay = influence({
+  kind: 'stay',
+  family: 'constraints',
+  label: 'Stay on surface',
+  glyph: '⏚',
+  help: 'Keeps each on the nearest place of a surface, free to run over it, and carries it along',
+  source: 'Closest points: Ericson, "Real-Time Collision Detection" (2005), §5.1.5',
+  columns: ['carried'],
+  parameters: {
+    mesh: SURFACE,
+    strength: { ...APPLIED, help: '1 holds exactly; below, that share of the way is closed each 1/24 s' },
+    offset: number({
+      label: 'Offset',
+      unit: 'm',
+      help: 'Height above the surface',
+      default: 0,
+      range: [-1e3, 1e3],
+      usual: [0, 0.5],
+      step: 0.005,
+      keyable: true,
+      responsive: true,
+    }),
+    within: WITHIN,
+  },
+  hold({ mesh, offset, within }, substep) {
+    const { machine, columns, bodies, amount, h } = substep
+    const { position, previous, velocity } = columns.at
+    const { count } = columns
+    const body = bodies.get(mesh)!
+    if (body.moves) {
+      const stood = feetOn(machine, body, substep, 'from', previous, count, within)
+      machine.run(
+        'carry',
+        count,
+        amount,
+        position,
+        velocity,
+        columns.at.carried,
+        stood.distance,
+        stood.velocity,
+        within,
+        h,
+      )
+      stood.free()
+    }
+    const feet = feetOn(machine, body, substep, 'to', position, count)
+    const surface = [feet.point, feet.distance, feet.normal, feet.velocity]
+    const limits = [offset, substep.factors('offset'), within, h * 24]
+    machine.run('holdOn', count, amount, position, velocity, ...surface, ...limits)
+    feet.free()
+  },
+})

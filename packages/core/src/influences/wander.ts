@@ -1,0 +1,48 @@
+import { STREAM } from '../math/random.ts'
+import { choice, number } from '../shot/parameters.ts'
+import { influence } from './kind.ts'
+
+export const FLAT = choice({
+  label: 'Moves',
+  help: 'Everywhere, or level: what goes up and down is left out',
+  default: 'free',
+  options: { free: 'everywhere', level: 'level' },
+})
+
+/** A push of each particle's own that changes its direction all the time. */
+export const wander = influence({
+  kind: 'wander',
+  family: 'steering',
+  label: 'Wander',
+  glyph: '∿',
+  help: 'Each strays on its own, now this way and now that',
+  source: 'After Reynolds, "Steering behaviors for autonomous characters" (1999)',
+  parameters: {
+    strength: number({
+      label: 'Strength',
+      unit: 'm/s²',
+      help: 'Of the push',
+      default: 1,
+      range: [0, 1e5],
+      usual: [0, 10],
+      step: 0.05,
+      keyable: true,
+      responsive: true,
+    }),
+    turns: number({
+      label: 'Turns',
+      unit: '1/s',
+      help: 'How often it takes another direction',
+      default: 1.5,
+      range: [0.001, 1000],
+      usual: [0.1, 10],
+      step: 0.1,
+    }),
+    moves: FLAT,
+  },
+  act({ turns, moves }, { machine, columns, amount, time, seed }) {
+    const { id, acceleration } = columns.at
+    const flat = moves === 'level' ? 1 : 0
+    machine.run('wander', columns.count, amount, id, acceleration, time, turns, flat, seed, STREAM.wander)
+  },
+})

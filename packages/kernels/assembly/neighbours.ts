@@ -1,0 +1,211 @@
+/**
+ * Who is near whom: a uniform grid of cells as wide as the reach, hashed into buckets, rebuilt each substep
+ * by a stable counting sort. Particles of a bucket stand side by side in order of their number, so what a
+ * particle sees, and the order in which it sums it up, depends on nothing but the particles.
+ *
+ * `grid` points to 7 f64: 1/width of a cell, buckets − 1, and pointers to
+ *   first   u32 per bucket and one more: where its entries start
+ *   order   u32 per entry: the particle
+ *   entries 8 × f32 per entry: position, radius, velocity, and one that is free
+ *   lists   per thread LIST pairs of f64: the neighbours found (entry, squared distance)
+ *   counts  i32 per thread
+ */
+import { addWrapping, floor, multiplyLow, readF32, readF64, readI32, shiftRight, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
+
+/** Most neighbours that a list holds. */
+const LIST: i32 = 256
+/** In a crowd without bounds a particle looks at no more entries than this. */
+const MOST_LOOKED_AT: i32 = 4096
+
+/** The cell of a coordinate; what lies absurdly far out shares the last one. */
+function cellOf(x: f64, perMetre: f64): i32 {
+  const cell = floor(x * perMetre)
+  if (cell > 1.0e9) return 1000000000
+  if (cell > -1.0e9) return truncate(cell)
+  return -1000000000
+}
+function bucketOf(x: i32, y: i32, z: i32, mask: i32): i32 {
+  const h = multiplyLow(x, 0x2c1b3c6d) ^ multiplyLow(y, 0x297a2d39) ^ multiplyLow(z, 0x1b56c4e9)
+  return (h ^ shiftRight(h, 15)) & mask
+}
+
+/** The bucket of every particle. */
+export function cellKeys(start: i32, end: i32, position: usize, perMetre: f64, mask: i32, keys: usize): void {
+  for (let i = start; i < end; i++) {
+    const x = cellOf(readF32(position, i * 3), perMetre)
+    const y = cellOf(readF32(position, i * 3 + 1), perMetre)
+    const z = cellOf(readF32(position, i * 3 + 2), perMetre)
+    writeI32(keys, i, bucketOf(x, y, z, mask))
+  }
+}
+
+/** Counting sort of `count` particles by key, on one thread: fills `first` (buckets + 1) and `order`. */
+export function sortCells(count: i32, keys: usize, buckets: i32, first: usize, order: usize): void {
+  for (let b = 0; b <= buckets; b++) writeI32(first, b, 0)
+  for (let i = 0; i < count; i++) {
+    const b = readI32(keys, i) + 1
+    writeI32(first, b, readI32(first, b) + 1)
+  }
+  for (let b = 1; b <= buckets; b++) writeI32(first, b, readI32(first, b) + readI32(first, b - 1))
+  for (let i = count - 1; i >= 0; i--) {
+    const b = readI32(keys, i) + 1
+    // counted down from the bucket's end, which leaves `first` one bucket on
+    const at = readI32(first, b) - 1
+    writeI32(first, b, at)
+    writeI32(order, at, i)
+  }
+  for (let b = 0; b < buckets; b++) writeI32(first, b, readI32(first, b + 1))
+  writeI32(first, buckets, count)
+}
+
+/** Copies what neighbours read into the order of the cells. */
+export function gatherCells(
+  start: i32, end: i32, order: usize, position: usize, radius: usize, velocity: usize, entries: usize,
+): void {
+  for (let e = start; e < end; e++) {
+    const i = readI32(order, e)
+    for (let axis = 0; axis < 3; axis++) {
+      writeF32(entries, e * 8 + axis, readF32(position, i * 3 + axis))
+      writeF32(entries, e * 8 + 4 + axis, readF32(velocity, i * 3 + axis))
+    }
+    writeF32(entries, e * 8 + 3, readF32(radius, i))
+  }
+}
+
+function swapIn(list: usize, k: i32, entry: f64, squared: f64): void {
+  let at = k
+  while (at > 0 && readF64(list, at * 2 - 1) > squared) {
+    writeF64(list, at * 2, readF64(list, at * 2 - 2))
+    writeF64(list, at * 2 + 1, readF64(list, at * 2 - 1))
+    at--
+  }
+  writeF64(list, at * 2, entry)
+  writeF64(list, at * 2 + 1, squared)
+}
+
+/**
+ * Lists the neighbours of particle i within `reach` (at most the width of a cell) of a place; of more than
+ * `most` the nearest. Returns how many. The list is in the order of the cells, or of the distance once it
+ * was full.
+ */
+export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, most: i32, thread: i32): i32 {
+  const perMetre = readF64(grid, 0)
+  const mask = truncate(readF64(grid, 1))
+  const first = <usize>readF64(grid, 2)
+  const order = <usize>readF64(grid, 3)
+  const entries = <usize>readF64(grid, 4)
+  const list = listOf(grid, thread)
+  const limit = most > LIST ? LIST : most
+  const cx = cellOf(x, perMetre)
+  const cy = cellOf(y, perMetre)
+  const cz = cellOf(z, perMetre)
+  let worst = reach * reach
+  let found = 0
+  let looked = 0
+  let sorted = false
+  for (let c = 0; c < 27; c++) {
+    const dx = (c % 3) - 1
+    const dy = (truncate(<f64>c / 3.0) % 3) - 1
+    const dz = truncate(<f64>c / 9.0) - 1
+    const bucket = bucketOf(cx + dx, cy + dy, cz + dz, mask)
+    const last = readI32(first, bucket + 1)
+    for (let e = readI32(first, bucket); e < last; e++) {
+      looked++
+      if (looked > MOST_LOOKED_AT) return found
+      const ex = readF32(entries, e * 8)
+      const ey = readF32(entries, e * 8 + 1)
+      const ez = readF32(entries, e * 8 + 2)
+      const squared = (ex - x) * (ex - x) + (ey - y) * (ey - y) + (ez - z) * (ez - z)
+      if (squared > worst) continue
+      // another cell may share the bucket
+      if (cellOf(ex, perMetre) != cx + dx || cellOf(ey, perMetre) != cy + dy || cellOf(ez, perMetre) != cz + dz) continue
+      if (readI32(order, e) == i) continue
+      if (found < limit) {
+        writeF64(list, found * 2, <f64>e)
+        writeF64(list, found * 2 + 1, squared)
+        found++
+        continue
+      }
+      if (!sorted) {
+        for (let k = 1; k < found; k++) swapIn(list, k, readF64(list, k * 2), readF64(list, k * 2 + 1))
+        sorted = true
+        worst = readF64(list, found * 2 - 1)
+      }
+      if (squared < worst) {
+        swapIn(list, found - 1, <f64>e, squared)
+        worst = readF64(list, found * 2 - 1)
+      }
+    }
+  }
+  return found
+}
+export function listOf(grid: usize, thread: i32): usize {
+  return <usize>readF64(grid, 5) + <usize>(thread * LIST * 16)
+}
+export function entriesOf(grid: usize): usize {
+  return <usize>readF64(grid, 4)
+}
+export function particleOf(grid: usize, entry: i32): i32 {
+  return readI32(<usize>readF64(grid, 3), entry)
+}
+
+/** How many others lie within `reach` radii of each particle, up to 256. */
+export function countNeighbours(
+  start: i32, end: i32, position: usize, radius: usize, grid: usize, reach: f64, out: usize, thread: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    const found = listNeighbours(
+      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
+      readF32(radius, i) * reach, LIST, thread,
+    )
+    writeF32(out, i, <f64>found)
+  }
+}
+
+/** The neighbours of each particle by number, `most` places each, −1 where there are no more; for tests. */
+export function namedNeighbours(
+  start: i32, end: i32, position: usize, grid: usize, reach: f64, most: i32, out: usize, thread: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    const found = listNeighbours(
+      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+    )
+    const list = listOf(grid, thread)
+    for (let k = 0; k < most; k++) writeI32(out, i * most + k, k < found ? particleOf(grid, truncate(readF64(list, k * 2))) : -1)
+  }
+}
+
+/**
+ * Overlaps: of each particle how many others of a higher number are nearer than the sum of the radii
+ * (`pairs`), how many in all (`touching`), and the worst depth in metres. f32 each. Cells are as wide as
+ * the largest sum.
+ */
+export function overlaps(
+  start: i32, end: i32, position: usize, radius: usize, grid: usize, widest: f64,
+  pairs: usize, touching: usize, depth: usize, thread: i32,
+): void {
+  const entries = entriesOf(grid)
+  const list = listOf(grid, thread)
+  for (let i = start; i < end; i++) {
+    const r = readF32(radius, i)
+    const found = listNeighbours(
+      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
+      r + widest, LIST, thread,
+    )
+    let higher = 0
+    let all = 0
+    let worst = 0.0
+    for (let k = 0; k < found; k++) {
+      const e = truncate(readF64(list, k * 2))
+      const deep = r + readF32(entries, e * 8 + 3) - squareRoot(readF64(list, k * 2 + 1))
+      // what merely touches differs by the rounding of f32
+      if (deep <= 1.0e-5 * r) continue
+      all = addWrapping(all, 1)
+      if (particleOf(grid, e) > i) higher = addWrapping(higher, 1)
+      if (deep > worst) worst = deep
+    }
+    writeF32(pairs, i, <f64>higher)
+    writeF32(touching, i, <f64>all)
+    writeF32(depth, i, worst)
+  }
+}

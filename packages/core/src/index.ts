@@ -51,4 +51,5 @@ export { COLUMNS, isWhole, MOST_GOALS, type ColumnName } from './solver/columns.
 export type { GoalMeasures, Measures, PopulationMeasures } from './measure/measures.ts'
 export { checkFrame, checkShot, type Check } from './measure/checks.ts'
 export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
+export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export { keptColumns } from './solver/demand.ts'

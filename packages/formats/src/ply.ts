@@ -180,7 +180,12 @@ export type PlyColumn = { name: string; values: Float32Array | Uint32Array | Uin
 /**
  * A binary little-endian PLY of vertices, and of triangles if there are any. All columns have the same length.
  */
-export function writePly(columns: PlyColumn[], comments: string[], triangles?: Uint32Array): Uint8Array {
+export function writePly(
+  columns: PlyColumn[],
+  comments: string[],
+  triangles?: Uint32Array,
+  edges?: Uint32Array,
+): Uint8Array {
   const count = columns[0]?.values.length ?? 0
   const faces = (triangles?.length ?? 0) / 3
   const type = ({ values }: PlyColumn): string =>
@@ -192,12 +197,13 @@ export function writePly(columns: PlyColumn[], comments: string[], triangles?: U
     `element vertex ${count}`,
     ...columns.map((c) => `property ${type(c)} ${c.name}`),
     ...(triangles ? [`element face ${faces}`, 'property list uchar uint vertex_indices'] : []),
+    ...(edges ? [`element edge ${edges.length / 2}`, 'property uint vertex1', 'property uint vertex2'] : []),
     'end_header',
     '',
   ].join('\n')
   const head = new TextEncoder().encode(header)
   const stride = columns.reduce((sum, c) => sum + c.values.BYTES_PER_ELEMENT, 0)
-  const out = new Uint8Array(head.length + count * stride + faces * 13)
+  const out = new Uint8Array(head.length + count * stride + faces * 13 + (edges?.byteLength ?? 0))
   out.set(head)
   const data = new DataView(out.buffer)
   let offset = head.length
@@ -213,5 +219,8 @@ export function writePly(columns: PlyColumn[], comments: string[], triangles?: U
     out[at] = 3
     for (let k = 0; k < 3; k++) data.setUint32(at + 1 + k * 4, triangles![t * 3 + k]!, true)
   }
+  edges?.forEach((vertex, k) =>
+    data.setUint32(head.length + count * stride + faces * 13 + k * 4, vertex, true),
+  )
   return out
 }

@@ -110,6 +110,13 @@ function createEngine() {
       if (take) return take.player.frame(engine.frame, engine.direction) ?? lastDrawn
       return preview?.frame(engine.frame)?.populations ?? (engine.playing ? lastDrawn : [])
     },
+    /** Particles at another frame, where they are there; a take asks for them. */
+    populationsAt(frame: number): PackedPopulation[] | undefined {
+      const { first, last } = engine.frames
+      if (frame < first || frame > last) return undefined
+      if (!take) return preview?.frame(frame)?.populations
+      return take.player.frame(frame, 1)
+    },
     measures: (): Measures | undefined => engine.measuresAt(engine.frame),
     measuresAt(frame: number): Measures | undefined {
       if (!take) return preview?.frame(frame)?.measures

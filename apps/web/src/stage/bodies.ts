@@ -1,4 +1,4 @@
-import { placeAt, sourceKey, type Shot, type ShotMesh } from '@tangle/core'
+import { placeAt, sourceKey, type Mesh as CoreMesh, type Shot, type ShotMesh } from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
 import {
   BufferAttribute,
@@ -6,6 +6,8 @@ import {
   DoubleSide,
   Mesh,
   MeshStandardMaterial,
+  Points,
+  PointsMaterial,
   type Group,
   type Matrix4,
 } from 'three'
@@ -29,7 +31,7 @@ export function drawBodies(
   colours: { selected: string; heat: HeatColours },
   onNew: () => void,
 ) {
-  const meshes = new Map<string, { object: Mesh; asset: string }>()
+  const meshes = new Map<string, { object: Mesh | Points; asset: string }>()
   const live = new Map<string, { object: LiveMesh; shown: PackedMesh }>()
   let toFrame: string | null = null
 
@@ -54,32 +56,14 @@ export function drawBodies(
     }
   }
 
-  function bodyOf(mesh: ShotMesh): { object: Mesh; asset: string } | undefined {
+  function bodyOf(mesh: ShotMesh): { object: Mesh | Points; asset: string } | undefined {
     const asset = sourceKey(mesh.source)
     const known = meshes.get(mesh.id)
     if (known?.asset === asset) return known
     const loaded = engine.meshOf(mesh.source)
     if (!loaded) return undefined
     known?.object.removeFromParent()
-    const { positions, triangles } = loaded.mesh
-    const flat = triangles.length / 3 > MOST_CREASED
-    let geometry = new BufferGeometry()
-    geometry.setAttribute('position', new BufferAttribute(positions, 3))
-    geometry.setIndex(new BufferAttribute(triangles, 1))
-    if (!flat) geometry = toCreasedNormals(geometry, CREASE)
-    const object = new Mesh(
-      geometry,
-      new MeshStandardMaterial({
-        color: TONE,
-        roughness: 0.85,
-        flatShading: flat,
-        side: DoubleSide,
-        // what lies on the surface, such as points to be born, is drawn before it
-        polygonOffset: true,
-        polygonOffsetFactor: 2,
-        polygonOffsetUnits: 2,
-      }),
-    )
+    const object = loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded.mesh)
     object.matrixAutoUpdate = false
     group.add(object)
     meshes.set(mesh.id, { object, asset })
@@ -100,6 +84,7 @@ export function drawBodies(
         if (!body) continue
         body.object.visible = mesh.visible && !live.has(mesh.id)
         if (mesh.id !== dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.shownFrame))
+        if (body.object instanceof Points) continue
         const material = body.object.material as MeshStandardMaterial
         material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
         material.emissiveIntensity = 0.05
@@ -117,6 +102,33 @@ export function drawBodies(
       toFrame = id
     },
   }
+}
+
+/** A set of points, in pixels. */
+function pointsOf({ positions }: CoreMesh): Points {
+  const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(positions, 3))
+  return new Points(geometry, new PointsMaterial({ color: TONE, size: 3, sizeAttenuation: false }))
+}
+
+function solidOf({ positions, triangles }: CoreMesh): Mesh {
+  const flat = triangles.length / 3 > MOST_CREASED
+  let geometry = new BufferGeometry()
+  geometry.setAttribute('position', new BufferAttribute(positions, 3))
+  geometry.setIndex(new BufferAttribute(triangles, 1))
+  if (!flat) geometry = toCreasedNormals(geometry, CREASE)
+  return new Mesh(
+    geometry,
+    new MeshStandardMaterial({
+      color: TONE,
+      roughness: 0.85,
+      flatShading: flat,
+      side: DoubleSide,
+      // what lies on the surface, such as points to be born, is drawn before it
+      polygonOffset: true,
+      polygonOffsetFactor: 2,
+      polygonOffsetUnits: 2,
+    }),
+  )
 }
 
 function setMatrix(matrix: Matrix4, m: Float64Array): void {

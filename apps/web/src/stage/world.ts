@@ -3,7 +3,7 @@
  * hands over what has changed.
  */
 import { BACKDROPS, vectorAt, type Look, type Shot } from '@tangle/core'
-import type { BirthSample } from '@tangle/runtime/browser'
+import type { BirthSample, PackedPopulation } from '@tangle/runtime/browser'
 import {
   DirectionalLight,
   Group,
@@ -24,6 +24,7 @@ import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { drawPopulation, type DrawnPopulation } from './particles.ts'
 import { makeGuides, type Guided } from './guides.ts'
 import { pickParticle, type Picked } from './picking.ts'
+import { drawTrails } from './trails.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 
 export type HandleMode = 'move' | 'turn' | 'scale'
@@ -68,6 +69,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const drawn = drawBodies(bodies, engine, colours, () => requestAnimationFrame(frameAll))
   const { meshes } = drawn
   const populations = new Map<string, DrawnPopulation>()
+  const trails = new Map<string, ReturnType<typeof drawTrails>>()
   let byPhase = false
   let quiet = false
   let markedParticle: Picked | null = null
@@ -149,7 +151,28 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       if (look) cloud.setLook(look, seen, stage.light.strength, byPhase ? colours.phases : null)
       cloud.mark(markedParticle?.population === population.id ? markedParticle.id : null)
       cloud.setView(pixels)
+      showTrails(population, look, pixels)
     }
+    for (const [id, lines] of trails) {
+      if (now.some((p) => p.id === id && looks.get(id)?.trail)) continue
+      lines.object.removeFromParent()
+      lines.dispose()
+      trails.delete(id)
+    }
+  }
+
+  function showTrails(population: PackedPopulation, look: Look | undefined, pixels: number): void {
+    if (!look?.trail) return
+    const { id } = population
+    let lines = trails.get(id)
+    if (!lines) {
+      lines = drawTrails()
+      trails.set(id, lines)
+      clouds.add(lines.object)
+    }
+    const { width, height } = renderer.domElement
+    const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
+    lines.show(look, engine.frame, engine.frames.rate, population, at, { width, height, pixels })
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */

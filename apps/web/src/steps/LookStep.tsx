@@ -1,7 +1,16 @@
 import { Box, Button, Typography } from '@mui/material'
-import { ATTRIBUTES, BACKDROPS, type Attribute, type Look, type Population } from '@tangle/core'
+import {
+  ATTRIBUTES,
+  BACKDROPS,
+  completeTrail,
+  TRAIL,
+  type Attribute,
+  type Look,
+  type Population,
+} from '@tangle/core'
 import { NumberField, NumberInput } from '../fields/NumberField.tsx'
 import { Choices, Row } from '../fields/Choices.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { RampField } from '../fields/RampField.tsx'
 import { stage } from '../stage/Stage.tsx'
 import { useAct, useShot } from '../store/index.ts'
@@ -30,8 +39,32 @@ export function LookStep() {
       ) : (
         <Empty text="Particles come first: add a population in the Births step." />
       )}
+      {population && <TrailLook population={population} path={['populations', index, 'look', 'trail']} />}
       <StageLook />
     </Panel>
+  )
+}
+
+/** The line that each particle leaves behind. */
+function TrailLook({ population, path }: { population: Population; path: Path }) {
+  const act = useAct()
+  const { trail } = population.look
+  return (
+    <Section
+      title="Trail"
+      action={
+        <Choices
+          name="Trail"
+          value={trail ? 'on' : 'off'}
+          options={{ off: 'none', on: 'a line' }}
+          onChange={(next) => act(set({ path, value: next === 'on' ? completeTrail({}) : null }))}
+        />
+      }
+    >
+      {trail && (
+        <ParameterForm parameters={TRAIL} values={trail as unknown as Record<string, unknown>} path={path} />
+      )}
+    </Section>
   )
 }
 

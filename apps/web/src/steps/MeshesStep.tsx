@@ -18,6 +18,7 @@ import { meshRemoved, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
+import { fitTo } from './fit.ts'
 import { DeformSection, DetailField, EatenSection } from './MeshSurface.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 
@@ -32,7 +33,7 @@ export function MeshesStep() {
     act(noticed({ text: `${one.name} is out of the shot`, tone: 'info', undo: { kind: 'edit' } }))
   }
   return (
-    <Panel title="Meshes" help="What particles are born on. Drop OBJ, PLY, STL or GLB files anywhere.">
+    <Panel title="Meshes" help="What particles are born on. Drop OBJ, PLY, STL, GLB or CSV files anywhere.">
       <AddMesh />
       {shot.meshes.length === 0 && (
         <Empty text="No mesh yet. Drop a file onto the page, or take a shape of Heron Quay to start with." />
@@ -155,6 +156,7 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
           values={mesh.place as unknown as Record<string, unknown>}
           path={['meshes', index, 'place']}
         />
+        <FitMenu mesh={mesh} />
       </Section>
       <DeformSection mesh={mesh} index={index} />
       <EatenSection mesh={mesh} index={index} />
@@ -162,6 +164,33 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
     </>
   )
 }
+
+/** Fits the mesh to another in size and place. */
+function FitMenu({ mesh }: { mesh: ShotMesh }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const others = useShot().meshes.filter((one) => one.id !== mesh.id)
+  if (others.length === 0) return null
+  return (
+    <>
+      <Button onClick={(event) => setAnchor(event.currentTarget)}>Fit to another mesh…</Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {others.map((other) => (
+          <MenuItem
+            key={other.id}
+            onClick={() => {
+              setAnchor(null)
+              fitTo(mesh, other)
+            }}
+          >
+            {other.name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  )
+}
+
+const round = (x: number): number => Number(x.toPrecision(3))
 
 /** Size as placed, triangles and open edges. */
 function Facts({ mesh }: { mesh: ShotMesh }) {
@@ -182,7 +211,17 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
   const rows: [string, string, boolean?][] = [
     ['Size', `${size.join(' × ')} m`],
     ['Triangles', count(facts.triangles)],
-    ['Vertices', count(facts.vertices)],
+    [facts.triangles === 0 ? 'Points' : 'Vertices', count(facts.vertices)],
+    ...(facts.uv
+      ? [
+          [
+            'U and V',
+            facts.uv.low
+              .map((low, k) => `${shown(round(low))} to ${shown(round(facts.uv!.high[k]!))}`)
+              .join(', '),
+          ] as [string, string],
+        ]
+      : []),
     [
       'Open edges',
       facts.openEdges === 0

@@ -54,7 +54,7 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
 
 /** Why a kind of mask can't be added yet, or null. */
 export function missingFor(kind: string, shot: Shot): string | null {
-  if (['spread', 'inside', 'painted'].includes(kind) && shot.meshes.length === 0) return 'needs a mesh'
+  if (['spread', 'inside', 'painted', 'uv'].includes(kind) && shot.meshes.length === 0) return 'needs a mesh'
   if (['front', 'mix'].includes(kind) && shot.masks.length === 0) return 'needs another mask'
   return null
 }

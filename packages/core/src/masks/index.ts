@@ -7,7 +7,8 @@ import { mixMask } from './mix.ts'
 import { noise } from './noise.ts'
 import { painted } from './painted.ts'
 import { slab } from './slab.ts'
+import { uv } from './uv.ts'
 import { spread } from './spread.ts'
 
 /** Every kind of mask, in the order in which the interface offers them. */
-export const MASKS: MaskKind[] = [spread, slab, ball, boxMask, noise, inside, painted, front, mixMask]
+export const MASKS: MaskKind[] = [spread, slab, ball, boxMask, noise, inside, painted, uv, front, mixMask]

@@ -148,9 +148,7 @@ export function* checkSwarm(
       id: `${population.id}:overlap`,
       title: `${percent(overlaps.touching / measured.alive)} of ${population.name} overlap`,
       text: `${overlaps.pairs} pairs, the worst by ${round(overlaps.worst * 1000)} mm: there is too little room. ${aside < 1 ? 'Let them step aside wholly.' : 'Lower their number, or start them farther apart.'}`,
-      ...(aside < 1
-        ? { mend: mend('Step aside', ['populations', index, 'influences', i, 'aside'], 1) }
-        : {}),
+      ...(aside < 1 ? { mend: mend('Step aside', ['populations', index, 'influences', i, 'aside'], 1) } : {}),
     }
   }
 }

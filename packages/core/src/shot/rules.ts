@@ -165,12 +165,18 @@ export const TEXT = {
 export const TRAIL = {
   length: number({
     label: 'Length',
-    unit: 'frames',
+    unit: '',
     help: 'How far back it reaches, at most to the birth of the particle',
     default: 24,
-    range: [1, 1e5],
-    usual: [2, 120],
-    whole: true,
+    range: [0.01, 1e5],
+    usual: [1, 120],
+    step: 1,
+  }),
+  unit: choice({
+    label: 'Length in',
+    help: 'Frames or seconds',
+    default: 'frames',
+    options: { frames: 'frames', seconds: 'seconds' },
   }),
   step: number({
     label: 'Step',

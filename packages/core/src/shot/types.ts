@@ -192,8 +192,9 @@ export interface Look {
 }
 /** The line that a particle leaves behind. */
 export interface Trail {
-  /** Frames. */
   length: number
+  /** What the length counts: frames or seconds. */
+  unit: string
   /** Frames from one of its points to the next. */
   step: number
   /** Metres at the particle, and at the far end. */

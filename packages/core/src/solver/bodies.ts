@@ -84,7 +84,7 @@ export function workingMesh(shotMesh: ShotMesh, mesh: Mesh, firstFrame: number, 
 export function meshesWithSurfaceMasks(shot: Shot): Set<string> {
   const needed = new Set<string>()
   for (const mask of shot.masks) {
-    if ((mask.kind === 'spread' || mask.kind === 'painted') && typeof mask.mesh === 'string')
+    if (['spread', 'painted', 'uv'].includes(mask.kind) && typeof mask.mesh === 'string')
       needed.add(mask.mesh)
   }
   for (const mesh of shot.meshes) if (mesh.eaten) needed.add(mesh.id)

@@ -4,13 +4,15 @@ import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
 import { coloursOf } from './colours.ts'
 import type { ExportKind } from './kind.ts'
+import { trailLines, type TrailLines } from './trails.ts'
 
 const AXES = ['x', 'y', 'z'] as const
 
 /**
  * A sequence of binary PLY files, one per population and frame: x y z (m), id, red green blue and, where they
  * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha and qx qy qz qw. Meshes that are
- * eaten have files of their own, ID.mesh.FRAME.ply. Y is up.
+ * eaten have files of their own, ID.mesh.FRAME.ply, and so have trails, ID.trails.FRAME.ply: points with id, width
+ * (m), red green blue alpha, and edges along the lines. Y is up.
  */
 export const ply: ExportKind = {
   kind: 'ply',
@@ -27,10 +29,19 @@ export const ply: ExportKind = {
       for (const mesh of meshes)
         yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: once(writeMesh(shot, mesh, frame)) }
     }
+    for (const { id, look } of shot.populations) {
+      if (!look.trail) continue
+      for await (const { frame, lines } of trailLines(shot, frames, id)) {
+        const name = `${id}.trails.${String(frame).padStart(4, '0')}.ply`
+        yield { name, pieces: once(writeTrails(shot, id, lines, frame)) }
+      }
+    }
   },
   async *readBack(read, names) {
     const frames = new Map<number, string[]>()
     for (const name of names) {
+      // trails follow from the particles
+      if (/\.trails\.-?\d+\.ply$/.test(name)) continue
       const frame = Number(/\.(-?\d+)\.ply$/.exec(name)?.[1])
       frames.set(frame, [...(frames.get(frame) ?? []), name])
     }
@@ -95,6 +106,35 @@ function writeFrame(shot: Shot, population: PopulationFrame, frame: number): Uin
 
 const writeMesh = (shot: Shot, { id, positions, triangles }: MeshFrame, frame: number): Uint8Array =>
   writePly(parts(positions, AXES), comments(shot, id, frame), triangles)
+
+/** Points with their width and colour, and edges from one to the next of a line. */
+function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): Uint8Array {
+  const { ids, counts, points, widths, colours, opacities } = lines
+  const edges: number[] = []
+  const owner = new Uint32Array(widths.length)
+  let first = 0
+  counts.forEach((count, line) => {
+    owner.fill(ids[line]!, first, first + count)
+    for (let k = 0; k + 1 < count; k++) edges.push(first + k, first + k + 1)
+    first += count
+  })
+  const bytes = (value: (i: number) => number): Uint8Array => Uint8Array.from(widths, (_, i) => value(i))
+  return writePly(
+    [
+      ...parts(points, AXES),
+      ...parts(owner, ['id']),
+      ...parts(widths, ['width']),
+      ...['red', 'green', 'blue'].map((name, k) => ({
+        name,
+        values: bytes((i) => encodeSrgb(colours[i * 3 + k]!)),
+      })),
+      { name: 'alpha', values: bytes((i) => Math.round(opacities[i]! * 255)) },
+    ],
+    comments(shot, `trails of ${id}`, frame),
+    undefined,
+    Uint32Array.from(edges),
+  )
+}
 
 /** 0–255 by the sRGB transfer (IEC 61966-2-1). */
 function encodeSrgb(linear: number): number {

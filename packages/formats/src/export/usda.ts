@@ -4,13 +4,15 @@ import type { CachedFrame } from '../frame.ts'
 import { linesOf } from '../meshes/lines.ts'
 import { coloursOf } from './colours.ts'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
+import { trailLines, type TrailLines } from './trails.ts'
 
 /**
  * Universal Scene Description as text: one Points prim per population, with a time sample per frame
  * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
  * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
- * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame. Metres, Y up.
- * Source: the UsdGeomPoints and UsdGeomMesh schemas of OpenUSD.
+ * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails are a
+ * BasisCurves prim, ID_trails. Metres, Y up.
+ * Source: the UsdGeomPoints, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 export const usda: ExportKind = {
   kind: 'usda',
@@ -108,6 +110,7 @@ def Xform "${root}"
       })
     }
     yield `    }\n`
+    if (look.trail) yield* writeTrails(shot, frames, id)
   }
   for (const { id } of meshes) {
     yield `    def Mesh "${meshName(id)}"\n    {\n        uniform token subdivisionScheme = "none"\n`
@@ -116,6 +119,47 @@ def Xform "${root}"
     yield `    }\n`
   }
   yield `}\n`
+}
+
+const TRAIL_ATTRIBUTES: {
+  declaration: string
+  width: 1 | 3
+  interpolation?: string
+  values(lines: TrailLines): ArrayLike<number>
+}[] = [
+  { declaration: 'float3[] extent', width: 3, values: ({ points }) => boxOf(points, () => 0) },
+  { declaration: 'int[] curveVertexCounts', width: 1, values: ({ counts }) => counts },
+  { declaration: 'point3f[] points', width: 3, values: ({ points }) => points },
+  { declaration: 'float[] widths', width: 1, interpolation: 'vertex', values: ({ widths }) => widths },
+  { declaration: 'int64[] primvars:id', width: 1, interpolation: 'uniform', values: ({ ids }) => ids },
+  {
+    declaration: 'color3f[] primvars:displayColor',
+    width: 3,
+    interpolation: 'vertex',
+    values: ({ colours }) => colours,
+  },
+  {
+    declaration: 'float[] primvars:displayOpacity',
+    width: 1,
+    interpolation: 'vertex',
+    values: ({ opacities }) => opacities,
+  },
+]
+
+async function* writeTrails(shot: Shot, frames: Frames, id: string): AsyncGenerator<string> {
+  yield `    def BasisCurves "${plainName(id)}_trails"\n    {\n        uniform token type = "linear"\n`
+  for (const { declaration, width, interpolation, values } of TRAIL_ATTRIBUTES) {
+    if (interpolation)
+      yield `        ${declaration} (\n            interpolation = "${interpolation}"\n        )\n`
+    yield `        ${declaration}.timeSamples = {\n`
+    for await (const { frame, lines } of trailLines(shot, frames, id)) {
+      yield `            ${frame}: [`
+      yield* listOf(values(lines), width)
+      yield `],\n`
+    }
+    yield `        }\n`
+  }
+  yield `    }\n`
 }
 
 /** A mesh may have the id of a population: prims have names of their own. */
@@ -178,7 +222,7 @@ function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
   let attribute = ''
   let closed = 0
   for (const [line, number] of linesOf(bytes)) {
-    const found = /def (Points|Mesh) "(\w+)"/.exec(line)
+    const found = /def (Points|Mesh|BasisCurves) "(\w+)"/.exec(line)
     if (found) prim = `${found[1]} ${found[2]}`
     const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
     if (declared) attribute = declared[1]!

@@ -22,14 +22,18 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   })
   const positions = new Growing(Float32Array)
   const triangles = new Growing(Uint32Array)
+  const uvs = new Growing(Float32Array)
   const root = document.getRoot()
   const scene = root.getDefaultScene() ?? root.listScenes()[0]
   if (!scene) throw new FormatFault('GLB', 'has no scene')
   scene.traverse((node) => {
     for (const primitive of node.getMesh()?.listPrimitives() ?? [])
-      addPrimitive(node, primitive, positions, triangles)
+      addPrimitive(node, primitive, positions, triangles, uvs)
   })
-  return { positions: positions.done(), triangles: triangles.done() }
+  const [corners, coordinates] = [triangles.done(), uvs.done()]
+  // texture coordinates count only where every primitive has them
+  const textured = coordinates.length > 0 && coordinates.length === corners.length * 2
+  return { positions: positions.done(), triangles: corners, ...(textured ? { uvs: coordinates } : {}) }
 }
 
 function addPrimitive(
@@ -37,6 +41,7 @@ function addPrimitive(
   primitive: Primitive,
   positions: Growing<Float32Array>,
   triangles: Growing<Uint32Array>,
+  uvs: Growing<Float32Array>,
 ): void {
   const accessor = primitive.getAttribute('POSITION')
   const mode = primitive.getMode()
@@ -66,8 +71,18 @@ function addPrimitive(
     return first + vertex
   }
   const flipped = determinant(m) < 0
-  const add = (a: number, b: number, c: number): void =>
-    flipped ? triangles.push(at(a), at(c), at(b)) : triangles.push(at(a), at(b), at(c))
+  const texture = primitive.getAttribute('TEXCOORD_0')
+  const uv = [0, 0]
+  const add = (...[a, b, c]: [number, number, number]): void => {
+    const corners: [number, number, number] = flipped ? [a, c, b] : [a, b, c]
+    triangles.push(at(corners[0]), at(corners[1]), at(corners[2]))
+    if (!texture) return
+    for (const corner of corners) {
+      texture.getElement(at(corner) - first, uv)
+      // glTF counts v from the top of the picture
+      uvs.push(uv[0]!, 1 - uv[1]!)
+    }
+  }
   if (mode === 4) for (let i = 0; i + 2 < count; i += 3) add(i, i + 1, i + 2)
   else
     for (let i = 0; i + 2 < count; i++) {

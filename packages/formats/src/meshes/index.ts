@@ -1,5 +1,6 @@
 import { weld, type Mesh } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
+import { readCsv } from './csv.ts'
 import { readGlb } from './glb.ts'
 import { readObj } from './obj.ts'
 import { readPlyMesh } from './plyMesh.ts'
@@ -11,7 +12,10 @@ const READERS: Record<string, (bytes: Uint8Array) => Mesh | Promise<Mesh>> = {
   ply: readPlyMesh,
   stl: readStl,
   glb: readGlb,
+  csv: readCsv,
 }
+/** Formats that may hold nothing but points. */
+const POINTS = ['csv', 'ply']
 export const MESH_ENDINGS = Object.keys(READERS)
 
 /**
@@ -27,7 +31,10 @@ export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
       `is not one of ${MESH_ENDINGS.join(', ').toUpperCase()}: save it as one of these`,
     )
   if (bytes.length === 0) throw new FormatFault(name, 'the file is empty')
-  const mesh = weld(await read(bytes))
-  if (mesh.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
-  return mesh
+  const mesh = await read(bytes)
+  // a set of points keeps every one of them
+  if (mesh.triangles.length === 0 && mesh.positions.length > 0 && POINTS.includes(ending)) return mesh
+  const welded = weld(mesh)
+  if (welded.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
+  return welded
 }

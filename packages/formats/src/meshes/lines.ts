@@ -38,14 +38,14 @@ export function wordsOf(line: string): string[] {
   return words
 }
 
-/** Appends numbers by threes without knowing how many will come. */
+/** Appends a few numbers at a time without knowing how many will come. */
 export class Growing<T extends Float32Array | Uint32Array> {
   length = 0
   private array: T
   constructor(private readonly make: new (length: number) => T) {
     this.array = new make(3 << 12)
   }
-  push(a: number, b: number, c: number): void {
+  push(a: number, b: number, c?: number): void {
     if (this.length + 3 > this.array.length) {
       const grown = new this.make(this.array.length * 2)
       grown.set(this.array)
@@ -53,7 +53,7 @@ export class Growing<T extends Float32Array | Uint32Array> {
     }
     this.array[this.length++] = a
     this.array[this.length++] = b
-    this.array[this.length++] = c
+    if (c !== undefined) this.array[this.length++] = c
   }
   at(i: number): number {
     return this.array[i]!

@@ -4,7 +4,10 @@ import { readPly } from '../ply.ts'
 import { Growing } from './lines.ts'
 import { triangulate } from './polygons.ts'
 
-/** The vertices and faces of a PLY file; faces may have any number of corners. */
+/**
+ * The vertices and faces of a PLY file, with texture coordinates where its vertices have them; faces may have any
+ * number of corners. Without faces it is a set of points.
+ */
 export function readPlyMesh(bytes: Uint8Array): Mesh {
   const elements = readPly(bytes)
   const vertex = elements.find((e) => e.name === 'vertex')
@@ -12,11 +15,7 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
   const { x, y, z } = vertex?.columns ?? {}
   if (!x || !y || !z) throw new FormatFault('header', 'has no element "vertex" with x, y and z')
   const list = face && (face.lists.vertex_indices ?? face.lists.vertex_index)
-  if (!face || !list)
-    throw new FormatFault(
-      'header',
-      'has no element "face" with vertex_indices: a point cloud has no surface to be born on',
-    )
+  if (face && !list) throw new FormatFault('header', 'has an element "face" without vertex_indices')
   const axes = [x, y, z]
   const positions = new Float32Array(x.length * 3)
   for (let i = 0; i < positions.length; i++) {
@@ -24,6 +23,7 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
     if (!Number.isFinite(positions[i]))
       throw new FormatFault(`vertex ${Math.floor(i / 3)}`, 'has a coordinate that is not a number')
   }
+  if (!face || !list) return { positions, triangles: new Uint32Array(0) }
   const triangles = new Growing(Uint32Array)
   const point = (corner: number, axis: number): number => positions[corner * 3 + axis]!
   for (let i = 0; i < face.count; i++) {
@@ -38,5 +38,21 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
       triangles.push(corners[places[k]!]!, corners[places[k + 1]!]!, corners[places[k + 2]!]!)
     }
   }
-  return { positions, triangles: triangles.done() }
+  const found = triangles.done()
+  const [u, v] = TEXTURE.map(
+    ([one, other]) => [vertex!.columns[one!], vertex!.columns[other!]] as const,
+  ).find(([one, other]) => one && other) ?? [undefined, undefined]
+  if (!u || !v) return { positions, triangles: found }
+  return {
+    positions,
+    triangles: found,
+    uvs: Float32Array.from({ length: found.length * 2 }, (_, k) => (k % 2 === 0 ? u : v)[found[k >> 1]!]!),
+  }
 }
+
+/** Names that vertices have for texture coordinates; the format fixes none. */
+const TEXTURE = [
+  ['u', 'v'],
+  ['s', 't'],
+  ['texture_u', 'texture_v'],
+]

@@ -17,3 +17,10 @@ export function toHalf(value: number): number {
   const rounded = (exponent << 10) + ((mantissa + 0x1000) >>> 13)
   return sign | Math.min(rounded, 0x7bff)
 }
+
+export function fromHalf(half: number): number {
+  const exponent = (half >>> 10) & 31
+  const mantissa = half & 1023
+  const size = exponent === 0 ? mantissa * 2 ** -24 : (1024 + mantissa) * 2 ** (exponent - 25)
+  return half & 0x8000 ? -size : size
+}

@@ -1,0 +1,99 @@
+import { nearSurface } from '../geometry/distance.ts'
+import { weightsAt } from '../geometry/weights.ts'
+import { choice, number } from '../shot/parameters.ts'
+import { RIGID } from '../solver/columns.ts'
+import type { Body } from '../solver/bodies.ts'
+import { mask, ON_MESH, type MaskContext, type Places } from './kind.ts'
+
+const range: [number, number] = [-1e6, 1e6]
+
+/** A band of a mesh's texture coordinates: an edge to start from, or a stretch to keep to. */
+export const uv = mask({
+  kind: 'uv',
+  label: 'Band of U or V',
+  glyph: '▤',
+  help: 'Where the U or V of a mesh is between two values: along one of its edges, say',
+  source: '',
+  parameters: {
+    mesh: ON_MESH,
+    along: choice({ label: 'Along', help: 'Which coordinate', default: 'u', options: { u: 'U', v: 'V' } }),
+    low: number({
+      label: 'From',
+      unit: '',
+      help: 'Lower end',
+      default: 0,
+      range,
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+    }),
+    high: number({
+      label: 'To',
+      unit: '',
+      help: 'Upper end',
+      default: 0.1,
+      range,
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+    }),
+    soft: number({
+      label: 'Soft',
+      unit: '',
+      help: 'Over how much of U or V it falls from 1 to 0',
+      default: 0.02,
+      range: [0, 1e6],
+      usual: [0, 0.5],
+      step: 0.01,
+      keyable: true,
+    }),
+  },
+  write({ mesh, along, low, high, soft }, places, out, context) {
+    const body = context.body(mesh)
+    const { heap } = context.machine
+    const { uvs, triangles: corners } = body.mesh
+    if (!uvs) return void heap.f32(out, places.count).fill(0)
+    const c = along === 'u' ? 0 : 1
+    const band = (t: number): number => {
+      const inside = Math.min(t - low, high - t)
+      if (soft === 0) return inside >= 0 ? 1 : 0
+      return Math.min(1, Math.max(0, inside / soft + 1))
+    }
+    if (places.verticesOf === mesh) {
+      // at a seam a vertex has two: the fuller one counts
+      const values = heap.f32(out, places.count).fill(0)
+      corners.forEach((vertex, k) => (values[vertex] = Math.max(values[vertex]!, band(uvs[k * 2 + c]!))))
+      return
+    }
+    const { triangles, weights } = feetOf(body, places, context)
+    const values = heap.f32(out, places.count)
+    for (let i = 0; i < places.count; i++) {
+      const [a, b, d] = [0, 2, 4].map((k) => uvs[triangles[i]! * 6 + k + c]!) as [number, number, number]
+      values[i] = band(a + (b - a) * weights[i * 2]! + (d - a) * weights[i * 2 + 1]!)
+    }
+  },
+})
+
+/** On which triangle each place is, and where on it. */
+function feetOf(body: Body, { count, positions, frame, anchors }: Places, { machine }: MaskContext) {
+  const { heap } = machine
+  const corners = body.mesh.triangles
+  const triangles = new Uint32Array(count)
+  const weights = new Float32Array(count * 2)
+  const near = nearSurface(machine, body, frame, positions, count, false)
+  triangles.set(heap.u32(near.triangle, count))
+  const points = heap.f32(near.point, count * 3).slice()
+  near.free()
+  const { into } = body.treeAt(frame)
+  const shape = { positions: into ? body.sizedAt(frame) : body.worldView(frame), triangles: corners }
+  weights.set(weightsAt(shape, triangles, points))
+  if (!anchors) return { triangles, weights }
+  // who was born on it is where it was born
+  const [on, at] = [heap.u32(anchors.anchor, count * 2), heap.f32(anchors.at, count * 3)]
+  for (let i = 0; i < count; i++) {
+    if (on[i * 2] !== body.number || on[i * 2 + 1] === RIGID) continue
+    triangles[i] = on[i * 2 + 1]!
+    weights.set([at[i * 3]!, at[i * 3 + 1]!], i * 2)
+  }
+  return { triangles, weights }
+}

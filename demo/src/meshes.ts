@@ -1,5 +1,6 @@
 import type { Mesh } from '@tangle/core'
 import { box, lathe, moved, prism, together } from './build.ts'
+import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
 
 /** The shapes of Heron Quay, at plausible real sizes. */
 export interface DemoMesh {
@@ -213,32 +214,6 @@ function crate(): Mesh {
   return together(moved(box(1, 1, 1), [0, 0.5, 0]), ...boards)
 }
 
-/** A folded paper boat, 40 cm long: a hull pointed at both ends and the peak in its middle. */
-function paperBoat(): Mesh {
-  const rim: [number, number, number][] = [
-    [-0.2, 0.1, 0],
-    [0, 0.06, 0.075],
-    [0.2, 0.1, 0],
-    [0, 0.06, -0.075],
-  ]
-  const keel: [number, number, number][] = [
-    [-0.11, 0, 0],
-    [0, 0, 0.03],
-    [0.11, 0, 0],
-    [0, 0, -0.03],
-  ]
-  const peak: [number, number, number] = [0, 0.18, 0]
-  const positions = new Float32Array([...rim, ...keel, peak].flat())
-  const triangles: number[] = []
-  for (let i = 0; i < 4; i++) {
-    const j = (i + 1) % 4
-    triangles.push(4 + i, 4 + j, j, 4 + i, j, i) // the hull's sides
-    triangles.push(i, j, 8) // the sail
-  }
-  triangles.push(4, 7, 6, 4, 6, 5) // the bottom
-  return { positions, triangles: new Uint32Array(triangles) }
-}
-
 /** A painted board, 4.4 × 1.3 m, in a frame, on two posts. */
 function signBoard(): Mesh {
   const rails = [0.62, -0.62].map((y) => moved(box(4.5, 0.1, 0.14), [0, 1.9 + y, 0]))
@@ -281,6 +256,9 @@ export const MESHES: DemoMesh[] = [
   { id: 'sign-board', name: 'Sign board', make: signBoard },
   { id: 'net-float', name: 'Net float', make: netFloat },
   { id: 'paper-boat', name: 'Paper boat', make: paperBoat },
+  { id: 'paper-heron', name: 'Paper heron', make: paperHeron },
+  { id: 'figurehead', name: 'Figurehead', make: figurehead },
+  { id: 'quay', name: 'Quay', make: quay },
   { id: 'steep-shed', name: 'Steep shed', make: () => shed('steep') },
   { id: 'flat-shed', name: 'Flat shed', make: () => shed('flat') },
   { id: 'crate', name: 'Sandbox crate', make: crate },

@@ -1,8 +1,10 @@
 import { fog } from './bell.ts'
 import { beacon } from './dust.ts'
+import { moths, morph } from './goals.ts'
 import type { DemoShot } from './shot.ts'
+import { ink, plankton, queue } from './swarms.ts'
 import { snow, sparks } from './weather.ts'
 import { sign } from './wipe.ts'
 
 export { slugOf } from './shot.ts'
-export const SHOTS: DemoShot[] = [beacon, sign, fog, snow, sparks]
+export const SHOTS: DemoShot[] = [beacon, sign, fog, snow, sparks, morph, moths, queue, plankton, ink]

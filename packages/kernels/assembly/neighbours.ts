@@ -1,7 +1,7 @@
 /**
- * Who is near whom: a uniform grid of cells as wide as the reach, hashed into buckets, rebuilt each substep
- * by a stable counting sort. Particles of a bucket stand side by side in order of their number, so what a
- * particle sees, and the order in which it sums it up, depends on nothing but the particles.
+ * Who is near whom: a uniform grid, hashed into buckets, rebuilt each substep by a stable counting sort. Particles of a bucket stand side by side in order of their number, so what a
+ * particle sees, and the order in which it sums it up, depends on nothing but the particles. Kernels take
+ * the particles in the order of the cells, too, so that what one looked at is at hand for the next.
  *
  * `grid` points to 7 f64: 1/width of a cell, buckets − 1, and pointers to
  *   first   u32 per bucket and one more: where its entries start
@@ -24,9 +24,10 @@ function cellOf(x: f64, perMetre: f64): i32 {
   if (cell > -1.0e9) return truncate(cell)
   return -1000000000
 }
+/** Cells side by side along x have buckets side by side: a row of them is one run of entries. */
 function bucketOf(x: i32, y: i32, z: i32, mask: i32): i32 {
-  const h = multiplyLow(x, 0x2c1b3c6d) ^ multiplyLow(y, 0x297a2d39) ^ multiplyLow(z, 0x1b56c4e9)
-  return (h ^ shiftRight(h, 15)) & mask
+  const h = multiplyLow(y, 0x297a2d39) ^ multiplyLow(z, 0x1b56c4e9)
+  return addWrapping(h ^ shiftRight(h, 15), x) & mask
 }
 
 /** The bucket of every particle. */
@@ -72,21 +73,37 @@ export function gatherCells(
   }
 }
 
-function swapIn(list: usize, k: i32, entry: f64, squared: f64): void {
-  let at = k
-  while (at > 0 && readF64(list, at * 2 - 1) > squared) {
-    writeF64(list, at * 2, readF64(list, at * 2 - 2))
-    writeF64(list, at * 2 + 1, readF64(list, at * 2 - 1))
-    at--
+function put(list: usize, k: i32, entry: i32, squared: f64): void {
+  writeF64(list, k * 2, <f64>entry)
+  writeF64(list, k * 2 + 1, squared)
+}
+/** Where in a list the farthest is. */
+function farthest(list: usize, found: i32): i32 {
+  let at = 0
+  let most = readF64(list, 1)
+  for (let k = 1; k < found; k++) {
+    const squared = readF64(list, k * 2 + 1)
+    if (squared > most) {
+      most = squared
+      at = k
+    }
   }
-  writeF64(list, at * 2, entry)
-  writeF64(list, at * 2 + 1, squared)
+  return at
+}
+
+/** Square of the distance to the cell so many cells on, in widths of a cell, from a place in this one. */
+function gapTo(step: i32, place: f64): f64 {
+  if (step == 0) return 0.0
+  const gap = step < 0 ? place - <f64>(step + 1) : <f64>step - place
+  return gap * gap
 }
 
 /**
- * Lists the neighbours of particle i within `reach` (at most the width of a cell) of a place; of more than
- * `most` the nearest. Returns how many. The list is in the order of the cells, or of the distance once it
- * was full.
+ * Lists the neighbours of particle i within `reach` of a place; of more than `most` the nearest. Returns how
+ * many.
+ *
+ * Cells are searched from its own outward, shell by shell, and no cell that lies wholly beyond the worst of a
+ * full list: with cells that hold about half of `most`, the work goes with `most`, however many are in reach.
  */
 export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, most: i32, thread: i32): i32 {
   const perMetre = readF64(grid, 0)
@@ -99,43 +116,61 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
   const cx = cellOf(x, perMetre)
   const cy = cellOf(y, perMetre)
   const cz = cellOf(z, perMetre)
+  // place within the cell, 0 to 1
+  const px = x * perMetre - <f64>cx
+  const py = y * perMetre - <f64>cy
+  const pz = z * perMetre - <f64>cz
   let worst = reach * reach
   let found = 0
+  let outermost = 0
   let looked = 0
-  let sorted = false
-  for (let c = 0; c < 27; c++) {
-    const dx = (c % 3) - 1
-    const dy = (truncate(<f64>c / 3.0) % 3) - 1
-    const dz = truncate(<f64>c / 9.0) - 1
-    const bucket = bucketOf(cx + dx, cy + dy, cz + dz, mask)
-    const last = readI32(first, bucket + 1)
-    for (let e = readI32(first, bucket); e < last; e++) {
-      looked++
-      if (looked > MOST_LOOKED_AT) return found
-      const ex = readF32(entries, e * 8)
-      const ey = readF32(entries, e * 8 + 1)
-      const ez = readF32(entries, e * 8 + 2)
-      const squared = (ex - x) * (ex - x) + (ey - y) * (ey - y) + (ez - z) * (ez - z)
-      if (squared > worst) continue
-      // another cell may share the bucket
-      if (cellOf(ex, perMetre) != cx + dx || cellOf(ey, perMetre) != cy + dy || cellOf(ez, perMetre) != cz + dz) continue
-      if (readI32(order, e) == i) continue
-      if (found < limit) {
-        writeF64(list, found * 2, <f64>e)
-        writeF64(list, found * 2 + 1, squared)
-        found++
-        continue
-      }
-      if (!sorted) {
-        for (let k = 1; k < found; k++) swapIn(list, k, readF64(list, k * 2), readF64(list, k * 2 + 1))
-        sorted = true
-        worst = readF64(list, found * 2 - 1)
-      }
-      if (squared < worst) {
-        swapIn(list, found - 1, <f64>e, squared)
-        worst = readF64(list, found * 2 - 1)
+  const shells = truncate(reach * perMetre * 0.999999) + 1
+  for (let shell = 1; shell <= shells; shell++) {
+    // a little more than the worst: places in a cell are rounded
+    const inCells = worst * perMetre * perMetre * 1.000001
+    if (<f64>((shell - 1) * (shell - 1)) > inCells) break
+    for (let dz = -shell; dz <= shell; dz++) {
+      const gapZ = gapTo(dz, pz)
+      if (gapZ > inCells) continue
+      for (let dy = -shell; dy <= shell; dy++) {
+        if (gapZ + gapTo(dy, py) > inCells) continue
+        // the first shell has its own cell with it; of a row inside a later one only the two ends are new
+        const whole = shell == 1 || dz == -shell || dz == shell || dy == -shell || dy == shell
+        const long = whole ? 2 * shell + 1 : 1
+        for (let low = cx - shell; low <= cx + shell; low += whole ? 2 * shell + 1 : 2 * shell) {
+          let bucket = bucketOf(low, cy + dy, cz + dz, mask)
+          let left = long
+          while (left > 0) {
+            // the row goes on in the first bucket where it comes to the last
+            const run = bucket + left > mask + 1 ? mask + 1 - bucket : left
+            const last = readI32(first, bucket + run)
+            let e = readI32(first, bucket)
+            looked += last - e
+            for (; e < last; e++) {
+              const ex = readF32(entries, e * 8)
+              const ey = readF32(entries, e * 8 + 1)
+              const ez = readF32(entries, e * 8 + 2)
+              const squared = (ex - x) * (ex - x) + (ey - y) * (ey - y) + (ez - z) * (ez - z)
+              if (squared > worst) continue
+              // another row may share the buckets
+              const column = cellOf(ex, perMetre) - low
+              if (column < 0 || column >= long || cellOf(ey, perMetre) != cy + dy || cellOf(ez, perMetre) != cz + dz) continue
+              if (readI32(order, e) == i) continue
+              if (found < limit) put(list, found++, e, squared)
+              else if (squared < worst) put(list, outermost, e, squared)
+              else continue
+              // of a full list the farthest gives way; to look for it each time is cheaper than to keep order
+              if (found < limit) continue
+              outermost = farthest(list, found)
+              worst = readF64(list, outermost * 2 + 1)
+            }
+            left -= run
+            bucket = 0
+          }
+        }
       }
     }
+    if (looked > MOST_LOOKED_AT) break
   }
   return found
 }
@@ -153,7 +188,8 @@ export function particleOf(grid: usize, entry: i32): i32 {
 export function countNeighbours(
   start: i32, end: i32, position: usize, radius: usize, grid: usize, reach: f64, out: usize, thread: i32,
 ): void {
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const found = listNeighbours(
       grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
       readF32(radius, i) * reach, LIST, thread,
@@ -166,7 +202,8 @@ export function countNeighbours(
 export function namedNeighbours(
   start: i32, end: i32, position: usize, grid: usize, reach: f64, most: i32, out: usize, thread: i32,
 ): void {
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const found = listNeighbours(
       grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
     )
@@ -186,7 +223,8 @@ export function overlaps(
 ): void {
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const r = readF32(radius, i)
     const found = listNeighbours(
       grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),

@@ -34,7 +34,8 @@ export function flock(
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
   const wide = separate > reach ? separate : reach
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
@@ -175,7 +176,8 @@ export function avoid(
 ): void {
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const k = readF32(amount, i)
     if (k == 0.0) continue
     const x = readF32(position, i * 3)
@@ -241,7 +243,8 @@ export function stepAside(
 ): void {
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     let sx = 0.0
     let sy = 0.0
     let sz = 0.0
@@ -320,7 +323,8 @@ export function attractMutually(
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
   const wide = far > near ? far : near
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
@@ -365,7 +369,8 @@ export function calm(
 ): void {
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
-  for (let i = start; i < end; i++) {
+  for (let turn = start; turn < end; turn++) {
+    const i = particleOf(grid, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const found = listNeighbours(

@@ -93,7 +93,7 @@ export const avoid = influence({
     const { count } = columns
     const flat = moves === 'level' ? 1 : 0
     const motion = [position, velocity, radius, acceleration]
-    machine.run('avoid', count, amount, neighbours(reach), ...motion, reach, most, size, ahead, limit, flat)
+    machine.run('avoid', count, amount, neighbours(reach, most), ...motion, reach, most, size, ahead, limit, flat)
     const body = mesh === undefined ? undefined : bodies.get(mesh)
     if (!body) return
     const feet = feetOn(machine, body, substep, 'from', position, count, reach)
@@ -109,7 +109,7 @@ export const avoid = influence({
     const widest = widestRadius(columns)
     const [shift, change] = [heap.allocate(count * 12), heap.allocate(count * 12)]
     const motion = [position, velocity, radius, widest, 1, aside, moves === 'level' ? 1 : 0]
-    machine.run('stepAside', count, amount, neighbours(2 * widest), ...motion, shift, change)
+    machine.run('stepAside', count, amount, neighbours(2 * widest, 64), ...motion, shift, change)
     machine.run('applyShift', count, position, velocity, shift, change)
     heap.free(shift)
     heap.free(change)

@@ -28,6 +28,6 @@ export const calm = influence({
   act({ radius, neighbours: most }, { machine, columns, amount, neighbours }) {
     const { position, acceleration, damping } = columns.at
     const motion = [position, acceleration, damping]
-    machine.run('calm', columns.count, amount, neighbours(radius), ...motion, radius, most)
+    machine.run('calm', columns.count, amount, neighbours(radius, most), ...motion, radius, most)
   },
 })

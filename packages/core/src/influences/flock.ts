@@ -106,7 +106,7 @@ export const flock = influence({
     const { position, previous, velocity, acceleration, damping, stiffness } = columns.at
     const { separation, separationRadius, alignment, cohesion, radius, view } = values
     const motion = [position, previous, velocity, acceleration, damping, stiffness]
-    const grid = neighbours(Math.max(radius, separationRadius))
+    const grid = neighbours(Math.max(radius, separationRadius), values.neighbours)
     const seen = view >= 360 ? -1 : cosine(radians(view / 2))
     const rules = [separation, alignment, cohesion]
     const responses = [factors('separation'), factors('alignment'), factors('cohesion')]

@@ -29,8 +29,8 @@ export interface Substep {
   amount: number
   /** Pointer to the factor (f32 per particle) that responses make of a parameter; 0 when it has none. */
   factors(parameter: string): number
-  /** Pointer to the grid of neighbours within so many metres, for the kernels of assembly/neighbours.ts. */
-  neighbours(reach: number): number
+  /** Pointer to a grid for the nearest `most` neighbours within so many metres; see assembly/neighbours.ts. */
+  neighbours(reach: number, most: number): number
   /** Where the places of a goal are, or without one the places on the meshes where they were born. */
   places(goal?: string): Omit<PlacePointers, 'free'>
   /** A block of the heap that stays this influence's own for the run. */

@@ -69,7 +69,7 @@ export const mutual = influence({
     { machine, columns, amount, neighbours, factors },
   ) {
     const { position, acceleration } = columns.at
-    const grid = neighbours(Math.max(near, far))
+    const grid = neighbours(Math.max(near, far), most)
     const rules = [near, far, most, repulsion, attraction, factors('repulsion'), factors('attraction')]
     machine.run('attractMutually', columns.count, amount, grid, position, acceleration, ...rules)
   },

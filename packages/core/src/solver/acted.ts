@@ -83,12 +83,13 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
 
 /** Grids and places that several influences ask for, made once. */
 function sharedOf(run: ActedRun, moment: Moment, hook: Hook) {
-  const grids = new Map<number, Grid>()
+  const grids = new Map<string, Grid>()
   const places = new Map<string | undefined, PlacePointers>()
   return {
-    neighbours(reach: number): number {
-      const grid = grids.get(reach) ?? buildGrid(moment.machine, run.columns, reach)
-      grids.set(reach, grid)
+    neighbours(reach: number, most: number): number {
+      const key = `${reach} ${most}`
+      const grid = grids.get(key) ?? buildGrid(moment.machine, run.columns, reach, most)
+      grids.set(key, grid)
       return grid.at
     },
     places(goal?: string): PlacePointers {

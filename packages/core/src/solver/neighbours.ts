@@ -4,6 +4,8 @@ import { floats, type Columns } from './columns.ts'
 
 /** As in the kernels: neighbours that a list holds. */
 const LIST = 256
+/** Cells are this part of the reach at least: in thin air empty ones must be looked at, too. */
+const FINEST = 8
 /** Below this a cell would be finer than f32 tells places apart. */
 const LEAST_REACH = 1e-6
 
@@ -13,25 +15,39 @@ export interface Grid {
   free(): void
 }
 
-/** A grid over the particles as they are now, to find neighbours within `reach` metres. Linear in their number. */
-export function buildGrid(machine: Machine, columns: Columns, reach: number): Grid {
+/**
+ * A grid over the particles as they are now, to find neighbours within `reach` metres, of which the nearest
+ * `most` are wanted. Linear in their number. Cells are as wide as the reach, and narrower in a crowd: where a
+ * particle shares its cell with more than half of those that it wants.
+ */
+export function buildGrid(machine: Machine, columns: Columns, reach: number, most: number): Grid {
   const { heap } = machine
   const { count, at } = columns
   let buckets = 64
   while (buckets < count) buckets *= 2
-  const perMetre = 1 / Math.max(reach, LEAST_REACH)
   const header = heap.allocate(48)
   const keys = heap.allocate(count * 4)
   const first = heap.allocate((buckets + 1) * 4)
   const order = heap.allocate(count * 4)
   const entries = heap.allocate(count * 32)
   const lists = heap.allocate(MOST_THREADS * LIST * 16)
+  let perMetre = 1 / Math.max(reach, LEAST_REACH)
+  for (let finer = 1; ; finer *= 2, perMetre *= 2) {
+    machine.run('cellKeys', count, at.position, perMetre, buckets - 1, keys)
+    machine.call('sortCells', count, keys, buckets, first, order)
+    if (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2) break
+  }
   heap.f64(header, 6).set([perMetre, buckets - 1, first, order, entries, lists])
-  machine.run('cellKeys', count, at.position, perMetre, buckets - 1, keys)
-  machine.call('sortCells', count, keys, buckets, first, order)
   machine.run('gatherCells', count, order, at.position, at.radius, at.velocity, entries)
   heap.free(keys)
   return { at: header, free: () => [header, first, order, entries, lists].forEach((p) => heap.free(p)) }
+}
+
+/** How many others are in the bucket of a particle on the average. */
+function sharing(first: Uint32Array): number {
+  let sum = 0
+  for (let b = 1; b < first.length; b++) sum += (first[b]! - first[b - 1]!) ** 2
+  return sum / Math.max(1, first[first.length - 1]!) - 1
 }
 
 /** Metres. */
@@ -44,7 +60,7 @@ export function widestRadius(columns: Columns): number {
 /** Writes how many others lie within `reach` radii of each particle (f32), up to 256. */
 export function neighbourCounts(machine: Machine, columns: Columns, reach: number, out: number): void {
   const { count, at } = columns
-  const grid = buildGrid(machine, columns, widestRadius(columns) * reach)
+  const grid = buildGrid(machine, columns, widestRadius(columns) * reach, LIST)
   machine.run('countNeighbours', count, at.position, at.radius, grid.at, reach, out)
   grid.free()
 }
@@ -63,7 +79,7 @@ export function measureOverlaps(machine: Machine, columns: Columns): Overlaps {
   const { heap } = machine
   const { count, at } = columns
   const widest = widestRadius(columns)
-  const grid = buildGrid(machine, columns, 2 * widest)
+  const grid = buildGrid(machine, columns, 2 * widest, LIST)
   const [pairs, touching, depth] = [0, 1, 2].map(() => heap.allocate(count * 4)) as [number, number, number]
   machine.run('overlaps', count, at.position, at.radius, grid.at, widest, pairs, touching, depth)
   const found = { pairs: 0, share: 0, touching: 0, worst: 0 }

@@ -36,7 +36,7 @@ export const morph: DemoShot = {
         level: {
           keys: [
             [14, 1, 'smooth'],
-            [104, 0],
+            [104, -0.2],
           ],
         },
       },
@@ -225,11 +225,11 @@ export const moths: DemoShot = {
               kind: 'flock',
               weights: { Flying: 1 },
               separation: 1.5,
-              separationRadius: 0.012,
+              separationRadius: 0.007,
               alignment: 0.6,
               cohesion: 0.4,
-              radius: 0.09,
-              neighbours: 8,
+              radius: 0.04,
+              neighbours: 6,
             },
             {
               id: 'flutter',
@@ -266,7 +266,7 @@ export const moths: DemoShot = {
               weights: { Flying: 1 },
               goal,
               strength,
-              within: 0.06,
+              within: 0.08,
               halfLife: 0.1,
             })),
             { id: 'limits', kind: 'limits', weights: { Flying: 1 }, most: 1.6 },

@@ -9,19 +9,19 @@ export const queue: DemoShot = {
       { id: 'leaving', name: 'Leaving', from: 'east', to: 'west' },
     ]
     const sheet = (id: string, name: string, x: number) => ({
-      ...mesh(asset, 'sky', name, { position: [x, 0.24, -0.6], scale: [1.25, 1, 1.6] }),
+      ...mesh(asset, 'sky', name, { position: [x, 0.24, -0.6], scale: [0.9, 1, 1.7] }),
       id,
       visible: false,
     })
     return {
-      frames: { first: 1, last: 480, rate: 24 },
+      frames: { first: 1, last: 720, rate: 24 },
       seed: 8,
       quality: { substeps: 2, previewShare: 1 },
       meshes: [
         mesh(asset, 'quay', 'Quay'),
-        sheet('west', 'West end', -20),
-        sheet('east', 'East end', 20),
-        mesh(asset, 'crate', 'Ticket booth', { position: [0, 0, -1], scale: [2.4, 2.4, 2.4] }),
+        sheet('west', 'West end', -17),
+        sheet('east', 'East end', 17),
+        mesh(asset, 'lighthouse', 'Lighthouse', { position: [0, 0, -2] }),
       ],
       populations: [
         {
@@ -34,7 +34,7 @@ export const queue: DemoShot = {
             kind: 'surface',
             mesh: from,
             into: name,
-            amount: { burst: 320, at: 1 },
+            amount: { burst: 170, at: 1 },
             scatter: 'even',
           })),
           goals: sides.map(({ id, to }) => ({
@@ -44,7 +44,7 @@ export const queue: DemoShot = {
             mesh: to,
             pairing: 'order',
             direction: [0, 0, 1],
-            arrived: 0.4,
+            arrived: 0.8,
           })),
           influences: [
             ...sides.map(({ id, name }) => ({
@@ -67,11 +67,20 @@ export const queue: DemoShot = {
               ],
             })),
             {
+              id: 'stray',
+              kind: 'wander',
+              name: 'Stray a little',
+              weights: { Boarding: 1, Leaving: 1 },
+              strength: 0.5,
+              turns: 0.4,
+              moves: 'level',
+            },
+            {
               id: 'way',
               kind: 'avoid',
               name: 'Make way',
               weights: { Boarding: 1, Leaving: 1 },
-              mesh: 'crate',
+              mesh: 'lighthouse',
               reach: 5,
               moves: 'level',
             },
@@ -102,7 +111,7 @@ export const queue: DemoShot = {
         },
       ],
       stage: {
-        camera: { position: [0, 26, 31], target: [0, 0, 1], fieldOfView: 42 },
+        camera: { position: [0, 24, 27], target: [0, 0, 0.5], fieldOfView: 40 },
         light: { bearing: 40, height: 50, strength: 1.1 },
         backdrop: 'dusk',
       },
@@ -116,7 +125,7 @@ export const plankton: DemoShot = {
   build: (asset) => ({
     frames: { first: 1, last: 240, rate: 24 },
     seed: 17,
-    quality: { substeps: 2 },
+    quality: { substeps: 1 },
     meshes: [
       {
         ...mesh(asset, 'fog-bank', 'Start', { position: [0, 1, 0], scale: [0.7, 0.7, 0.7] }),
@@ -139,10 +148,10 @@ export const plankton: DemoShot = {
             name: 'Clump',
             weights: { Alive: 1 },
             attraction: 1.2,
-            far: 0.14,
+            far: 0.1,
             repulsion: 14,
             near: 0.055,
-            neighbours: 24,
+            neighbours: 14,
             responses: [
               {
                 to: 'attraction',
@@ -186,7 +195,7 @@ export const plankton: DemoShot = {
                 to: 'strength',
                 from: 'radius',
                 curve: [
-                  [0.006, 0.35, 'smooth'],
+                  [0.006, 0.6, 'smooth'],
                   [0.022, 1.3],
                 ],
               },
@@ -218,7 +227,8 @@ export const plankton: DemoShot = {
             name: 'Neighbour friction',
             weights: { Alive: 1 },
             strength: 2.5,
-            radius: 0.1,
+            radius: 0.08,
+            neighbours: 10,
           },
           { id: 'water', kind: 'drag', name: 'Water', weights: { Alive: 1 }, strength: 1.6 },
           {
@@ -340,7 +350,7 @@ export const ink: DemoShot = {
       },
     ],
     stage: {
-      camera: { position: [0.2, 1, 3], target: [0, 0.8, 0], fieldOfView: 38 },
+      camera: { position: [0.35, 1, 2.35], target: [0, 0.8, 0], fieldOfView: 38 },
       light: { bearing: 40, height: 45, strength: 1.1 },
       backdrop: 'dusk',
     },

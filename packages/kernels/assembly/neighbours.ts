@@ -126,18 +126,24 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
   let looked = 0
   const shells = truncate(reach * perMetre * 0.999999) + 1
   for (let shell = 1; shell <= shells; shell++) {
-    // a little more than the worst: places in a cell are rounded
-    const inCells = worst * perMetre * perMetre * 1.000001
-    if (<f64>((shell - 1) * (shell - 1)) > inCells) break
+    const wide = <f64>shell
+    const done = (wide - 1.0) / perMetre
+    if (looked > MOST_LOOKED_AT || done * done > worst * 1.000001) break
     for (let dz = -shell; dz <= shell; dz++) {
-      const gapZ = gapTo(dz, pz)
-      if (gapZ > inCells) continue
       for (let dy = -shell; dy <= shell; dy++) {
-        if (gapZ + gapTo(dy, py) > inCells) continue
+        // what of the row the sphere of the worst covers; a little more, for places in a cell are rounded
+        const room = worst * perMetre * perMetre * 1.000001 - gapTo(dz, pz) - gapTo(dy, py)
+        if (room < 0.0) continue
+        const half = squareRoot(room)
+        const from = cx + (half > wide ? -shell : truncate(floor(px - half)))
+        const to = cx + (half > wide ? shell : truncate(floor(px + half)))
         // the first shell has its own cell with it; of a row inside a later one only the two ends are new
-        const whole = shell == 1 || dz == -shell || dz == shell || dy == -shell || dy == shell
-        const long = whole ? 2 * shell + 1 : 1
-        for (let low = cx - shell; low <= cx + shell; low += whole ? 2 * shell + 1 : 2 * shell) {
+        const inside = shell > 1 && dz > -shell && dz < shell && dy > -shell && dy < shell
+        const ends = inside ? 2 : 1
+        for (let end = 0; end < ends; end++) {
+          const low = inside && end == 1 ? cx + shell : from > cx - shell ? from : cx - shell
+          const high = inside && end == 0 ? cx - shell : to < cx + shell ? to : cx + shell
+          const long = high - low + 1
           let bucket = bucketOf(low, cy + dy, cz + dz, mask)
           let left = long
           while (left > 0) {
@@ -170,7 +176,6 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
         }
       }
     }
-    if (looked > MOST_LOOKED_AT) break
   }
   return found
 }

@@ -210,23 +210,41 @@ function addLimited(acceleration: usize, i: i32, x: f64, y: f64, z: f64, limit: 
   add(acceleration, i, x * scale, y * scale, z * scale)
 }
 
-/** The same against the nearest point of a mesh that moves with `surface` (3 × f32 each); beyond `reach` none. */
+/**
+ * The same against the nearest point of a mesh that moves with `surface` (3 × f32 each); beyond `reach` none.
+ * The nearest point goes along with who walks past, so by the law alone whoever makes straight for a wall stops
+ * there for ever. So half as much as the push goes sideways, where it drifts already, else to its own right;
+ * common practice, no source. Tried without: 8 of 340 stood behind a round tower for 20 s.
+ */
 export function avoidSurface(
   start: i32, end: i32, amount: usize, position: usize, velocity: usize, radius: usize, acceleration: usize,
   point: usize, surface: usize, distance: usize, reach: f64, size: f64, horizon: f64, limit: f64, flat: i32,
 ): void {
   for (let i = start; i < end; i++) {
     const k = readF32(amount, i)
-    if (k == 0.0 || readF32(distance, i) >= reach) continue
-    pushApart(
-      readF32(point, i * 3) - readF32(position, i * 3),
-      readF32(point, i * 3 + 1) - readF32(position, i * 3 + 1),
-      readF32(point, i * 3 + 2) - readF32(position, i * 3 + 2),
-      readF32(velocity, i * 3) - readF32(surface, i * 3),
-      readF32(velocity, i * 3 + 1) - readF32(surface, i * 3 + 1),
-      readF32(velocity, i * 3 + 2) - readF32(surface, i * 3 + 2),
-      size * readF32(radius, i), horizon, flat,
-    )
+    const away = readF32(distance, i)
+    if (k == 0.0 || away >= reach) continue
+    const wx = readF32(point, i * 3) - readF32(position, i * 3)
+    const wy = flat == 1 ? 0.0 : readF32(point, i * 3 + 1) - readF32(position, i * 3 + 1)
+    const wz = readF32(point, i * 3 + 2) - readF32(position, i * 3 + 2)
+    const vx = readF32(velocity, i * 3) - readF32(surface, i * 3)
+    const vy = flat == 1 ? 0.0 : readF32(velocity, i * 3 + 1) - readF32(surface, i * 3 + 1)
+    const vz = readF32(velocity, i * 3 + 2) - readF32(surface, i * 3 + 2)
+    pushApart(wx, wy, wz, vx, vy, vz, size * readF32(radius, i), horizon, flat)
+    const w = squareRoot(wx * wx + wy * wy + wz * wz)
+    const closing = w > 0.0 ? (wx * vx + wy * vy + wz * vz) / w : 0.0
+    if (closing > 0.0) {
+      const sx = vx - (closing * wx) / w - (0.2 * closing * wz) / w
+      const sy = vy - (closing * wy) / w
+      const sz = vz - (closing * wz) / w + (0.2 * closing * wx) / w
+      const s = squareRoot(sx * sx + sy * sy + sz * sz)
+      const push = squareRoot(pushX * pushX + pushY * pushY + pushZ * pushZ)
+      if (s > 0.0) {
+        pushX += (0.5 * push * sx) / s
+        pushY += (0.5 * push * sy) / s
+        pushZ += (0.5 * push * sz) / s
+      }
+    }
     addLimited(acceleration, i, k * pushX, k * pushY, k * pushZ, limit)
   }
 }

@@ -56,6 +56,19 @@ const FRAGMENT = /* glsl */ `
     #include <colorspace_fragment>
   }`
 
+/** Room for so many pieces; a geometry never draws more instances than it had at first. */
+function bands(room: number): InstancedBufferGeometry {
+  const geometry = new InstancedBufferGeometry()
+  geometry.setAttribute(
+    'position',
+    new BufferAttribute(new Float32Array([0, -1, 0, 1, -1, 0, 1, 1, 0, 0, 1, 0]), 3),
+  )
+  geometry.setIndex([0, 1, 2, 0, 2, 3])
+  for (const name of ['from', 'to', 'shade'])
+    geometry.setAttribute(name, new InstancedBufferAttribute(new Float32Array(room * 4), 4))
+  return geometry
+}
+
 /** The trails of one population. */
 export function drawTrails() {
   const ramp = new DataTexture(new Float32Array(256 * 4), 256, 1, RGBAFormat, FloatType)
@@ -75,12 +88,7 @@ export function drawTrails() {
       ramp: { value: ramp },
     },
   })
-  const geometry = new InstancedBufferGeometry()
-  geometry.setAttribute(
-    'position',
-    new BufferAttribute(new Float32Array([0, -1, 0, 1, -1, 0, 1, 1, 0, 0, 1, 0]), 3),
-  )
-  geometry.setIndex([0, 1, 2, 0, 2, 3])
+  let geometry = bands(1024)
   const object = new Mesh(geometry, material)
   object.frustumCulled = false
   let shown = ''
@@ -89,9 +97,16 @@ export function drawTrails() {
 
   function fill(look: Look, population: PackedPopulation, trails: ReturnType<typeof trailsOf>): void {
     const pieces = trails.along.length - trails.counts.length
-    const from = new Float32Array(pieces * 4)
-    const to = new Float32Array(pieces * 4)
-    const shade = new Float32Array(pieces * 4)
+    if (pieces > geometry.attributes.from!.count) {
+      geometry.dispose()
+      geometry = bands(Math.ceil(pieces * 1.5))
+      object.geometry = geometry
+    }
+    const [from, to, shade] = ['from', 'to', 'shade'].map((name) => {
+      const attribute = geometry.attributes[name] as InstancedBufferAttribute
+      attribute.needsUpdate = true
+      return attribute.array as Float32Array
+    }) as [Float32Array, Float32Array, Float32Array]
     let [piece, point] = [0, 0]
     trails.particles.forEach((particle, line) => {
       const colour = shadeOf(look, population, particle)
@@ -105,8 +120,6 @@ export function drawTrails() {
       point++
     })
     geometry.instanceCount = pieces
-    for (const [name, values] of Object.entries({ from, to, shade }))
-      geometry.setAttribute(name, new InstancedBufferAttribute(values, 4))
     object.visible = pieces > 0
   }
 

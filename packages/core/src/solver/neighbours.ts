@@ -5,7 +5,7 @@ import { floats, type Columns } from './columns.ts'
 /** As in the kernels: neighbours that a list holds. */
 const LIST = 256
 /** Cells are this part of the reach at least: in thin air empty ones must be looked at, too. */
-const FINEST = 8
+const FINEST = 4
 /** Below this a cell would be finer than f32 tells places apart. */
 const LEAST_REACH = 1e-6
 

@@ -1,8 +1,9 @@
 import { fog } from './bell.ts'
+import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
 import { moths, morph } from './goals.ts'
 import type { DemoShot } from './shot.ts'
-import { ink, plankton, queue } from './swarms.ts'
+import { ink, plankton } from './swarms.ts'
 import { snow, sparks } from './weather.ts'
 import { sign } from './wipe.ts'
 

@@ -5,7 +5,15 @@ import { engine } from './engine/engine.ts'
 import { underPointer } from './fields/KeyButton.tsx'
 import { stage } from './stage/Stage.tsx'
 import { store } from './store/index.ts'
-import { finderToggled, handleChosen, loopToggled, shownAs, soloed, type Session } from './store/session.ts'
+import {
+  finderToggled,
+  handleChosen,
+  loopToggled,
+  selected,
+  shownAs,
+  soloed,
+  type Session,
+} from './store/session.ts'
 import { set } from './store/shot.ts'
 import { addMask, missingFor } from './steps/masks.ts'
 import { copyInfluences, pasteInfluences } from './steps/populations.ts'
@@ -119,6 +127,19 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
       id: 'phase-colours',
       label: 'Colour particles by phase',
       run: () => void store.dispatch(shownAs({ phaseColours: !store.getState().session.phaseColours })),
+    },
+    {
+      id: 'goal-lines',
+      label: 'Show where they go',
+      run: () => void store.dispatch(shownAs({ goalLines: !store.getState().session.goalLines })),
+    },
+    {
+      id: 'goals',
+      label: 'Goals of the population',
+      run: () => {
+        goTo('motion')
+        store.dispatch(selected({ goal: '', cue: null }))
+      },
     },
     ...MASKS.map((kind) => ({
       id: `mask-${kind.kind}`,

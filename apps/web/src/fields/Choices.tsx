@@ -1,4 +1,4 @@
-import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
+import { Box, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import type { ReactNode } from 'react'
 
 interface ChoicesProps {
@@ -8,8 +8,26 @@ interface ChoicesProps {
   onChange(value: string): void
 }
 
-/** A few options side by side. */
+/** Letters that fit side by side. */
+const SIDE_BY_SIDE = 48
+
+/** A few options side by side, or in a list where their words are long. */
 export function Choices({ name, value, options, onChange }: ChoicesProps) {
+  if (Object.values(options).join('').length > SIDE_BY_SIDE)
+    return (
+      <Select
+        value={value}
+        fullWidth
+        inputProps={{ 'aria-label': name }}
+        onChange={(event) => onChange(event.target.value)}
+      >
+        {Object.entries(options).map(([key, label]) => (
+          <MenuItem key={key} value={key}>
+            {label}
+          </MenuItem>
+        ))}
+      </Select>
+    )
   return (
     <ToggleButtonGroup
       exclusive

@@ -72,7 +72,7 @@ export function CueLine({ population, index }: OfPopulation) {
             {population.cues
               .filter((cue) => cue.from === phase)
               .map((cue) => (
-                <CueChip key={cue.id} cue={cue} next={population.phases[i + 1]} />
+                <CueChip key={cue.id} population={population} cue={cue} next={population.phases[i + 1]} />
               ))}
           </Box>
         ))}
@@ -83,6 +83,7 @@ export function CueLine({ population, index }: OfPopulation) {
           + Phase
         </Button>
       </Box>
+      <GoalsButton population={population} />
       <PhaseColours />
       <Share />
       <KindMenu
@@ -174,12 +175,12 @@ function PhasePill({
 }
 
 /** A cue in words, on its arrow; where it leads is named unless that is the next phase. */
-function CueChip({ cue, next }: { cue: Cue; next: string | undefined }) {
+function CueChip({ population, cue, next }: { population: Population; cue: Cue; next: string | undefined }) {
   const act = useAct()
   const shot = useShot()
   const chosen = useStore((state) => state.session.selected.cue === cue.id)
   const names = (id: string): string =>
-    shot.masks.find((mask) => mask.id === id)?.name ?? shot.meshes.find((mesh) => mesh.id === id)?.name ?? id
+    [...shot.masks, ...shot.meshes, ...population.goals].find((one) => one.id === id)?.name ?? id
   const kind = CUES.find((one) => one.kind === cue.when.kind)!
   const words = `${cue.chance < 1 ? `${Math.round(cue.chance * 100)} % ` : ''}${kind.words(cue.when, names)}`
   return (
@@ -199,6 +200,22 @@ function CueChip({ cue, next }: { cue: Cue; next: string | undefined }) {
     >
       — {words} ⟶{cue.to === next ? '' : ` ${cue.to === DIES ? 'dies' : cue.to}`}
     </ButtonBase>
+  )
+}
+
+/** Opens the goals of the population beside the stage. */
+function GoalsButton({ population }: { population: Population }) {
+  const act = useAct()
+  const open = useStore((state) => state.session.selected.goal !== null)
+  return (
+    <Button
+      aria-pressed={open}
+      color={open ? 'primary' : 'inherit'}
+      onClick={() => act(selected({ goal: open ? null : (population.goals[0]?.id ?? ''), cue: null }))}
+      sx={{ flexShrink: 0 }}
+    >
+      Goals · {population.goals.length}
+    </Button>
   )
 }
 

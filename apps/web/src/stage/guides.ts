@@ -23,7 +23,7 @@ export interface Guided {
 }
 
 /** At most so many ways and rings are drawn. */
-const MOST_WAYS = 800
+const MOST_WAYS = 240
 const MOST_RINGS = 24
 const SIDES = 40
 

@@ -46,7 +46,7 @@ export function CueDetails({ cue, population, index }: { cue: Cue; population: P
           fullWidth
           inputProps={{ 'aria-label': 'When' }}
           onChange={(event) => {
-            const named = { mask: cue.when.mask, mesh: cue.when.mesh }
+            const named = { mask: cue.when.mask, mesh: cue.when.mesh, goal: cue.when.goal }
             const wanted = Object.keys(CUES.find((one) => one.kind === event.target.value)!.parameters)
             const when = Object.fromEntries(
               Object.entries(named).filter(([name, id]) => id !== undefined && wanted.includes(name)),

@@ -47,9 +47,17 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
       return { mesh: shot.meshes.at(-1)?.id, soft: round(reach / 20) }
     case 'painted':
       return { mesh }
+    case 'uv':
+      return { mesh: withUv(mesh, shot) }
     default:
       return { of }
   }
+}
+
+/** This mesh if it has texture coordinates, else the first that has. */
+function withUv(mesh: string | undefined, { meshes }: Shot): string | undefined {
+  const having = meshes.filter(({ source }) => engine.meshOf(source)?.facts.uv)
+  return (having.find(({ id }) => id === mesh) ?? having[0])?.id ?? mesh
 }
 
 /** Why a kind of mask can't be added yet, or null. */

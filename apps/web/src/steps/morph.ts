@@ -46,8 +46,7 @@ export function makeMorph(population: Population, index: number, goal: Goal): vo
     name: `Release of ${population.name}`,
     kind: 'noise',
     scale: round(size / 3),
-    soft: 0.05,
-    level: { keys: [[first, 1, 'linear'], [Math.round(first + (last - first) * 0.4), 0]] }, // prettier-ignore
+    level: { keys: [[first, 1, 'linear'], [Math.round(first + (last - first) * 0.4), -0.2]] }, // prettier-ignore
   } as Partial<Mask> & Pick<Mask, 'id' | 'kind'>)
   const act = (kind: string, weights: Record<string, number>, more: object): Influence =>
     completeInfluence({ id: kind, kind, weights, ...more }, [held, going])

@@ -110,7 +110,9 @@ const slice = createSlice({
       if (version !== undefined) session.version = version
     },
     selected(session, { payload }: PayloadAction<Partial<Session['selected']>>) {
-      Object.assign(session.selected, payload)
+      // an influence takes the place that goals had beside the stage
+      const goal = payload.influence === undefined ? session.selected.goal : null
+      Object.assign(session.selected, { goal, ...payload })
     },
     soloed(session, { payload }: PayloadAction<string>) {
       session.solo = session.solo === payload ? null : payload

@@ -93,7 +93,19 @@ export const avoid = influence({
     const { count } = columns
     const flat = moves === 'level' ? 1 : 0
     const motion = [position, velocity, radius, acceleration]
-    machine.run('avoid', count, amount, neighbours(reach, most), ...motion, reach, most, size, ahead, limit, flat)
+    machine.run(
+      'avoid',
+      count,
+      amount,
+      neighbours(reach, most),
+      ...motion,
+      reach,
+      most,
+      size,
+      ahead,
+      limit,
+      flat,
+    )
     const body = mesh === undefined ? undefined : bodies.get(mesh)
     if (!body) return
     const feet = feetOn(machine, body, substep, 'from', position, count, reach)

@@ -17,7 +17,7 @@ export const flock = influence({
   kind: 'flock',
   family: 'steering',
   label: 'Flock',
-  glyph: '⋮⋰',
+  glyph: '⁂',
   help: 'Keeps apart from neighbours, flies their way and stays with them',
   source:
     'Reynolds, "Flocks, herds, and schools" (1987); "Steering behaviors for autonomous characters" (1999)',
@@ -51,7 +51,7 @@ export const flock = influence({
       responsive: true,
     }),
     separationRadius: number({
-      label: 'Separation radius',
+      label: 'Apart within',
       unit: 'm',
       help: 'Nearer than this they keep apart. On a surface it must leave room for all',
       default: 0.2,

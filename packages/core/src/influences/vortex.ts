@@ -8,7 +8,7 @@ export const vortex = influence({
   kind: 'vortex',
   family: 'forces',
   label: 'Vortex',
-  glyph: '↻',
+  glyph: '⟲',
   help: 'Takes particles round an axis, and towards and along it if wanted',
   source: 'Rankine’s vortex: Rankine, "A Manual of Applied Mechanics" (1858)',
   radii: [

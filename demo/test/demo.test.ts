@@ -60,6 +60,7 @@ test('every shape faces outward: its signed volume is positive', () => {
 const LIVELY: Record<string, [frame: number, least: number]> = {
   'the-bell-and-the-fog': [34, 40],
   'beacon-to-dust': [50, 100],
+  'ferry-queue': [40, 8],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

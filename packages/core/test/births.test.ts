@@ -87,6 +87,41 @@ test('volume: random points lie inside and fill evenly; a grid keeps its spacing
   expect(grid.length / 3).toBe(18 * 8 * 8)
 })
 
+test('scatter: even points keep as far apart as in the paper, clusters keep together, and each is its own', () => {
+  const born = (more: object): number[] =>
+    column(
+      start(shotOf({ births: [burst({ amount: { burst: 600, at: 1 }, ...more })] }), box(1, 1, 1)),
+      'position',
+    )
+  const nearest = (p: number[]): number[] =>
+    Array.from({ length: 600 }, (_, i) => {
+      let least = Infinity
+      for (let j = 0; j < 600; j++) {
+        if (j !== i)
+          least = Math.min(least, Math.hypot(...[0, 1, 2].map((k) => p[i * 3 + k]! - p[j * 3 + k]!)))
+      }
+      return least
+    })
+  // Yuksel (2015), figure 6: sample elimination comes to 0.7 to 0.75 of the widest packing, 2r; random to about 0
+  const widest = 2 * Math.sqrt(6 / (2 * Math.sqrt(3) * 600))
+  const even = born({ scatter: 'even' })
+  expect(Math.min(...nearest(even)) / widest).toBeGreaterThan(0.6)
+  expect(Math.min(...nearest(born({}))) / widest).toBeLessThan(0.1)
+  // each side has its sixth
+  const sides = [0, 1, 2].flatMap((k) =>
+    [-0.5, 0.5].map((at) => even.filter((x, i) => i % 3 === k && x === at).length),
+  )
+  sides.forEach((n) => expect(Math.abs(n - 100)).toBeLessThan(12))
+
+  const clusters = born({ scatter: 'clusters', clusters: 3, clusterRadius: 0.1 })
+  const heads: number[][] = []
+  for (let i = 0; i < 600; i++) {
+    const p = clusters.slice(i * 3, i * 3 + 3)
+    if (!heads.some((head) => Math.hypot(...head.map((x, k) => x - p[k]!)) < 0.21)) heads.push(p)
+  }
+  expect(heads.length).toBeLessThanOrEqual(3)
+})
+
 test('setting out: along the normal, within a cone, and with the motion of the mesh', () => {
   const along = start(shotOf({ births: [burst({ speed: 2 })] }))
   const [p, v] = [column(along, 'position'), column(along, 'velocity')]

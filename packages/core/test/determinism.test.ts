@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { changeBetween, type Keyed, type Shot } from '../src/index.ts'
-import { acting, burst, runTo, shotOf, start } from './help.ts'
+import { acting, box, burst, runTo, shotOf, start } from './help.ts'
 
 const shot = shotOf({
   particle: { radius: { mean: 0.01, spread: 0.4 }, lifespan: { mean: 20, spread: 15 } },
@@ -27,6 +27,33 @@ test('the same shot gives the same bytes, straight through or from a snapshot in
   expect(other.fingerprint()).toBe(halfway.fingerprint())
   expect(runTo(other, 40).fingerprint()).toBe(straight.fingerprint())
   expect(straight.fingerprint()).toMatch(/^[0-9a-f]{16}$/)
+})
+
+test('a swarm with goals, too, goes on from a snapshot as if it had not been cut', () => {
+  const swarm = shotOf(
+    {
+      births: [
+        burst({ amount: { rate: 600, cap: 400 }, speed: 0.3 }),
+        burst({ id: 'even', scatter: 'even', amount: { burst: 100, at: 4 } }),
+      ],
+      goals: [{ id: 'top', kind: 'surface', mesh: 'box', pairing: 'least', height: 0.2 }],
+      influences: [
+        acting('flock', { separationRadius: 0.1, radius: 0.3 }),
+        acting('avoid', { mesh: 'box' }),
+        acting('mutual', { far: 0.2, near: 0.1 }),
+        acting('wander'),
+        acting('arrive', { goal: 'top' }),
+        acting('settle', { goal: 'top', within: 0.1 }),
+      ],
+    },
+    { masks: [] },
+  )
+  const straight = runTo(start(swarm, box()), 24)
+  const other = start(swarm, box())
+  const saved = runTo(start(swarm, box()), 11).snapshot()
+  other.restore(saved)
+  expect(runTo(other, 24).fingerprint()).toBe(straight.fingerprint())
+  expect(straight.measures().populations[0]!.goals[0]!.paired).toBeGreaterThan(400)
 })
 
 test('another seed, or one particle moved by one bit, is another fingerprint', () => {

@@ -62,10 +62,13 @@ describe('on a surface', () => {
     expect(velocity({ along: 'direction', direction: [3, 9, 0] })).toEqual(close(0.5, 0, 0))
 
     const masks = [
-      { id: 'edge', kind: 'box', centre: [0, 0, -0.9], size: [2, 2, 0.2], soft: 0 },
+      { id: 'edge', kind: 'uv', mesh: 'box', along: 'u', low: -1, high: 0.1, soft: 0 },
       { id: 'rock', kind: 'ball', centre: [0, 0, 0.2], radius: 0.4, soft: 0.15 },
     ]
     const round = marching({ along: 'u', avoid: 'rock' }, { masks })
+    // born along the edge where u is at most 0.1
+    const first = column(round, 'position').filter((_, k) => k % 3 === 2)
+    expect([Math.min(...first) < -0.99, Math.max(...first)]).toEqual([true, expect.closeTo(-0.8, 1)])
     for (let frame = 2; frame <= 120; frame++) {
       const x = column(runTo(round, frame), 'position')
       for (let i = 0; i < x.length; i += 3) expect(Math.hypot(x[i]!, x[i + 2]! - 0.2)).toBeGreaterThan(0.28)

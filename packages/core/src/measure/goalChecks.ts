@@ -224,8 +224,8 @@ function* checkLanding(
     yield {
       id: `${population.id}:${goal.id}:landing`,
       title: `${population.name} have no room to land on ${goal.name}`,
-      text: `${paired} of them lie ${round(spacing)} m apart there, but their separation radius is ${round(radius)} m, which keeps them off.`,
-      mend: mend(`Separation radius ${fitting} m`, [...path, 'separationRadius'], fitting),
+      text: `${paired} of them lie ${round(spacing)} m apart there, but keep apart within ${round(radius)} m, so they can’t land.`,
+      mend: mend(`Apart within ${fitting} m`, [...path, 'separationRadius'], fitting),
     }
   }
 }

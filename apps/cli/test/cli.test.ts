@@ -88,6 +88,29 @@ test.each(['ply', 'usda'])(
   },
 )
 
+test('frames tell how far it is to the goal, who has arrived, and what overlaps', async () => {
+  await write('prism.obj', prism)
+  await write('four.csv', 'x,y,z\n9,0,0\n9,1,0\n9,0,1\n9,1,1\n')
+  const meshes = [...shot().meshes, { id: 'four', source: { file: 'four.csv' } }]
+  const population = {
+    id: 'dust',
+    particle: { radius: 0.2 },
+    births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount: { burst: 8, at: 1 } }],
+    goals: [{ id: 'g', kind: 'vertices', mesh: 'four', arrived: 0.1 }],
+    influences: [{ id: 's', kind: 'settle', goal: 'g', within: 50, halfLife: 0.02, weights: { Loose: 1 } }],
+  }
+  const path = await write('swarm.json', shot({ meshes, populations: [population] }))
+  const lines = (await tangle('bake', path, '--json')).out.trim().split('\n').map((line) => JSON.parse(line)) // prettier-ignore
+  const measured = (k: number) => lines[k].measures.populations[0]
+  expect(measured(0).goals[0]).toMatchObject({ id: 'g', paired: 8, arrived: 0 })
+  expect(measured(0).goals[0].median).toBeGreaterThan(8)
+  expect(measured(0).goals[0].most).toBeGreaterThanOrEqual(measured(0).goals[0].high)
+  // two share each place: four pairs, as deep as the sum of their radii
+  expect(measured(11).goals[0]).toMatchObject({ paired: 8, arrived: 8 })
+  expect(measured(11).overlaps).toMatchObject({ pairs: 4, touching: 8, share: expect.closeTo(4 / 28, 6) })
+  expect(measured(11).overlaps.worst).toBeGreaterThan(0.2)
+})
+
 test('a share computes fewer of the same; frames outside and after are refused', async () => {
   await write('prism.obj', prism)
   const path = await write('shot.json', shot())

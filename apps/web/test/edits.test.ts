@@ -3,6 +3,7 @@ import { configureStore } from '@reduxjs/toolkit'
 import {
   completeCue,
   completeEaten,
+  completeGoal,
   completeInfluence,
   completeMask,
   completeMesh,
@@ -16,11 +17,13 @@ import { ActionCreators } from 'redux-undo'
 import {
   inserted,
   loaded,
+  goalRemoved,
   maskRemoved,
   meshRemoved,
   moved,
   phaseRemoved,
   phaseRenamed,
+  populationRemoved,
   removed,
   set,
   shotReducer,
@@ -58,12 +61,20 @@ function tangled(): Shot {
         cues: [
           completeCue({ id: 'c', from: 'Held', to: 'Loose', when: { kind: 'mask', mask: 'in' } }),
           completeCue({ id: 'd', from: 'Loose', to: 'dies', when: { kind: 'inside', mesh: 'body' } }),
+          completeCue({ id: 'e', from: 'Loose', to: 'Held', when: { kind: 'goal', goal: 'top' } }),
+        ],
+        goals: [
+          completeGoal({ id: 'top', kind: 'surface', mesh: 'tower' }),
+          completeGoal({ id: 'them', kind: 'population', population: 'others' }),
         ],
         influences: [
           completeInfluence({ id: 'g', kind: 'gravity', responses: [{ to: 'strength', from: 'mask', mask: 'both', curve: [[0, 1]] }] }, phases), // prettier-ignore
           completeInfluence({ id: 'r', kind: 'ride', weights: { Held: 1 } }, phases),
+          completeInfluence({ id: 's', kind: 'seek', goal: 'top', weights: { Loose: 1 } }, phases),
+          completeInfluence({ id: 't', kind: 'arrive', goal: 'them', weights: { Loose: 1 } }, phases),
         ],
       }),
+      completePopulation({ id: 'others' }),
     ],
   }
 }
@@ -72,6 +83,8 @@ type Action = ReturnType<typeof set>
 const edit: fc.Arbitrary<Action> = fc.oneof(
   fc.constantFrom('tower', 'body').map((id) => meshRemoved(id) as unknown as Action),
   fc.constantFrom('noise', 'front', 'both', 'in').map((id) => maskRemoved(id) as unknown as Action),
+  fc.constantFrom('top', 'them').map((goal) => goalRemoved({ index: 0, goal }) as unknown as Action),
+  fc.constant(populationRemoved('others') as unknown as Action),
   fc.constantFrom('Held', 'Loose').map((phase) => phaseRemoved({ index: 0, phase }) as unknown as Action),
   fc
     .tuple(fc.constantFrom('Held', 'Loose'), fc.constantFrom('Free', 'Gone'))
@@ -129,5 +142,13 @@ test('a mesh that goes takes along just what names it', () => {
   expect(masks.map((mask) => mask.id)).toEqual(['noise', 'in'])
   expect(populations[0]!.births.map((birth) => [birth.id, birth.density])).toEqual([['b', undefined]])
   expect(populations[0]!.cues.map((cue) => cue.id)).toEqual(['c', 'd'])
-  expect(populations[0]!.influences.map((one) => one.responses)).toEqual([[], undefined])
+  // the goal lay on it, and the cue and the seekers wanted there
+  expect(populations[0]!.goals.map((goal) => goal.id)).toEqual(['them'])
+  expect(populations[0]!.influences.map(({ id, responses }) => [id, responses])).toEqual([
+    ['g', []],
+    ['r', undefined],
+    ['t', undefined],
+  ])
+  store.dispatch(populationRemoved('others'))
+  expect(store.getState().shot.present.populations).toMatchObject([{ id: 'dust', goals: [], influences: [{ id: 'g' }, { id: 'r' }] }]) // prettier-ignore
 })

@@ -121,6 +121,55 @@ test('PLY: the meshes that are eaten have files of their own, which an independe
   expect(geometry.getAttribute('position').array).toEqual(meshOf(3).positions)
 })
 
+test('trails: an independent reader finds their points and edges, and a parser the curves', async () => {
+  const trail = { length: 2, unit: 'frames', step: 1, width: 0.1, widthEnd: 0.02, colour: 'ramp', ramp: 'brine', opacityEnd: 0.5 } // prettier-ignore
+  const { look } = shot.populations[0]!
+  look.trail = trail
+  try {
+    const files = await write('ply')
+    // ids of a frame are 4e9 + 3i + frame: those of frame 5 that also lived at 3 or 4 have none there, but for none
+    expect([...files.keys()].filter((name) => name.includes('trails'))).toHaveLength(3)
+    const steady: Frames = {
+      ...frames,
+      read: (frame) => {
+        const now = frameOf(5)
+        now.frame = frame
+        now.populations[0]!.columns.position = now.populations[0]!.columns.position!.map((x) => x + frame)
+        return Promise.resolve(now)
+      },
+    }
+    const last = new Map<string, Uint8Array>()
+    for (const kind of ['ply', 'usda'])
+      for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(shot, steady)) {
+        const all: Uint8Array[] = []
+        for await (const piece of pieces) all.push(piece)
+        last.set(name, new Uint8Array(Buffer.concat(all)))
+      }
+    const loader = new PLYLoader()
+    loader.setCustomPropertyNameMapping({ width: ['width'], identity: ['id'] })
+    const bytes = last.get('dust.trails.0005.ply')!
+    const geometry = loader.parse(bytes.buffer as ArrayBuffer)
+    const [place, width] = [geometry.getAttribute('position'), geometry.getAttribute('width')]
+    // 50 lines of 3 points: now, one frame and two frames ago
+    expect(place.count).toBe(150)
+    expect([0, 1, 2].map((k) => place.getX(k) - place.getX(0))).toEqual([0, -1, -2])
+    expect([0, 1, 2].map((k) => width.getX(k))).toEqual([0.1, 0.06, 0.02].map((w) => expect.closeTo(w, 6)))
+    const edges = new TextDecoder().decode(bytes).match(/element edge (\d+)/)
+    expect(edges![1]).toBe('100')
+
+    const usd = new TextDecoder().decode([...last.entries()].find(([name]) => name.endsWith('.usda'))![1])
+    const tree = JSON.stringify(parseUsda(usd) as unknown as Prim)
+    for (const word of ['BasisCurves', 'dust_trails', 'curveVertexCounts', 'linear'])
+      expect(tree).toContain(word)
+    const counts = /int\[\] curveVertexCounts\.timeSamples = \{[^}]*5: \[([^\]]*)\]/
+      .exec(usd)![1]!
+      .split(', ')
+    expect([counts.length, new Set(counts)]).toEqual([50, new Set(['3'])])
+  } finally {
+    look.trail = null
+  }
+})
+
 test('backward: the last frame comes first, with velocities turned round and all else as it was', async () => {
   const { read } = backward(frames)
   for (const [frame, from] of [

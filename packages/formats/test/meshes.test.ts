@@ -58,6 +58,9 @@ async function written(mesh: ThreeMesh): Promise<Record<string, Uint8Array>> {
   }
 }
 
+const header = (body: string): string =>
+  `ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n${body}`
+
 test('the same box from every format, written by other libraries', async () => {
   for (const [name, content] of Object.entries(await written(box))) {
     const read = await facts(name, content)
@@ -65,6 +68,41 @@ test('the same box from every format, written by other libraries', async () => {
     expect(read.area).toBeCloseTo(52, 4)
     expect(read.low[0]).toBeCloseTo(name === 'moved.glb' ? 4 : -1, 5)
   }
+})
+
+test('UV from every format that has it, written by other libraries: of each corner what the sphere has there', async () => {
+  const { position, uv } = sphere.geometry.attributes
+  const ply = (binary: boolean): Uint8Array => {
+    const text = new PLYExporter().parse(sphere, () => {}, { binary, excludeAttributes: ['normal'] })
+    return binary ? buffer(text as unknown as ArrayBuffer) : bytes(text as unknown as string)
+  }
+  const files = { 'a.obj': bytes(new OBJExporter().parse(sphere)), 'a.ply': ply(false), 'b.ply': ply(true) }
+  for (const [name, content] of Object.entries(files)) {
+    const { positions, triangles, uvs } = await readMesh(name, content)
+    expect([name, uvs?.length]).toEqual([name, triangles.length * 2])
+    triangles.forEach((v, corner) => {
+      const [u, w] = [uvs![corner * 2]!, uvs![corner * 2 + 1]!]
+      // the only vertex there with these coordinates
+      const at = Array.from({ length: position!.count }, (_, k) => k).find(
+        (k) =>
+          Math.abs(uv!.getX(k) - u) < 1e-5 &&
+          Math.abs(uv!.getY(k) - w) < 1e-5 &&
+          Math.abs(position!.getX(k) - positions[v * 3]!) < 1e-5 &&
+          Math.abs(position!.getY(k) - positions[v * 3 + 1]!) < 1e-5,
+      )
+      expect([name, corner, at !== undefined]).toEqual([name, corner, true])
+    })
+  }
+})
+
+test.each([
+  ['names in any order', 'a.csv', 'name;z;x;y\np;3;1;2\nq;6;4;5\n'],
+  ['no names, other separators, comments', 'a.csv', '# here\n1\t2, 3\n\n4  5  6'],
+  ['columns that have other names', 'a.csv', 'east,up,south\r\n1,2,3\r\n4,5,6\r\n'],
+  ['a PLY of nothing but points', 'a.ply', header('1 2 3\n4 5 6\n').replace(/element face.*\n.*indices\n/, '').replace('vertex 3', 'vertex 2')], // prettier-ignore
+])('points from a file with %s', async (_, name, text) => {
+  const { positions, triangles } = await readMesh(name, bytes(text))
+  expect([[...positions], triangles.length]).toEqual([[1, 2, 3, 4, 5, 6], 0])
 })
 
 test('an STL sphere is sewn together again', async () => {
@@ -110,9 +148,6 @@ test('a hollow polygon keeps the side it faces', async () => {
   expect(turns).toEqual([-1, -1, 1, 1])
 })
 
-const header = (body: string): string =>
-  `ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n${body}`
-
 test.each<[string, string | Uint8Array, RegExp]>([
   ['a.obj', `${quad}f 1 2 9\n`, /line 5: the face names vertex 9, but there are 4/],
   ['a.obj', `${quad}f 0 1 2\n`, /line 5: .*start at 1/],
@@ -145,6 +180,9 @@ test.each<[string, string | Uint8Array, RegExp]>([
     /byte 80: says 9 triangles, which takes 534 bytes, but the file has 200/,
   ],
   ['a.glb', 'glTFxxxxxxxxxxxxxxxxxxxx', /version/],
+  ['a.csv', 'x,y,z\n1,2,3\n1,two,3\n', /line 3: a point needs three numbers, but this has "1,two,3"/],
+  ['a.csv', '1 2\n', /line 1: a point needs three numbers/],
+  ['a.csv', 'x,y,z\n', /no points/],
 ])('a broken %s is refused with the place and the reason', async (name, content, message) => {
   await expect(facts(name, content)).rejects.toThrow(message)
 })

@@ -1,13 +1,5 @@
 /** Documents without something that others need: what would point at nothing goes along. */
-import {
-  CUES,
-  INFLUENCES,
-  references,
-  type Parameters,
-  type Reference,
-  type Population,
-  type Shot,
-} from '@tangle/core'
+import { INFLUENCES, references, type Reference, type Population, type Shot } from '@tangle/core'
 
 /** Ids of the goals of the population that a path leads into. */
 function goalsAt(shot: Shot, path: string): Set<string> {
@@ -15,17 +7,11 @@ function goalsAt(shot: Shot, path: string): Set<string> {
   return new Set(shot.populations[index]?.goals.map((goal) => goal.id))
 }
 
-/** Whether an influence or a cue can do without what it names there. */
-function isOptional(population: Population, [list, index, key, name]: string[]): boolean {
-  const kinds: { kind: string; parameters: Parameters }[] = list === 'cues' ? CUES : INFLUENCES
-  const entry = list === 'cues' ? population.cues[Number(index)]?.when : population.influences[Number(index)]
-  if (list !== 'cues' && list !== 'influences') return false
-  const parameter = kinds.find((one) => one.kind === entry?.kind)?.parameters[(list === 'cues' ? name : key)!]
+/** Whether an influence can do without what it names there; a cue without it would mean another thing. */
+function isOptional(population: Population, [list, index, key]: string[]): boolean {
+  const influence = list === 'influences' ? population.influences[Number(index)] : undefined
+  const parameter = INFLUENCES.find((one) => one.kind === influence?.kind)?.parameters[key!]
   return parameter?.type === 'reference' && parameter.absent !== undefined
-}
-function withoutKey(population: Population, [list, index, key, name]: string[]): void {
-  if (list === 'cues') delete population.cues[Number(index)]!.when[name!]
-  else delete population.influences[Number(index)]![key!]
 }
 
 /** Takes out what names something that is not there, until nothing does. */
@@ -52,7 +38,8 @@ function pruned(shot: Shot): Shot {
     } else if (rest[2] === 'responses')
       (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
     else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density
-    else if (isOptional(shot.populations[n]!, rest)) withoutKey(next.populations[n]!, rest)
+    else if (isOptional(shot.populations[n]!, rest))
+      delete next.populations[n]!.influences[Number(rest[1])]![rest[2]!]
     else (lists[`${n} ${rest[0]}`] ??= new Set()).add(Number(rest[1]))
   }
   const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))

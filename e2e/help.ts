@@ -1,7 +1,12 @@
 import { expect, type Page } from '@playwright/test'
 
 interface Measures {
-  populations: { alive: number; born: number; phases: Record<string, number> }[]
+  populations: {
+    alive: number
+    born: number
+    phases: Record<string, number>
+    goals: { paired: number; arrived: number; median: number }[]
+  }[]
   meshes: { area: number; swept: number; left: number }[]
 }
 interface Engine {

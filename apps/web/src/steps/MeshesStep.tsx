@@ -208,40 +208,27 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
   const size = facts.high.map((high, axis) =>
     shown(Number(((high - facts.low[axis]!) * Math.abs(scale[axis]!)).toPrecision(3))),
   )
-  const rows: [string, string, boolean?][] = [
-    ['Size', `${size.join(' × ')} m`],
-    ['Triangles', count(facts.triangles)],
-    [facts.triangles === 0 ? 'Points' : 'Vertices', count(facts.vertices)],
-    ...(facts.uv
-      ? [
-          [
-            'U and V',
-            facts.uv.low
-              .map((low, k) => `${shown(round(low))} to ${shown(round(facts.uv!.high[k]!))}`)
-              .join(', '),
-          ] as [string, string],
-        ]
-      : []),
-    [
-      'Open edges',
-      facts.openEdges === 0
-        ? 'none: closed'
-        : `${count(facts.openEdges)} in ${facts.holes} ${facts.holes === 1 ? 'hole' : 'holes'}`,
-      facts.openEdges > 0,
-    ],
-    ...(facts.crowdedEdges > 0
-      ? [
-          ['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true] as [
-            string,
-            string,
-            boolean,
-          ],
-        ]
-      : []),
-    ...(facts.slivers > 0
-      ? [['Slivers', `${count(facts.slivers)} without area`, true] as [string, string, boolean]]
-      : []),
-  ]
+  const rows: [string, string, boolean?][] = [['Size', `${size.join(' × ')} m`]]
+  if (facts.triangles === 0) rows.push(['Points', count(facts.vertices)])
+  else {
+    const { openEdges, holes } = facts
+    const open = `${count(openEdges)} in ${holes} ${holes === 1 ? 'hole' : 'holes'}`
+    rows.push(
+      ['Triangles', count(facts.triangles)],
+      ['Vertices', count(facts.vertices)],
+      ['Open edges', openEdges === 0 ? 'none: closed' : open, openEdges > 0],
+    )
+  }
+  if (facts.uv) {
+    const { low, high } = facts.uv
+    rows.push([
+      'U and V',
+      low.map((from, k) => `${shown(round(from))} to ${shown(round(high[k]!))}`).join(', '),
+    ])
+  }
+  if (facts.crowdedEdges > 0)
+    rows.push(['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true])
+  if (facts.slivers > 0) rows.push(['Slivers', `${count(facts.slivers)} without area`, true])
   return (
     <Box
       component="dl"

@@ -17,12 +17,17 @@ import { mended } from '../store/shot.ts'
 import { freshId } from '../words.ts'
 
 /** Diagonal of a mesh in the world, metres. */
-function sizeOf(mesh: ShotMesh, frame: number): number {
-  const facts = engine.meshOf(mesh.source)?.facts
+function sizeOf(mesh: ShotMesh | undefined, frame: number): number {
+  const facts = mesh && engine.meshOf(mesh.source)?.facts
+  if (!facts) return 1
   const scale = vectorAt(mesh.place.scale, frame)
-  return facts
-    ? Math.hypot(...[0, 1, 2].map((axis) => (facts.high[axis]! - facts.low[axis]!) * scale[axis]!))
-    : 1
+  return Math.hypot(...scale.map((s, axis) => (facts.high[axis]! - facts.low[axis]!) * s))
+}
+/** From where one mesh stands to where another does, metres. */
+function apart(a: ShotMesh | undefined, b: ShotMesh | undefined, frame: number): number {
+  if (!a || !b) return 0
+  const to = vectorAt(b.place.position, frame)
+  return Math.hypot(...vectorAt(a.place.position, frame).map((from, axis) => to[axis]! - from))
 }
 const round = (x: number): number => Number(x.toPrecision(2))
 
@@ -33,8 +38,10 @@ const round = (x: number): number => Number(x.toPrecision(2))
 export function makeMorph(population: Population, index: number, goal: Goal): void {
   const { frames, masks, meshes } = store.getState().shot.present
   const { first, last } = frames
-  const mesh = meshes.find((one) => one.id === (goal.mesh ?? population.births[0]?.mesh))
-  const size = mesh ? sizeOf(mesh, first) : 1
+  const bornOn = meshes.find((one) => one.id === population.births[0]?.mesh)
+  const target = meshes.find((one) => one.id === goal.mesh) ?? bornOn
+  const size = sizeOf(target, first)
+  const way = size + apart(bornOn, target, first)
   const [held, going] = ['Held', 'Going']
   const seconds = Math.max(1, (last - first) / frames.rate)
   const maskId = freshId(
@@ -66,7 +73,8 @@ export function makeMorph(population: Population, index: number, goal: Goal): vo
       { [going]: 1 },
       {
         goal: goal.id,
-        speed: round((size * 6) / seconds),
+        // those that are let go last have 0.6 of the time
+        speed: round((way * 3.5) / seconds),
         slowing: round(size / 2),
       },
     ),

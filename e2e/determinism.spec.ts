@@ -8,6 +8,7 @@ const DEMOS = {
   'Beacon to dust': 'beacon-to-dust',
   'Sign in the gale': 'sign-in-the-gale',
   'First snow over the sheds': 'first-snow-over-the-sheds',
+  'Ferry queue': 'ferry-queue',
 }
 
 /** Fingerprints from the command line. */

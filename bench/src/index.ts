@@ -146,6 +146,42 @@ async function main(): Promise<void> {
     ),
   )
 
+  const swarm = (burst: number, radius: number, more: object = {}): Shot =>
+    shotOf([{ id: 'f', kind: 'flock', separationRadius: radius / 3, radius }], {
+      births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { burst, at: 1 } }],
+      ...more,
+    })
+  const school = swarm(10_000, 0.2)
+  report(
+    'a flock of 20,000 ÷ one of 10,000, as many neighbours each',
+    '',
+    ratio(
+      () => frames(one, swarm(20_000, 0.2 * Math.cbrt(1 / 2))),
+      () => frames(one, school),
+    ),
+  )
+  report(
+    'the same: 24 neighbours of 1,000 in reach ÷ of 80',
+    '',
+    ratio(
+      () => frames(one, swarm(10_000, 0.46)),
+      () => frames(one, school),
+    ),
+  )
+  const pairing = (burst: number): Shot =>
+    shotOf([], {
+      births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { burst, at: 1 } }],
+      goals: [{ id: 'g', kind: 'surface', mesh: 'ball', pairing: 'least', scatter: 'random' }],
+    })
+  report(
+    'six frames with least travel: 80,000 pairs ÷ 20,000',
+    '',
+    ratio(
+      () => frames(one, pairing(80_000)),
+      () => frames(one, pairing(20_000)),
+    ),
+  )
+
   const single = createMachine()
   const tree = buildTree(single.heap, mesh)
   const queries = Float32Array.from({ length: 60_000 }, (_, i) => Math.cos(i * 12.9898) * 1.5)

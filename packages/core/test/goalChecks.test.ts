@@ -61,6 +61,22 @@ test.each<[string, object, RegExp, RegExp]>([
   expect(checkShot(mended(shot, found[0]!), facts).filter((check) => title.test(check.title))).toEqual([])
 })
 
+test('a band of U that the mesh does not have is told, and put where it is', () => {
+  const shot = shotOf(
+    { births: [burst()] },
+    { masks: [{ id: 'u', name: 'Edge', kind: 'uv', mesh: 'box', low: 2, high: 3 }] },
+  )
+  const told = (uv: { low: [number, number]; high: [number, number] } | null, of = shot) =>
+    checkShot(of, new Map([['box', { ...meshFacts(box()), uv }]]))
+  expect(told(null)).toMatchObject([{ title: 'Edge is empty', text: expect.stringContaining('no texture') }])
+  const uv: { low: [number, number]; high: [number, number] } = { low: [4, 0], high: [6, 1] }
+  const [found] = told(uv)
+  expect(found).toMatchObject({ title: 'Edge is empty', text: 'U of its mesh runs from 4 to 6.' })
+  const after = mended(shot, found!)
+  expect(after.masks[0]).toMatchObject({ low: 4, high: 4.2 })
+  expect(told(uv, after)).toEqual([])
+})
+
 /** What is told about the last frame of a shot. */
 function atTheEnd(shot: Shot, title: RegExp): Check | undefined {
   const { last } = shot.frames

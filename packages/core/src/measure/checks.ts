@@ -17,12 +17,43 @@ const count = (n: number): string => Math.round(n).toLocaleString('en').replaceA
 
 /** What can be told from the document and the facts of its meshes (by mesh id). */
 export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
-  return shot.populations.flatMap((population, index) => [
-    ...checkBirths(shot, population, facts),
-    ...checkPhases(population),
-    ...checkLook(population, index),
-    ...checkGoals(population, index, facts),
-  ])
+  return [
+    ...checkMasks(shot, facts),
+    ...shot.populations.flatMap((population, index) => [
+      ...checkBirths(shot, population, facts),
+      ...checkPhases(population),
+      ...checkLook(population, index),
+      ...checkGoals(population, index, facts),
+    ]),
+  ]
+}
+
+/** Bands of U or V that the mesh does not have. */
+function* checkMasks(shot: Shot, facts: Map<string, MeshFacts>): Generator<Check> {
+  for (const [index, mask] of shot.masks.entries()) {
+    const mesh = mask.kind === 'uv' ? facts.get(mask.mesh as string) : undefined
+    if (!mesh) continue
+    const title = `${mask.name} is empty`
+    if (!mesh.uv) {
+      yield { id: `${mask.id}:uv`, title, text: 'Its mesh has no texture coordinates.' }
+      continue
+    }
+    const axis = mask.along === 'v' ? 1 : 0
+    const [low, high] = [mesh.uv.low[axis]!, mesh.uv.high[axis]!]
+    // a band that is keyed may come from outside
+    if (typeof mask.low !== 'number' || typeof mask.high !== 'number') continue
+    if (mask.low <= high && mask.high >= low) continue
+    const edits = [low, low + (high - low) / 10].map((value, k) => ({
+      path: ['masks', index, k === 0 ? 'low' : 'high'],
+      value: Number(value.toPrecision(6)),
+    }))
+    yield {
+      id: `${mask.id}:uv`,
+      title,
+      text: `${axis === 0 ? 'U' : 'V'} of its mesh runs from ${Number(low.toPrecision(3))} to ${Number(high.toPrecision(3))}.`,
+      mend: { label: 'The first tenth of that', edits },
+    }
+  }
 }
 
 function* checkBirths(shot: Shot, population: Population, facts: Map<string, MeshFacts>): Generator<Check> {

@@ -244,7 +244,7 @@ test('charts and the particle table: filtered, sorted, and marked on the stage b
   await openCopy(page, 'Lantern sparks', 'Motion')
   const alive = await firstCount(page, 40)
   await page.keyboard.press('c')
-  await expect(page.getByText('Particles by phase, over frames')).toBeVisible()
+  await expect(page.getByRole('combobox', { name: 'Chart' })).toHaveText('Particles by phase')
   await expect(page.locator('.apexcharts-series path').first()).toBeVisible()
   await page.getByRole('combobox', { name: 'Attribute' }).click()
   await page.getByRole('option', { name: 'radius' }).click()

@@ -14,7 +14,7 @@ export const queue: DemoShot = {
       visible: false,
     })
     return {
-      frames: { first: 1, last: 720, rate: 24 },
+      frames: { first: 1, last: 840, rate: 24 },
       seed: 8,
       quality: { substeps: 2, previewShare: 1 },
       meshes: [

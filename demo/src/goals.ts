@@ -157,7 +157,7 @@ export const moths: DemoShot = {
     return {
       frames: { first: 1, last: 264, rate: 24 },
       seed: 44,
-      quality: { previewShare: 0.3 },
+      quality: { substeps: 1, previewShare: 0.3 },
       meshes: [
         mesh(asset, 'lantern', 'Lantern', { position: [-0.42, 0.1, 0], scale: [2, 2, 2] }),
         {

@@ -24,7 +24,7 @@ export interface Guided {
 
 /** At most so many ways and rings are drawn. */
 const MOST_WAYS = 240
-const MOST_RINGS = 24
+const MOST_RINGS = { particles: 24, goals: 6 }
 const SIDES = 40
 
 type Vector = [number, number, number]
@@ -89,7 +89,8 @@ export function makeGuides(colour: string, wayColour: string) {
       const goal = population.goals.find((one) => one.goal === influence.goal)
       const centres = about === 'particles' ? population.positions : (goal?.places ?? new Float32Array(0))
       const count = about === 'particles' ? population.count : centres.length / 3
-      const stride = Math.max(1, Math.ceil(count / MOST_RINGS))
+      const most = MOST_RINGS[about]
+      const stride = Math.max(1, Math.ceil(count / most))
       for (let i = 0; i < count; i += stride) ring(centres.subarray(i * 3, i * 3 + 3), radius)
     }
     set(rings.geometry, ends)

@@ -309,7 +309,12 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       const small = document.createElement('canvas')
       small.width = 480
       small.height = 300
+      // without what only helps to work
+      const help = guided
+      guided = null
       render()
+      guided = help
+      draw()
       // the middle of the picture, in the card's proportions
       const { width, height } = canvas
       const part = Math.min(width / small.width, height / small.height)

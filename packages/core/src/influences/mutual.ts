@@ -51,14 +51,14 @@ export const mutual = influence({
     }),
     far: number({
       ...metres,
-      label: 'Attracts within',
+      label: 'Attracts to',
       help: 'Farther neighbours do not count',
       default: 0.4,
     }),
     repulsion: number({ ...push, label: 'Repulsion', help: 'Where they touch, per neighbour', default: 10 }),
     near: number({
       ...metres,
-      label: 'Repels within',
+      label: 'Repels to',
       help: 'Should be less than the other, or they scatter',
       default: 0.15,
     }),

@@ -172,7 +172,7 @@ export const ink: DemoShot = {
             kind: 'surface',
             mesh: 'figurehead',
             into: 'Running',
-            amount: { rate: 700 },
+            amount: { rate: 520 },
             density: 'crown',
           },
         ],
@@ -221,7 +221,7 @@ export const ink: DemoShot = {
           colour: { from: 'age', range: [0, 1], ramp: 'brine' },
           trail: {
             length: 36,
-            step: 2,
+            step: 3,
             width: 0.0045,
             widthEnd: 0.0008,
             colour: 'own',

@@ -1,11 +1,11 @@
-import { rampTable, trailFrames, trailsOf, type Look, type TrailFrame } from '@tangle/core'
+import { rampTable, trailFrames, trailsOf, type Look, type TrailFrame, type Trails } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 import {
   BufferAttribute,
+  BufferGeometry,
   DataTexture,
+  DoubleSide,
   FloatType,
-  InstancedBufferAttribute,
-  InstancedBufferGeometry,
   LinearFilter,
   Mesh,
   RGBAFormat,
@@ -13,10 +13,10 @@ import {
   Vector2,
 } from 'three'
 
-/** Each piece of a line is a flat band that faces the camera. */
+/** A line is a band that faces the camera: two vertices at each of its points, one on either side. */
 const VERTEX = /* glsl */ `
-  attribute vec4 from; // place, and how far along the trail: 0 at the particle, 1 at the end
-  attribute vec4 to;
+  attribute vec4 place; // and how far along the trail: 0 at the particle, 1 at the end
+  attribute vec4 way;   // from the point before to the one after, and the side: −1 or 1
   attribute vec4 shade; // colour by the look: value, or rgb with w = 1
   uniform vec2 size;    // of the picture, pixels
   uniform float pixels; // pixels of a metre at a metre's distance
@@ -29,23 +29,17 @@ const VERTEX = /* glsl */ `
   varying float solid;
   vec3 onRamp(float t) { return texture2D(ramp, vec2(clamp(t, 0.0, 1.0) * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb; }
   void main() {
-    vec4 a = modelViewMatrix * vec4(from.xyz, 1.0);
-    vec4 b = modelViewMatrix * vec4(to.xyz, 1.0);
-    bool far = position.x > 0.5;
-    vec4 seen = far ? b : a;
-    float along = far ? to.w : from.w;
-    vec4 pa = projectionMatrix * a;
-    vec4 pb = projectionMatrix * b;
-    vec4 p = far ? pb : pa;
-    vec2 way = (pb.xy / max(pb.w, 1e-4) - pa.xy / max(pa.w, 1e-4)) * size;
-    vec2 side = length(way) > 1e-6 ? normalize(vec2(-way.y, way.x)) : vec2(1.0, 0.0);
-    float width = mix(widths.x, widths.y, along) * pixels / max(-seen.z, 1e-4);
-    gl_Position = p;
-    gl_Position.xy += side * position.y * max(width, 1.0) / size * p.w;
-    if (pa.w <= 0.0 || pb.w <= 0.0) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+    vec4 seen = modelViewMatrix * vec4(place.xyz, 1.0);
+    // the way on the screen: the change of x/z and y/z
+    vec3 ahead = (modelViewMatrix * vec4(way.xyz, 0.0)).xyz;
+    vec2 onScreen = ahead.xy * seen.z - seen.xy * ahead.z;
+    vec2 across = length(onScreen) > 1e-12 ? normalize(vec2(-onScreen.y, onScreen.x)) : vec2(1.0, 0.0);
+    float width = mix(widths.x, widths.y, place.w) * pixels / max(-seen.z, 1e-4);
+    gl_Position = projectionMatrix * seen;
+    gl_Position.xy += across * way.w * max(width, 1.0) / size * gl_Position.w;
     float t = range.y == range.x ? step(range.x, shade.x) : (shade.x - range.x) / (range.y - range.x);
-    colour = ownRamp > 0.5 ? onRamp(along) : shade.w > 0.5 ? shade.rgb : onRamp(t);
-    solid = mix(1.0, opacityEnd, along) * clamp(width, 0.35, 1.0);
+    colour = ownRamp > 0.5 ? onRamp(place.w) : shade.w > 0.5 ? shade.rgb : onRamp(t);
+    solid = mix(1.0, opacityEnd, place.w) * clamp(width, 0.35, 1.0);
   }`
 
 const FRAGMENT = /* glsl */ `
@@ -56,16 +50,15 @@ const FRAGMENT = /* glsl */ `
     #include <colorspace_fragment>
   }`
 
-/** Room for so many pieces; a geometry never draws more instances than it had at first. */
-function bands(room: number): InstancedBufferGeometry {
-  const geometry = new InstancedBufferGeometry()
-  geometry.setAttribute(
-    'position',
-    new BufferAttribute(new Float32Array([0, -1, 0, 1, -1, 0, 1, 1, 0, 0, 1, 0]), 3),
-  )
-  geometry.setIndex([0, 1, 2, 0, 2, 3])
-  for (const name of ['from', 'to', 'shade'])
-    geometry.setAttribute(name, new InstancedBufferAttribute(new Float32Array(room * 4), 4))
+/** Two triangles from the vertices of a point to those of the next. */
+const PIECE = [0, 1, 3, 0, 3, 2]
+const ATTRIBUTES = ['place', 'way', 'shade']
+/** Room for the bands of so many points. */
+function bands(room: number): BufferGeometry {
+  const geometry = new BufferGeometry()
+  for (const name of ATTRIBUTES)
+    geometry.setAttribute(name, new BufferAttribute(new Float32Array(room * 8), 4))
+  geometry.setIndex(new BufferAttribute(new Uint32Array(room * 6), 1))
   return geometry
 }
 
@@ -78,6 +71,7 @@ export function drawTrails() {
     fragmentShader: FRAGMENT,
     transparent: true,
     depthWrite: false,
+    side: DoubleSide,
     uniforms: {
       size: { value: new Vector2(1, 1) },
       pixels: { value: 1 },
@@ -95,32 +89,47 @@ export function drawTrails() {
   let last: PackedPopulation | undefined
   let rampShown = ''
 
-  function fill(look: Look, population: PackedPopulation, trails: ReturnType<typeof trailsOf>): void {
-    const pieces = trails.along.length - trails.counts.length
-    if (pieces > geometry.attributes.from!.count) {
+  function fill(look: Look, population: PackedPopulation, trails: Trails): void {
+    const { points, along, counts } = trails
+    if (along.length * 2 > geometry.attributes.place!.count) {
       geometry.dispose()
-      geometry = bands(Math.ceil(pieces * 1.5))
+      geometry = bands(Math.ceil(along.length * 1.5))
       object.geometry = geometry
     }
-    const [from, to, shade] = ['from', 'to', 'shade'].map((name) => {
-      const attribute = geometry.attributes[name] as InstancedBufferAttribute
+    const [place, way, shade] = ATTRIBUTES.map((name) => {
+      const attribute = geometry.attributes[name] as BufferAttribute
       attribute.needsUpdate = true
       return attribute.array as Float32Array
     }) as [Float32Array, Float32Array, Float32Array]
-    let [piece, point] = [0, 0]
+    const index = geometry.index!.array
+    let first = 0
+    let corner = 0
     trails.particles.forEach((particle, line) => {
       const colour = shadeOf(look, population, particle)
-      for (let k = 0; k + 1 < trails.counts[line]!; k++, piece++, point++) {
-        from.set(trails.points.subarray(point * 3, point * 3 + 3), piece * 4)
-        to.set(trails.points.subarray(point * 3 + 3, point * 3 + 6), piece * 4)
-        from[piece * 4 + 3] = trails.along[point]!
-        to[piece * 4 + 3] = trails.along[point + 1]!
-        shade.set(colour, piece * 4)
+      const last = first + counts[line]! - 1
+      for (let point = first; point <= last; point++) {
+        const before = Math.max(first, point - 1) * 3
+        const after = Math.min(last, point + 1) * 3
+        for (let side = 0; side < 2; side++) {
+          const to = (point * 2 + side) * 4
+          for (let k = 0; k < 3; k++) {
+            place[to + k] = points[point * 3 + k]!
+            way[to + k] = points[after + k]! - points[before + k]!
+          }
+          place[to + 3] = along[point]!
+          way[to + 3] = side * 2 - 1
+          shade.set(colour, to)
+        }
+        if (point === last) continue
+        const v = point * 2
+        for (const [k, step] of PIECE.entries()) index[corner + k] = v + step
+        corner += 6
       }
-      point++
+      first = last + 1
     })
-    geometry.instanceCount = pieces
-    object.visible = pieces > 0
+    geometry.index!.needsUpdate = true
+    geometry.setDrawRange(0, corner)
+    object.visible = corner > 0
   }
 
   return {

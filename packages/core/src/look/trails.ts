@@ -44,50 +44,41 @@ export function trailsOf(
 ): Trails {
   const now = at(frame)
   const count = now?.ids.length ?? 0
-  const times = trailTimes(frame, length, step)
-  const before = times.map((time) => ({ part: (frame - time) / length, found: at(time) }))
-  const particles: number[] = []
-  const counts: number[] = []
-  const points: number[] = []
-  const along: number[] = []
+  const before = trailTimes(frame, length, step).map((time) => ({
+    part: (frame - time) / length,
+    found: at(time),
+    // ids rise in every frame: each is gone through once
+    place: 0,
+  }))
+  const particles = new Uint32Array(count)
+  const counts = new Uint32Array(count)
+  const points = new Float32Array(count * before.length * 3)
+  const along = new Float32Array(count * before.length)
+  let lines = 0
+  let point = 0
   for (let i = 0; i < count; i++) {
     const id = now!.ids[i]!
-    const first = along.length
-    for (const { part, found } of before) {
-      const place = found ? placeOf(found.ids, id, i) : -1
-      if (place < 0) break
-      points.push(
-        found!.positions[place * 3]!,
-        found!.positions[place * 3 + 1]!,
-        found!.positions[place * 3 + 2]!,
-      )
-      along.push(part)
+    const first = point
+    for (const one of before) {
+      const { found } = one
+      if (!found) break
+      while (one.place < found.ids.length && found.ids[one.place]! < id) one.place++
+      if (found.ids[one.place] !== id) break
+      const from = one.place * 3
+      points[point * 3] = found.positions[from]!
+      points[point * 3 + 1] = found.positions[from + 1]!
+      points[point * 3 + 2] = found.positions[from + 2]!
+      along[point++] = one.part
     }
-    if (along.length - first > 1) {
-      particles.push(i)
-      counts.push(along.length - first)
-    } else {
-      points.length = first * 3
-      along.length = first
-    }
+    if (point - first > 1) {
+      particles[lines] = i
+      counts[lines++] = point - first
+    } else point = first
   }
   return {
-    particles: Uint32Array.from(particles),
-    counts: Uint32Array.from(counts),
-    points: Float32Array.from(points),
-    along: Float32Array.from(along),
+    particles: particles.subarray(0, lines),
+    counts: counts.subarray(0, lines),
+    points: points.subarray(0, point * 3),
+    along: along.subarray(0, point),
   }
-}
-
-/** Where an id stands among ids in rising order, or −1; it is looked for at `guess` first. */
-function placeOf(ids: ArrayLike<number>, id: number, guess: number): number {
-  if (ids[guess] === id) return guess
-  let low = 0
-  let high = ids.length - 1
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (ids[middle]! < id) low = middle + 1
-    else high = middle
-  }
-  return ids[low] === id ? low : -1
 }

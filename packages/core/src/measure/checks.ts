@@ -1,17 +1,9 @@
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../shot/keys.ts'
 import type { Population, Shot } from '../shot/types.ts'
+import type { Check } from './check.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
-
-/** A finding that tells the artist what is going wrong and what would mend it. */
-export interface Check {
-  id: string
-  title: string
-  text: string
-  /** What would mend it at once: values to put into the document. */
-  mend?: { label: string; edits: { path: (string | number)[]; value: unknown }[] }
-}
 
 const count = (n: number): string => Math.round(n).toLocaleString('en').replaceAll(',', ' ')
 

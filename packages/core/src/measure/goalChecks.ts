@@ -4,7 +4,7 @@ import { INFLUENCES } from '../influences/index.ts'
 import { valueAt, vectorAt } from '../shot/keys.ts'
 import type { Keyed } from '../shot/parameters.ts'
 import type { Goal, Influence, Population, Shot } from '../shot/types.ts'
-import type { Check } from './checks.ts'
+import type { Check } from './check.ts'
 import type { GoalMeasures, PopulationMeasures } from './measures.ts'
 
 type Path = (string | number)[]

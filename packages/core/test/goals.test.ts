@@ -256,6 +256,47 @@ test('goals by UV, nearest on a surface, and on another population; a goal that 
   expect(runTo(run, 30).measures().populations[1]!.goals[0]!.paired).toBe(0)
 })
 
+test.each(['random', 'order', 'least'])(
+  '%s: those born later take the places that are left, then share them evenly',
+  (pairing) => {
+    // 60 marks in a row, and 40 particles every half second
+    const marks = points(...Array.from({ length: 60 }, (_, k) => [k / 10, 2, 0]))
+    const taken = (spare: string, kind: string, last: number): number[] => {
+      const shot = shotOf(
+        {
+          births: [burst({ amount: { rate: 80 } })],
+          goals: [{ id: 'g', kind, mesh: 'marks', pairing, spare }],
+          influences: [acting('blend', { goal: 'g', strength: 1 })],
+        },
+        {
+          meshes: [
+            { id: 'box', source: { asset: ASSET } },
+            { id: 'marks', source: { asset: OTHER } },
+          ],
+        },
+      )
+      const where = new Map([[ASSET, box()], [OTHER, kind === 'surface' ? box(6, 1, 1) : marks]]) // prettier-ignore
+      const x = column(runTo(start(shot, where), last), 'position')
+      const places = new Map<string, number>()
+      for (let i = 0; i < x.length; i += 3) {
+        if (kind === 'vertices' && Math.abs(x[i + 1]! - 2) > 1e-4) continue
+        const key = x
+          .slice(i, i + 3)
+          .map((v) => v.toFixed(4))
+          .join()
+        places.set(key, (places.get(key) ?? 0) + 1)
+      }
+      return [...places.values()].toSorted((a, b) => a - b)
+    }
+    // 50 born by frame 16, 120 by 37, 160 by 49
+    expect(taken('share', 'vertices', 16)).toEqual(Array(50).fill(1))
+    expect(taken('share', 'vertices', 37)).toEqual(Array(60).fill(2))
+    expect(taken('none', 'vertices', 49)).toEqual(Array(60).fill(1))
+    // on a surface there is a place for each
+    expect(taken('share', 'surface', 37)).toEqual(Array(120).fill(1))
+  },
+)
+
 test('a goal that names nothing, leads to itself or has no UV is refused with where it stands', () => {
   const problems = (population: Loose): string[] => {
     const read = readShot({

@@ -7,8 +7,9 @@ export const CANDIDATES = 4
 /** The paper's β; its γ of 1.5 is written out below. */
 const BETA = 0.65
 
-/** What is kept of a mesh: the last set of points. */
-const known = new WeakMap<Mesh, { key: string; points: Points }>()
+/** What is kept of a mesh: the last few sets of points. */
+const known = new WeakMap<Mesh, { key: string; points: Points }[]>()
+const KNOWN = 4
 
 /**
  * `count` points that lie as far apart as can be, out of CANDIDATES times as many: those that are most crowded are
@@ -25,8 +26,9 @@ export function evenPoints(
   key: string,
   candidates: (count: number) => Points,
 ): Points {
-  const found = known.get(mesh)
-  if (found?.key === key) return found.points
+  const kept = known.get(mesh) ?? []
+  const found = kept.find((one) => one.key === key)
+  if (found) return found.points
   const all = candidates(count * CANDIDATES)
   const places = anchored({ positions: sized, triangles: mesh.triangles }, all.triangles, all.weights)
   const stay = eliminate(places, count, area)
@@ -34,7 +36,7 @@ export function evenPoints(
     triangles: stay.map((i) => all.triangles[i]!),
     weights: Float32Array.from({ length: count * 2 }, (_, k) => all.weights[stay[k >> 1]! * 2 + (k & 1)]!),
   }
-  known.set(mesh, { key, points })
+  known.set(mesh, [{ key, points }, ...kept].slice(0, KNOWN))
   return points
 }
 

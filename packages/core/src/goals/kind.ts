@@ -21,11 +21,12 @@ export interface GoalContext {
   frame: number
   seed: number
   body(mesh: string): Body
-  /** The points of a birth on a mesh, at this moment. */
+  /** The points of a birth on a mesh, at this moment; others for each `batch`. */
   birthPoints(
     mesh: string,
     kind: 'surface' | 'vertices' | 'volume',
     values: Record<string, unknown>,
+    batch?: string,
   ): PointSource
   /** Particles of another population now. */
   members(population: string): { number: number; ids: Uint32Array; positions: Float32Array }
@@ -38,6 +39,8 @@ export interface Places {
   points: Points | { ids: Uint32Array; positions: Float32Array }
   /** Each seeker's own already; else they are paired. */
   own: boolean
+  /** The same places are offered to those that are born later: what somebody has is not open any more. */
+  lasting?: boolean
 }
 
 /** One kind of goal: where the places are. One file per kind. */

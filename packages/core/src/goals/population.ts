@@ -14,6 +14,6 @@ export const population = goal({
   },
   places({ population }, { members }) {
     const { number, ids, positions } = members(population)
-    return { on: number, points: { ids, positions }, own: false }
+    return { on: number, points: { ids, positions }, own: false, lasting: true }
   },
 })

@@ -38,12 +38,12 @@ export const surface = goal({
     const on = context.body(values.mesh).number
     if (values.pairing === 'nearest') return { on, points: nearest(values, context), own: true }
     if (values.pairing === 'uv') return { on, points: bySameUv(values, context), own: true }
-    const source = context.birthPoints(values.mesh, 'surface', {
-      offset: values.height,
-      scatter: values.scatter,
-      amount: { burst: context.seekers.ids.length, at: 0 },
-    })
     const { ids } = context.seekers
+    // even among those that are born at once; the next get other places
+    const batch = values.scatter === 'even' ? String(ids[0]) : ''
+    const amount = { burst: ids.length, at: 0 }
+    const wanted = { offset: values.height, scatter: values.scatter, amount }
+    const source = context.birthPoints(values.mesh, 'surface', wanted, batch)
     // scattered at random, a place goes by the particle's id: so it stays whatever the preview share
     const own = values.pairing === 'random' && values.scatter === 'random'
     return {

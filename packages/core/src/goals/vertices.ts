@@ -16,6 +16,6 @@ export const vertices = goal({
     const on = body(mesh).number
     const source = birthPoints(mesh, 'vertices', {})
     const all = Uint32Array.from({ length: source.offered ?? 0 }, (_, k) => k)
-    return { on, points: source.points(all, all), own: false }
+    return { on, points: source.points(all, all), own: false, lasting: true }
   },
 })

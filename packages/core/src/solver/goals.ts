@@ -13,6 +13,7 @@ import { valuesAt } from '../shot/keys.ts'
 import type { Goal, Shot } from '../shot/types.ts'
 import type { Body } from './bodies.ts'
 import { floats, goalColumns, RIGID, view, words, type Columns } from './columns.ts'
+import { openPlaces } from './taken.ts'
 
 /** A population whose particles have goals. */
 export interface GoalRun {
@@ -63,8 +64,8 @@ function pair(
   const ids = view(run.columns, 'id')
   const positions = machine.heap.allocate(count * 12)
   const here = machine.heap.f32(positions, count * 3)
-  const all = floats(run.columns, 'position')
-  waiting.forEach((i, k) => here.set(all.subarray(i * 3, i * 3 + 3), k * 3))
+  const alive = floats(run.columns, 'position')
+  waiting.forEach((i, k) => here.set(alive.subarray(i * 3, i * 3 + 3), k * 3))
   const seekers: Seekers = {
     ids: waiting.map((i) => ids[i]!),
     positions,
@@ -74,9 +75,20 @@ function pair(
   const places = kind.places(values as never, contextOf(world, seekers, seed, frame))
   const offered = sizeOf(places)
   if (offered > 0) {
+    const all = positionsOf(world, places, frame)
+    // several may want the nearest
+    const open =
+      places.lasting && values.pairing !== 'nearest'
+        ? openPlaces(run.columns, n, places, count, goal.spare === 'none')
+        : null
     const task = {
       seekers: machine.heap.f32(positions, count * 3).slice(),
-      places: positionsOf(world, places, frame),
+      places: open
+        ? Float32Array.from(
+            { length: open.length * 3 },
+            (_, k) => all[open[Math.floor(k / 3)]! * 3 + (k % 3)]!,
+          )
+        : all,
       ids: seekers.ids,
       seed,
       direction: values.direction,
@@ -87,7 +99,8 @@ function pair(
       : values.pairing === 'nearest'
         ? nearestPlaces(machine, task)
         : pairUp(values.pairing as 'random' | 'order' | 'least', task)
-    assign(run.columns, n, places, waiting, chosen)
+    const place = open ? chosen.map((p) => (p === NO_PLACE ? p : open[p]!)) : chosen
+    assign(run.columns, n, places, waiting, place)
   }
   machine.heap.free(positions)
 }
@@ -143,7 +156,7 @@ function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: numb
     frame,
     seed,
     body: (mesh) => bodies.get(mesh)!,
-    birthPoints(meshId, kindName, values) {
+    birthPoints(meshId, kindName, values, batch = '') {
       const body = bodies.get(meshId)!
       const { mesh, facts, normals, restTree } = body
       const source = BIRTHS.find((one) => one.kind === kindName)!.prepare(values as never, {
@@ -152,7 +165,7 @@ function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: numb
         facts,
         normals,
         tree: restTree,
-        seed,
+        seed: batch === '' ? seed : seedFrom(seed, batch),
         scale: body.sizeAt(frame),
         sized: () => body.sizedAt(frame),
         maskAt: (mask) => masks.atVertices(mask, body, frame),

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import type { Measures, Shot } from '@tangle/core'
 import {
   backward,
@@ -36,6 +37,8 @@ export interface Manifest {
   shot: string
   kind: string
   files: string[]
+  /** SHA-256 of each file: trails are told by that alone. */
+  sums: Record<string, string>
   frames: {
     frame: number
     fingerprint: string
@@ -69,6 +72,7 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
     shot: shot.name,
     kind: kind.kind,
     files: [],
+    sums: {},
     frames: [],
   }
   const totals = { frames: 0, particles: 0, milliseconds: 0 }
@@ -105,7 +109,8 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
     if (store && folder !== undefined) {
       manifest.frames.sort((a, b) => a.frame - b.frame)
       const frames = { first, last, read: async (f: number) => decodeFrame(await store.get(f)) }
-      manifest.files = await writeFiles(kind, shot, folder, flags.backward ? backward(frames) : frames)
+      manifest.sums = await writeFiles(kind, shot, folder, flags.backward ? backward(frames) : frames)
+      manifest.files = Object.keys(manifest.sums)
       await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
     }
   } finally {
@@ -172,21 +177,26 @@ async function openStore(folder: string) {
   }
 }
 
+/** Returns the SHA-256 of each file by its name. */
 async function writeFiles(
   kind: ExportKind,
   shot: Shot,
   folder: string,
   frames: Parameters<ExportKind['files']>[1],
-): Promise<string[]> {
-  const names: string[] = []
+): Promise<Record<string, string>> {
+  const sums: Record<string, string> = {}
   for await (const { name, pieces } of kind.files(shot, frames)) {
     const stream = createWriteStream(join(folder, name))
-    for await (const piece of pieces) if (!stream.write(piece)) await once(stream, 'drain')
+    const sum = createHash('sha256')
+    for await (const piece of pieces) {
+      sum.update(piece)
+      if (!stream.write(piece)) await once(stream, 'drain')
+    }
     stream.end()
     await once(stream, 'finish')
-    names.push(name)
+    sums[name] = sum.digest('hex')
   }
-  return names
+  return sums
 }
 
 /** Reads a written cache back and compares it with what was meant to be in it. */
@@ -232,6 +242,12 @@ export async function verifyCommand(folder: string, flags: { json?: boolean }): 
         'triangles',
         contents,
       )
+  }
+  for (const [name, sum] of faults.length === 0 ? Object.entries(manifest.sums ?? {}) : []) {
+    const bytes = await readFile(join(folder, name)).catch(() => null)
+    if (!bytes) faults.push(`${name}: is missing`)
+    else if (createHash('sha256').update(bytes).digest('hex') !== sum)
+      faults.push(`${name}: differs from what was written`)
   }
   const particles = manifest.frames.reduce(
     (sum, f) => sum + f.populations.reduce((all, p) => all + p.particles, 0),

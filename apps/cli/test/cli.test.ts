@@ -88,6 +88,23 @@ test.each(['ply', 'usda'])(
   },
 )
 
+test('verify finds a trail that was touched or taken away', async () => {
+  await write('prism.obj', prism)
+  const [population] = shot().populations
+  const drawn = { ...population, look: { trail: { length: 4, width: 0.01 } } }
+  const out = join(folder, 'trails')
+  const path = await write('drawn.json', shot({ populations: [drawn] }))
+  expect((await tangle('bake', path, '--out', out)).code).toBe(0)
+  expect((await tangle('verify', out)).code).toBe(0)
+  const file = join(out, 'dust.trails.0009.ply')
+  const bytes = await readFile(file)
+  bytes[bytes.length - 3]! ^= 1
+  await writeFile(file, bytes)
+  expect((await tangle('verify', out)).err).toMatch(/dust\.trails\.0009\.ply: differs/)
+  await rm(file)
+  expect((await tangle('verify', out)).err).toMatch(/dust\.trails\.0009\.ply: is missing/)
+})
+
 test('frames tell how far it is to the goal, who has arrived, and what overlaps', async () => {
   await write('prism.obj', prism)
   await write('four.csv', 'x,y,z\n9,0,0\n9,1,0\n9,0,1\n9,1,1\n')

@@ -61,6 +61,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'the-bell-and-the-fog': [34, 40],
   'beacon-to-dust': [50, 100],
   'ferry-queue': [40, 8],
+  'ink-on-the-figurehead': [40, 20],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

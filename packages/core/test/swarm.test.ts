@@ -12,7 +12,7 @@ import {
   type Columns,
 } from '../src/solver/columns.ts'
 import type { Mesh } from '../src/index.ts'
-import { acting, burst, column, runTo, shotOf, start } from './help.ts'
+import { acting, box, burst, column, runTo, shotOf, start } from './help.ts'
 
 type Loose = Record<string, unknown>
 const machine = createMachine()
@@ -208,6 +208,46 @@ describe('avoiding by time to collision', () => {
     expect(touching).toBeLessThan(20)
     const x = column(run, 'position').filter((_, k) => k % 3 === 0)
     expect(x.filter((one, i) => (i < 100 ? one > 0 : one < 0)).length).toBeGreaterThan(180)
+  })
+
+  test('who makes straight for a wall goes round it, and who stands in the way of one that comes makes room', () => {
+    const point: Mesh = { positions: new Float32Array(3), triangles: new Uint32Array(0) }
+    const walkers = (wall: object, births: object[], influences: object[]) => {
+      const spots = [-4, 4].map((x, k) => ({
+        id: `s${k}`,
+        source: { asset: ASSETS[k] },
+        place: { position: [x, 0, 0] },
+      }))
+      const shot = shotOf(
+        {
+          phases: ['Loose'],
+          particle: { radius: 0.2 },
+          births,
+          goals: [{ id: 'there', kind: 'vertices', mesh: 's1' }],
+          influences: [acting('avoid', { mesh: 'wall', reach: 4, moves: 'level' }), ...influences],
+        },
+        { meshes: [...spots, { id: 'wall', source: { asset: ASSETS[2] }, ...wall }] },
+      )
+      return start(
+        shot,
+        new Map([...ASSETS.map((asset) => [asset, point] as const), [ASSETS[2]!, box(0.5, 2, 3)]]),
+      )
+    }
+    /** How far outside the wall, metres, that stands at x and is 0.5 by 3 m. */
+    const outside = ([px, , pz]: number[], x = 0): number =>
+      Math.hypot(Math.max(0, Math.abs(px! - x) - 0.25), Math.max(0, Math.abs(pz!) - 1.5))
+    const born = burst({ kind: 'vertices', mesh: 's0', amount: { burst: 'all', at: 1 } })
+    const walk = walkers({}, [born], [acting('arrive', { goal: 'there', speed: 1.4 })])
+    for (let frame = 2; frame <= 360; frame++)
+      expect(outside(column(runTo(walk, frame), 'position'))).toBeGreaterThan(0.199)
+    expect(column(walk, 'position')[0]).toBeCloseTo(4, 1)
+
+    // it comes from the right at 1 m/s to where one stands still
+    const stand = walkers({ place: { position: [{ keys: [[1, -1], [145, -7]] }, 0, 0.4] } }, [born], [acting('drag', { strength: 0.5 })]) // prettier-ignore
+    for (let frame = 2; frame <= 145; frame++) {
+      const [x, y, z] = column(runTo(stand, frame), 'position') as [number, number, number]
+      expect(outside([x, y, z - 0.4], -1 - (frame - 1) / 24)).toBeGreaterThan(0.199)
+    }
   })
 })
 

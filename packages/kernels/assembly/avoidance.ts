@@ -120,6 +120,26 @@ function addLimited(acceleration: usize, i: i32, x: f64, y: f64, z: f64, limit: 
   add(acceleration, i, x * scale, y * scale, z * scale)
 }
 
+let sideX: f64 = 0.0
+let sideY: f64 = 0.0
+let sideZ: f64 = 0.0
+
+/**
+ * Unit vector along a surface with the normal n, into sideX, sideY, sideZ: where the velocity v drifts, and to the
+ * right of who faces the surface where it hardly does. 0 where it makes straight down for a floor.
+ */
+function sideOf(nx: f64, ny: f64, nz: f64, vx: f64, vy: f64, vz: f64): void {
+  const closing = -(nx * vx + ny * vy + nz * vz)
+  sideX = vx + closing * nx + 0.2 * closing * nz
+  sideY = vy + closing * ny
+  sideZ = vz + closing * nz - 0.2 * closing * nx
+  const long = squareRoot(sideX * sideX + sideY * sideY + sideZ * sideZ)
+  if (long == 0.0) return
+  sideX /= long
+  sideY /= long
+  sideZ /= long
+}
+
 /**
  * The same against the nearest point of a mesh that moves with `surface` (3 × f32 each); beyond `reach` none.
  * The nearest point goes along with who walks past, so by the law alone whoever makes straight for a wall stops
@@ -144,16 +164,11 @@ export function avoidSurface(
     const w = squareRoot(wx * wx + wy * wy + wz * wz)
     const closing = w > 0.0 ? (wx * vx + wy * vy + wz * vz) / w : 0.0
     if (closing > 0.0) {
-      const sx = vx - (closing * wx) / w - (0.2 * closing * wz) / w
-      const sy = vy - (closing * wy) / w
-      const sz = vz - (closing * wz) / w + (0.2 * closing * wx) / w
-      const s = squareRoot(sx * sx + sy * sy + sz * sz)
-      const push = squareRoot(pushX * pushX + pushY * pushY + pushZ * pushZ)
-      if (s > 0.0) {
-        pushX += (0.5 * push * sx) / s
-        pushY += (0.5 * push * sy) / s
-        pushZ += (0.5 * push * sz) / s
-      }
+      const aside = 0.5 * squareRoot(pushX * pushX + pushY * pushY + pushZ * pushZ)
+      sideOf(-wx / w, -wy / w, -wz / w, vx, vy, vz)
+      pushX += aside * sideX
+      pushY += aside * sideY
+      pushZ += aside * sideZ
     }
     addLimited(acceleration, i, k * pushX, k * pushY, k * pushZ, limit)
   }
@@ -235,5 +250,47 @@ export function applyShift(start: i32, end: i32, position: usize, velocity: usiz
   for (let k = start * 3; k < end * 3; k++) {
     writeF32(position, k, readF32(position, k) + readF32(shift, k))
     writeF32(velocity, k, readF32(velocity, k) + readF32(change, k))
+  }
+}
+
+/**
+ * Who touches a surface after all is moved off it by `firm` of the way and keeps no velocity into it: half of that
+ * turns aside. The nearest point, its normal (outward) and velocity as `feet` gives them; who is less than a radius
+ * inside comes out.
+ */
+export function stepOff(
+  start: i32, end: i32, amount: usize, position: usize, velocity: usize, radius: usize,
+  point: usize, normal: usize, surface: usize, firm: f64, flat: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    if (readF32(amount, i) == 0.0) continue
+    const r = readF32(radius, i)
+    let dx = readF32(position, i * 3) - readF32(point, i * 3)
+    let dy = readF32(position, i * 3 + 1) - readF32(point, i * 3 + 1)
+    let dz = readF32(position, i * 3 + 2) - readF32(point, i * 3 + 2)
+    const d = squareRoot(dx * dx + dy * dy + dz * dz)
+    if (d >= r) continue
+    const nx = readF32(normal, i * 3)
+    const ny = readF32(normal, i * 3 + 1)
+    const nz = readF32(normal, i * 3 + 2)
+    const outside = d > 0.0 && dx * nx + dy * ny + dz * nz >= 0.0
+    dx = outside ? dx / d : nx
+    dy = flat == 1 ? 0.0 : outside ? dy / d : ny
+    dz = outside ? dz / d : nz
+    const long = squareRoot(dx * dx + dy * dy + dz * dz)
+    if (long < 0.01) continue
+    dx /= long
+    dy /= long
+    dz /= long
+    const way = firm * (outside ? r - d : r + d)
+    add(position, i, dx * way, dy * way, dz * way)
+    const vx = readF32(velocity, i * 3) - readF32(surface, i * 3)
+    const vy = readF32(velocity, i * 3 + 1) - readF32(surface, i * 3 + 1)
+    const vz = readF32(velocity, i * 3 + 2) - readF32(surface, i * 3 + 2)
+    const closing = -firm * (dx * vx + dy * vy + dz * vz)
+    if (closing <= 0.0) continue
+    sideOf(dx, dy, dz, vx, flat == 1 ? 0.0 : vy, vz)
+    const aside = 0.5 * closing
+    add(velocity, i, dx * closing + sideX * aside, dy * closing + sideY * aside, dz * closing + sideZ * aside)
   }
 }

@@ -12,5 +12,5 @@ export { memberPoints, goalDistances, seek, arrive, settle, blend } from './goal
 export { pull, nearestOnPath, whirl, wander, limit } from './steering'
 export { cellKeys, sortCells, gatherCells, countNeighbours, namedNeighbours, overlaps } from './neighbours'
 export { flock, attractMutually, calm } from './swarm'
-export { avoid, avoidSurface, pushOf, stepAside, applyShift } from './avoidance'
+export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './avoidance'
 export { feet, holdOn, carry, surfaceWays, march, stepsAlong } from './surfaces'

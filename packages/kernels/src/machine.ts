@@ -51,6 +51,7 @@ export const KERNELS = [
   'avoid',
   'avoidSurface',
   'stepAside',
+  'stepOff',
   'applyShift',
   'attractMutually',
   'calm',

@@ -171,6 +171,7 @@ export const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[
       block(27),
     )
     run('applyShift', 0, COUNT, block(0), block(2), block(26), block(27))
+    run('stepOff', 0, COUNT, block(16), block(0), block(2), block(16), block(10), block(1), block(5), 0.7, 0)
     run('attractMutually', 0, COUNT, block(16), grid, block(0), block(10), 8, 20, 8, 3, 2, block(16), 0)
     run('calm', 0, COUNT, block(16), grid, block(0), block(10), block(4), 20, 8)
   },

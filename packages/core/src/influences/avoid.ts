@@ -73,7 +73,7 @@ export const avoid = influence({
     aside: number({
       label: 'Steps aside',
       unit: '×',
-      help: 'How far those that touch after all are moved apart at once: 1 wholly, 0 not at all',
+      help: 'How far those that touch after all, or the mesh, are moved apart at once: 1 wholly, 0 not at all',
       default: 1,
       range: [0, 1],
       usual: [0, 1],
@@ -113,17 +113,25 @@ export const avoid = influence({
     machine.run('avoidSurface', count, amount, ...motion, ...wall, size, ahead, limit, flat)
     feet.free()
   },
-  hold({ aside, moves }, { machine, columns, amount, neighbours }) {
+  hold({ aside, mesh, moves }, substep) {
     if (aside === 0) return
+    const { machine, columns, amount, bodies, neighbours } = substep
     const { heap } = machine
+    const flat = moves === 'level' ? 1 : 0
     const { count } = columns
     const { position, velocity, radius } = columns.at
     const widest = widestRadius(columns)
     const [shift, change] = [heap.allocate(count * 12), heap.allocate(count * 12)]
-    const motion = [position, velocity, radius, widest, 1, aside, moves === 'level' ? 1 : 0]
+    const motion = [position, velocity, radius, widest, 1, aside, flat]
     machine.run('stepAside', count, amount, neighbours(2 * widest, 64), ...motion, shift, change)
     machine.run('applyShift', count, position, velocity, shift, change)
     heap.free(shift)
     heap.free(change)
+    const body = mesh === undefined ? undefined : bodies.get(mesh)
+    if (!body) return
+    const feet = feetOn(machine, body, substep, 'to', position, count, 2 * widest)
+    const surface = [feet.point, feet.normal, feet.velocity]
+    machine.run('stepOff', count, amount, position, velocity, radius, ...surface, aside, flat)
+    feet.free()
   },
 })

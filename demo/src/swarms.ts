@@ -88,8 +88,8 @@ export const plankton: DemoShot = {
             name: 'Stir',
             weights: { Alive: 1 },
             strength: 3,
+            pattern: 'cells',
             scale: 0.45,
-            octaves: 2,
             change: 0.8,
             responses: [
               {

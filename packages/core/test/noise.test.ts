@@ -1,12 +1,26 @@
 /** Curl noise: no divergence (Bridson, Houriham, Nordenstam 2007), and the stated strength. */
 import { createMachine } from '@tangle/kernels'
-import { CURL_RMS, TABLE_BYTES, writeGradients } from '../src/math/gradients.ts'
+import { CURL_RMS, TABLE_BYTES, WHIRL_RMS, writeGradients } from '../src/math/gradients.ts'
 import { randoms } from '../src/math/random.ts'
 
 const machine = createMachine()
 const { heap } = machine
 const table = heap.allocate(TABLE_BYTES)
 
+const axes = heap.allocate(TABLE_BYTES)
+/** What the whirls of cells add to an acceleration of 0. */
+function whirlsAt(points: Float32Array): Float32Array {
+  const [input, output, amount] = [0, 1, 2].map(() => heap.allocate(points.byteLength)) as [
+    number,
+    number,
+    number,
+  ]
+  heap.f32(input, points.length).set(points)
+  heap.f32(output, points.length).fill(0)
+  heap.f32(amount, points.length / 3).fill(1)
+  machine.run('churn', points.length / 3, amount, output, input, table, axes, 1, 1)
+  return heap.f32(output, points.length).slice()
+}
 function curlAt(points: Float32Array): Float32Array {
   const input = heap.allocate(points.byteLength)
   const output = heap.allocate(points.byteLength)
@@ -15,8 +29,12 @@ function curlAt(points: Float32Array): Float32Array {
   return heap.f32(output, points.length).slice()
 }
 
-test('divergence is zero wherever it is measured', () => {
+test.each([
+  ['swirls', curlAt],
+  ['whirls in cells', whirlsAt],
+])('%s: divergence is zero wherever it is measured', (_, field) => {
   writeGradients(heap, table, 11, 0.37)
+  writeGradients(heap, axes, 12, 0.37)
   const step = 2 ** -7
   const points: number[] = []
   for (let i = 0; i < 500; i++) {
@@ -26,7 +44,7 @@ test('divergence is zero wherever it is measured', () => {
         points.push(...[0, 1, 2].map((k) => at[k]! + (k === axis ? side * step : 0)))
     }
   }
-  const u = curlAt(new Float32Array(points))
+  const u = field(new Float32Array(points))
   let divergence = 0
   let slope = 0
   for (let i = 0; i < 500; i++) {
@@ -40,15 +58,19 @@ test('divergence is zero wherever it is measured', () => {
   expect(divergence / slope).toBeLessThan(2e-3)
 })
 
-test('the root mean square length is the stated one, at every moment', () => {
+test.each([
+  ['swirls', curlAt, CURL_RMS],
+  ['whirls in cells', whirlsAt, WHIRL_RMS],
+])('%s: the root mean square length is the stated one, at every moment', (_, field, stated) => {
   const points = Float32Array.from({ length: 90000 }, (_, i) => randoms(9, i, 1)[0] * 60 - 30)
   const squares = [0, 0.2, 1.7].map((turns) => {
     let sum = 0
     for (const seed of [1, 2, 3, 4]) {
       writeGradients(heap, table, seed, turns)
-      sum += curlAt(points).reduce((all, v) => all + v * v, 0) / 30000 / 4
+      writeGradients(heap, axes, seed + 1, turns)
+      sum += field(points).reduce((all, v) => all + v * v, 0) / 30000 / 4
     }
     return Math.sqrt(sum)
   })
-  for (const rms of squares) expect(Math.abs(rms / CURL_RMS - 1)).toBeLessThan(0.05)
+  for (const rms of squares) expect(Math.abs(rms / stated - 1)).toBeLessThan(0.05)
 })

@@ -2,7 +2,7 @@
  * Forces without neighbours. Each adds to the acceleration A (3 × f32) and the damping C (f32) that
  * `integrate` solves. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
-import { curlX, curlY, curlZ, noise, swirl } from './noise'
+import { curlX, curlY, curlZ, noise, swirl, whirls } from './noise'
 import { readF32, squareRoot, writeF32 } from './machine'
 
 /** Brings the noise to the order of −1 … 1; common practice, no source. */
@@ -110,6 +110,21 @@ export function stir(
     writeF32(acceleration, i * 3, readF32(acceleration, i * 3) + x)
     writeF32(acceleration, i * 3 + 1, readF32(acceleration, i * 3 + 1) + y)
     writeF32(acceleration, i * 3 + 2, readF32(acceleration, i * 3 + 2) + z)
+  }
+}
+
+/** The same with a whirl in each cell: see `whirls`. */
+export function churn(
+  start: i32, end: i32, amount: usize, acceleration: usize, position: usize,
+  table: usize, axes: usize, frequency: f64, amplitude: f64,
+): void {
+  for (let i = start; i < end; i++) {
+    const w = amplitude * readF32(amount, i)
+    if (w == 0.0) continue
+    whirls(table, axes, readF32(position, i * 3) * frequency, readF32(position, i * 3 + 1) * frequency, readF32(position, i * 3 + 2) * frequency)
+    writeF32(acceleration, i * 3, readF32(acceleration, i * 3) + w * curlX)
+    writeF32(acceleration, i * 3 + 1, readF32(acceleration, i * 3 + 1) + w * curlY)
+    writeF32(acceleration, i * 3 + 2, readF32(acceleration, i * 3 + 2) + w * curlZ)
   }
 }
 

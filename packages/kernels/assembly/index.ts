@@ -1,7 +1,7 @@
 export { drawRandoms, philoxWords, philoxWord } from './random'
 export { drift, integrate, fill, exponentialDecay } from './integrate'
 export { weigh, respond, remap } from './amounts'
-export { accelerate, dampLinear, dampQuadratic, blow, stir, curlAt } from './forces'
+export { accelerate, dampLinear, dampQuadratic, blow, stir, churn, curlAt } from './forces'
 export { maskBall, maskSlab, maskBox, maskDistance, maskNoise, maskCells, noiseAt, maskFront, maskArrival, maskMix, sampleSurface, linear } from './masks'
 export { transformPoints, rippleMesh, wrinkleMesh, anchorPoints, ride } from './bodies'
 export { resize, fadeTo, tint, spinBy } from './changes'

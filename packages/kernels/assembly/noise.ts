@@ -90,6 +90,14 @@ export function swirl(table: usize, x: f64, y: f64, z: f64): void {
   noise = n
 }
 
+/** Place in a table of the vector that belongs to a cell. */
+function entryOf(x: i32, y: i32, z: i32): i32 {
+  let h = multiplyLow(x, PRIME_X) ^ multiplyLow(y, PRIME_Y) ^ multiplyLow(z, PRIME_Z)
+  h = multiplyLow(h ^ shiftRight(h, 15), 0x2c1b3c6d)
+  h = multiplyLow(h ^ shiftRight(h, 13), 0x297a2d39)
+  return ((h ^ shiftRight(h, 16)) & 255) * 3
+}
+
 /**
  * Cellular noise: distance to the nearest of the points scattered one in each unit cell, 0 … 1 (beyond 1
  * cut). Source: Worley, "A cellular texture basis function" (1996). The scatter takes the vectors of the
@@ -103,10 +111,7 @@ export function cellular(table: usize, x: f64, y: f64, z: f64): f64 {
   for (let i = -1; i <= 1; i++) {
     for (let j = -1; j <= 1; j++) {
       for (let k = -1; k <= 1; k++) {
-        let h = multiplyLow(truncate(cx) + i, PRIME_X) ^ multiplyLow(truncate(cy) + j, PRIME_Y) ^ multiplyLow(truncate(cz) + k, PRIME_Z)
-        h = multiplyLow(h ^ shiftRight(h, 15), 0x2c1b3c6d)
-        h = multiplyLow(h ^ shiftRight(h, 13), 0x297a2d39)
-        const entry = ((h ^ shiftRight(h, 16)) & 255) * 3
+        const entry = entryOf(truncate(cx) + i, truncate(cy) + j, truncate(cz) + k)
         // the vectors are unit: halved, they keep each point within its cell
         const dx = cx + <f64>i + 0.5 + 0.5 * readF64(table, entry) - x
         const dy = cy + <f64>j + 0.5 + 0.5 * readF64(table, entry + 1) - y
@@ -117,4 +122,38 @@ export function cellular(table: usize, x: f64, y: f64, z: f64): f64 {
     }
   }
   return squareRoot(best)
+}
+
+/**
+ * Curl of a cellular potential, into curlX, curlY, curlZ: a whirl about each of the points scattered one in each
+ * unit cell, P = Σ (1 − r²)³·n over the points nearer than 1, each with an axis n of its own, so
+ *   curl P = Σ −6·(1 − r²)²·(x − c) × n
+ * Sources: the points of Worley (1996), the curl of Bridson et al. (2007). `axes` is a second table.
+ */
+export function whirls(table: usize, axes: usize, x: f64, y: f64, z: f64): void {
+  const cx = floor(x)
+  const cy = floor(y)
+  const cz = floor(z)
+  curlX = 0.0
+  curlY = 0.0
+  curlZ = 0.0
+  for (let i = -1; i <= 1; i++) {
+    for (let j = -1; j <= 1; j++) {
+      for (let k = -1; k <= 1; k++) {
+        const entry = entryOf(truncate(cx) + i, truncate(cy) + j, truncate(cz) + k)
+        const dx = x - cx - <f64>i - 0.5 - 0.5 * readF64(table, entry)
+        const dy = y - cy - <f64>j - 0.5 - 0.5 * readF64(table, entry + 1)
+        const dz = z - cz - <f64>k - 0.5 - 0.5 * readF64(table, entry + 2)
+        const t = 1.0 - dx * dx - dy * dy - dz * dz
+        if (t <= 0.0) continue
+        const gain = -6.0 * t * t
+        const nx = readF64(axes, entry)
+        const ny = readF64(axes, entry + 1)
+        const nz = readF64(axes, entry + 2)
+        curlX += gain * (dy * nz - dz * ny)
+        curlY += gain * (dz * nx - dx * nz)
+        curlZ += gain * (dx * ny - dy * nx)
+      }
+    }
+  }
 }

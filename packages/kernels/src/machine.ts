@@ -13,6 +13,7 @@ export const KERNELS = [
   'dampQuadratic',
   'blow',
   'stir',
+  'churn',
   'curlAt',
   'maskBall',
   'maskSlab',

@@ -34,6 +34,7 @@ export const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[
       0.3,
       0.5,
     )
+    run('churn', 0, COUNT, block(12), block(3), block(0), block(10), block(11), 0.7, 1.1)
     run('stir', 0, COUNT, block(12), block(3), block(0), block(10), 9216, 1, 0.7, 1.1, 0.5)
   },
   amounts: (run) => {

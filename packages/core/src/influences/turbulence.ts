@@ -1,5 +1,5 @@
-import { CURL_RMS, TABLE_BYTES, writeGradients } from '../math/gradients.ts'
-import { number } from '../shot/parameters.ts'
+import { CURL_RMS, TABLE_BYTES, WHIRL_RMS, writeGradients } from '../math/gradients.ts'
+import { choice, number } from '../shot/parameters.ts'
 import { influence } from './kind.ts'
 
 /** Most octaves: the finest is then 2⁷ times smaller than the scale. */
@@ -7,7 +7,7 @@ const MOST_OCTAVES = 8
 
 /**
  * a = strength · Σ 2^(−o) · curl(2^o · x / scale) / norm, so that `strength` is the root mean square
- * acceleration. Source: Bridson, Houriham, Nordenstam 2007.
+ * acceleration; in cells, one layer of whirls likewise. Source: Bridson, Houriham, Nordenstam 2007.
  */
 export const turbulence = influence({
   kind: 'turbulence',
@@ -15,7 +15,8 @@ export const turbulence = influence({
   label: 'Turbulence',
   glyph: '≋',
   help: 'Swirling push without sources or sinks (curl noise)',
-  source: 'Bridson, Houriham, Nordenstam, "Curl-noise for procedural fluid flow" (2007)',
+  source:
+    'Bridson, Houriham, Nordenstam, "Curl-noise for procedural fluid flow" (2007); in cells: Worley, "A cellular texture basis function" (1996)',
   parameters: {
     strength: number({
       label: 'Strength',
@@ -27,6 +28,12 @@ export const turbulence = influence({
       step: 0.05,
       keyable: true,
       responsive: true,
+    }),
+    pattern: choice({
+      label: 'Pattern',
+      help: 'Flowing swirls, or a whirl of its own in each cell',
+      default: 'swirls',
+      options: { swirls: 'swirls', cells: 'cells' },
     }),
     scale: number({
       label: 'Scale',
@@ -46,6 +53,7 @@ export const turbulence = influence({
       range: [1, MOST_OCTAVES],
       usual: [1, 6],
       whole: true,
+      when: { pattern: 'swirls' },
     }),
     change: number({
       label: 'Change',
@@ -57,8 +65,17 @@ export const turbulence = influence({
       step: 0.01,
     }),
   },
-  act({ scale, octaves, change }, { machine, columns, amount, time, seed, scratch }) {
+  act({ pattern, scale, octaves, change }, { machine, columns, amount, time, seed, scratch }) {
     const tables = scratch(TABLE_BYTES * MOST_OCTAVES)
+    const { acceleration, position } = columns.at
+    if (pattern === 'cells') {
+      const axes = tables + TABLE_BYTES
+      writeGradients(machine.heap, tables, seed, time * change * 0.25)
+      writeGradients(machine.heap, axes, seed + 1, time * change * 0.25)
+      const whirls = [tables, axes, 1 / scale, 1 / WHIRL_RMS]
+      machine.run('churn', columns.count, amount, acceleration, position, ...whirls)
+      return
+    }
     let squares = 0
     for (let octave = 0; octave < octaves; octave++) {
       // finer swirls live shorter: Kolmogorov's turnover time goes with size^(2/3)
@@ -66,7 +83,6 @@ export const turbulence = influence({
       writeGradients(machine.heap, tables + octave * TABLE_BYTES, seed + octave, turns)
       squares += 4 ** -octave
     }
-    const { acceleration, position } = columns.at
     machine.run(
       'stir',
       columns.count,

@@ -10,6 +10,9 @@ export const TABLE_BYTES = ENTRIES * 3 * 8
 /** Root mean square length of the curl of the noise, measured (noise.test.ts). */
 export const CURL_RMS = 0.03944
 
+/** The same of the whirls in cells. */
+export const WHIRL_RMS = 1.601
+
 /**
  * Writes the lattice vectors of the noise kernel, turned to a moment. Each turns in a plane of its own, at one of four speeds that have no common period, so the field never repeats.
  * Source: Perlin, Neyret, "Flow noise" (2001).

@@ -91,6 +91,11 @@ function farthest(list: usize, found: i32): i32 {
   return at
 }
 
+/** 0, −1, 1, −2, 2, …: what is near is looked at first, and little is put into a list to give way again. */
+function zigzag(n: i32): i32 {
+  return n % 2 == 0 ? truncate(<f64>n / 2.0) : -truncate(<f64>(n + 1) / 2.0)
+}
+
 /** Square of the distance to the cell so many cells on, in widths of a cell, from a place in this one. */
 function gapTo(step: i32, place: f64): f64 {
   if (step == 0) return 0.0
@@ -129,8 +134,10 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
     const wide = <f64>shell
     const done = (wide - 1.0) / perMetre
     if (looked > MOST_LOOKED_AT || done * done > worst * 1.000001) break
-    for (let dz = -shell; dz <= shell; dz++) {
-      for (let dy = -shell; dy <= shell; dy++) {
+    for (let n = 0; n <= 2 * shell; n++) {
+      const dz = zigzag(n)
+      for (let m = 0; m <= 2 * shell; m++) {
+        const dy = zigzag(m)
         // what of the row the sphere of the worst covers; a little more, for places in a cell are rounded
         const room = worst * perMetre * perMetre * 1.000001 - gapTo(dz, pz) - gapTo(dy, py)
         if (room < 0.0) continue

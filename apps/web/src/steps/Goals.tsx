@@ -1,6 +1,8 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Button, IconButton } from '@mui/material'
+import { Button, IconButton, Typography } from '@mui/material'
 import { GOALS, MOST_GOALS, type Goal, type Population } from '@tangle/core'
+import type { PackedPopulation } from '@tangle/runtime/browser'
+import { useEngineSlowly } from '../engine/useEngine.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
@@ -83,6 +85,7 @@ export function Goals({ population, index }: { population: Population; index: nu
               values={goal}
               path={['populations', index, 'goals', at]}
             />
+            <MeanWay population={population.id} goal={goal.id} />
           </Section>
           <Section title="Make them go there">
             <Button variant="outlined" onClick={() => makeMorph(population, index, goal)}>
@@ -96,4 +99,34 @@ export function Goals({ population, index }: { population: Population; index: nu
       </Button>
     </Panel>
   )
+}
+
+/** How far they are from their places now, to compare pairings by. */
+function MeanWay({ population, goal }: { population: string; goal: string }) {
+  const way = useEngineSlowly((e) =>
+    meanWay(
+      e.populations().find((one) => one.id === population),
+      goal,
+    ),
+  )
+  if (way === null) return null
+  return (
+    <Typography data-testid="mean-way" sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+      {Number(way.toPrecision(3))} m from their places on average, at this frame
+    </Typography>
+  )
+}
+
+/** Over the sample that the stage has, metres; null where nobody has a place. */
+function meanWay(population: PackedPopulation | undefined, goal: string): number | null {
+  const sample = population?.goals.find((one) => one.goal === goal)
+  if (!population || !sample || sample.ids.length === 0) return null
+  const { ids, positions } = population
+  let [sum, i] = [0, 0]
+  sample.ids.forEach((id, k) => {
+    // both are in rising order
+    while (ids[i]! < id) i++
+    sum += Math.hypot(...[0, 1, 2].map((axis) => sample.places[k * 3 + axis]! - positions[i * 3 + axis]!))
+  })
+  return sum / sample.ids.length
 }

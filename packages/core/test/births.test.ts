@@ -113,6 +113,11 @@ test('scatter: even points keep as far apart as in the paper, clusters keep toge
   )
   sides.forEach((n) => expect(Math.abs(n - 100)).toBeLessThan(12))
 
+  // a few, too, whatever the seed
+  for (let few = 1; few <= 12; few++)
+    for (let seed = 1; seed <= 6; seed++)
+      expect(aliveAt(shotOf({ births: [burst({ amount: { burst: few, at: 1 }, scatter: 'even' })] }, { seed }), 1)).toBe(few) // prettier-ignore
+
   const clusters = born({ scatter: 'clusters', clusters: 3, clusterRadius: 0.1 })
   const heads: number[][] = []
   for (let i = 0; i < 600; i++) {

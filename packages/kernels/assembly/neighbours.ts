@@ -133,7 +133,7 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
   for (let shell = 1; shell <= shells; shell++) {
     const wide = <f64>shell
     const done = (wide - 1.0) / perMetre
-    if (looked > MOST_LOOKED_AT || done * done > worst * 1.000001) break
+    if (looked >= MOST_LOOKED_AT || done * done > worst * 1.000001) break
     for (let n = 0; n <= 2 * shell; n++) {
       const dz = zigzag(n)
       for (let m = 0; m <= 2 * shell; m++) {
@@ -147,17 +147,18 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
         // the first shell has its own cell with it; of a row inside a later one only the two ends are new
         const inside = shell > 1 && dz > -shell && dz < shell && dy > -shell && dy < shell
         const ends = inside ? 2 : 1
-        for (let end = 0; end < ends; end++) {
-          const low = inside && end == 1 ? cx + shell : from > cx - shell ? from : cx - shell
-          const high = inside && end == 0 ? cx - shell : to < cx + shell ? to : cx + shell
+        for (let side = 0; side < ends; side++) {
+          const low = inside && side == 1 ? cx + shell : from > cx - shell ? from : cx - shell
+          const high = inside && side == 0 ? cx - shell : to < cx + shell ? to : cx + shell
           const long = high - low + 1
           let bucket = bucketOf(low, cy + dy, cz + dz, mask)
           let left = long
           while (left > 0) {
             // the row goes on in the first bucket where it comes to the last
             const run = bucket + left > mask + 1 ? mask + 1 - bucket : left
-            const last = readI32(first, bucket + run)
+            const end = readI32(first, bucket + run)
             let e = readI32(first, bucket)
+            const last = end - e > MOST_LOOKED_AT - looked ? e + MOST_LOOKED_AT - looked : end
             looked += last - e
             for (; e < last; e++) {
               const ex = readF32(entries, e * 8)

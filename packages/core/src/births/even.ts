@@ -43,7 +43,7 @@ export function evenPoints(
 /**
  * Indices of the `count` places that stay, in their order. The paper takes out one place after the other, by a heap.
  * Here all go at once that are the most crowded within 2r of themselves and among the most crowded tenth of all: they
- * do not touch one another's weights, so it is the same but for the order, and 20 times as fast with 200,000 places.
+ * do not touch one another's weights, so it is the same but for the order, and with lists of neighbours about five times as fast at 200,000 places.
  */
 function eliminate(places: Float32Array, count: number, area: number): Uint32Array {
   const all = places.length / 3
@@ -92,14 +92,16 @@ function distance(p: Float32Array, i: number, j: number): number {
 function crowdedTenth(weights: Float64Array, gone: Uint8Array, left: number): number {
   let most = 0
   for (let i = 0; i < weights.length; i++) if (!gone[i] && weights[i]! > most) most = weights[i]!
-  if (most === 0) return 0
+  // no weight is left, but for rounding: any may go
+  if (most === 0) return -Infinity
   const bins = new Uint32Array(1024)
   const scale = 1023 / most
   for (let i = 0; i < weights.length; i++)
     if (!gone[i] && weights[i]! >= 0) bins[Math.floor(weights[i]! * scale)]!++
   let bin = 1023
   for (let above = 0; bin > 0; bin--) if ((above += bins[bin]!) >= left / 10) break
-  return bin / scale
+  // the most crowded always reach it
+  return Math.min(most, bin / scale)
 }
 
 /**

@@ -2,6 +2,7 @@ import type { Machine } from '@tangle/kernels'
 import { inverse } from '../math/vector.ts'
 import type { Body } from '../solver/bodies.ts'
 import { nearSurface } from './distance.ts'
+import { weightsAt } from './weights.ts'
 
 export interface SurfaceNear {
   /** Pointers: 3 × f32 nearest point in the world, f32 distance in metres, u32 triangle. */
@@ -30,6 +31,24 @@ export function surfaceNear(
     heap.free(map)
   }
   return near
+}
+
+/** On which triangle of a body points of the world (pointer, 3 × f32) are at a frame, and where on it: nearest places. */
+export function footWeights(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  points: number,
+  count: number,
+): { triangles: Uint32Array; weights: Float32Array } {
+  const { heap } = machine
+  const near = nearSurface(machine, body, frame, points, count, false)
+  const triangles = heap.u32(near.triangle, count).slice()
+  const places = heap.f32(near.point, count * 3).slice()
+  near.free()
+  const { into } = body.treeAt(frame)
+  const positions = into ? body.sizedAt(frame) : body.worldView(frame)
+  return { triangles, weights: weightsAt({ positions, triangles: body.mesh.triangles }, triangles, places) }
 }
 
 export interface Feet extends SurfaceNear {

@@ -1,6 +1,6 @@
 import { buildTree, closestPoints, freeTree } from '../geometry/tree.ts'
 import { weightsAt } from '../geometry/weights.ts'
-import { nearSurface } from '../geometry/distance.ts'
+import { footWeights } from '../geometry/feet.ts'
 import type { Mesh } from '../geometry/mesh.ts'
 import type { Points } from '../births/kind.ts'
 import { choice, number, reference, type ValuesOf } from '../shot/parameters.ts'
@@ -61,15 +61,7 @@ type Values = ValuesOf<typeof PARAMETERS>
 
 /** The point of the surface that is nearest to each. */
 function nearest({ mesh }: Values, { machine, seekers, frame, body }: GoalContext): Points {
-  const target = body(mesh)
-  const count = seekers.ids.length
-  const near = nearSurface(machine, target, frame, seekers.positions, count, false)
-  const triangles = machine.heap.u32(near.triangle, count).slice()
-  const points = machine.heap.f32(near.point, count * 3).slice()
-  near.free()
-  const { into } = target.treeAt(frame)
-  const positions = into ? target.sizedAt(frame) : target.worldView(frame)
-  return { triangles, weights: weightsAt({ positions, triangles: target.mesh.triangles }, triangles, points) }
+  return footWeights(machine, body(mesh), frame, seekers.positions, seekers.ids.length)
 }
 
 /** The point with the same texture coordinates as the place where each was born. */

@@ -1,5 +1,4 @@
-import { nearSurface } from '../geometry/distance.ts'
-import { weightsAt } from '../geometry/weights.ts'
+import { footWeights } from '../geometry/feet.ts'
 import { choice, number } from '../shot/parameters.ts'
 import { RIGID } from '../solver/columns.ts'
 import type { Body } from '../solver/bodies.ts'
@@ -76,19 +75,10 @@ export const uv = mask({
 
 /** On which triangle each place is, and where on it. */
 function feetOf(body: Body, { count, positions, frame, anchors }: Places, { machine }: MaskContext) {
-  const { heap } = machine
-  const corners = body.mesh.triangles
-  const triangles = new Uint32Array(count)
-  const weights = new Float32Array(count * 2)
-  const near = nearSurface(machine, body, frame, positions, count, false)
-  triangles.set(heap.u32(near.triangle, count))
-  const points = heap.f32(near.point, count * 3).slice()
-  near.free()
-  const { into } = body.treeAt(frame)
-  const shape = { positions: into ? body.sizedAt(frame) : body.worldView(frame), triangles: corners }
-  weights.set(weightsAt(shape, triangles, points))
+  const { triangles, weights } = footWeights(machine, body, frame, positions, count)
   if (!anchors) return { triangles, weights }
   // who was born on it is where it was born
+  const { heap } = machine
   const [on, at] = [heap.u32(anchors.anchor, count * 2), heap.f32(anchors.at, count * 3)]
   for (let i = 0; i < count; i++) {
     if (on[i * 2] !== body.number || on[i * 2 + 1] === RIGID) continue

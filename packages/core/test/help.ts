@@ -85,3 +85,27 @@ export function sphere(rings: number): Mesh {
   }
   return weld({ positions: new Float32Array(positions), triangles: new Uint32Array(triangles) })
 }
+
+/** A set of points, for births on its vertices. */
+export const points = (...places: number[][]): Mesh =>
+  weld({ positions: new Float32Array(places.flat()), triangles: new Uint32Array() })
+export const asset = (n: number): string => `sha256:${String(n).repeat(64)}`
+export const all = (mesh: string, more = {}) => ({
+  id: mesh,
+  kind: 'vertices',
+  mesh,
+  into: 'Loose',
+  amount: { burst: 'all', at: 1 },
+  inherit: 0,
+  ...more,
+})
+/** Particles at the points of some meshes, `a`, `b` and so on. */
+export function scene(meshes: Mesh[], population: object, quality = {}, rest = {}): Simulation {
+  const names = meshes.map((_, n) => 'abcd'[n]!)
+  const shot = shotOf({ births: names.map((name) => all(name)), ...population } as never, {
+    quality: { substeps: 10, ...quality },
+    meshes: names.map((id, n) => ({ id, source: { asset: asset(n) } })),
+    ...rest,
+  })
+  return start(shot, new Map(meshes.map((mesh, n) => [asset(n), mesh])))
+}

@@ -2,7 +2,7 @@
 import { createMachine, type KernelName } from '@tangle/kernels'
 import KDBush from 'kdbush'
 import { random } from '../src/math/random.ts'
-import { buildGrid, measureOverlaps, neighbourCounts } from '../src/solver/neighbours.ts'
+import { buildGrid, crowdOf, measureOverlaps, neighbourCounts } from '../src/solver/neighbours.ts'
 import {
   createColumns,
   floats,
@@ -40,7 +40,7 @@ function accelerated(kernel: KernelName, columns: Columns, reach: number, ...res
   const { heap } = machine
   const amount = heap.allocate(columns.count * 4)
   heap.f32(amount, columns.count).fill(1)
-  const grid = buildGrid(machine, columns, reach, 24)
+  const grid = buildGrid(machine, crowdOf(columns), reach, 24)
   machine.run(kernel, columns.count, amount, grid.at, ...rest)
   grid.free()
   return [...floats(columns, 'acceleration')]
@@ -56,7 +56,7 @@ describe('neighbours', () => {
     index.finish()
     const found = (reach: number, most: number): number[][] => {
       const out = machine.heap.allocate(count * most * 4)
-      const grid = buildGrid(machine, columns, reach, most)
+      const grid = buildGrid(machine, crowdOf(columns), reach, most)
       machine.run('namedNeighbours', count, columns.at.position, grid.at, reach, most, out)
       grid.free()
       const names = [...new Int32Array(machine.heap.u32(out, count * most))]

@@ -14,3 +14,6 @@ export { cellKeys, sortCells, gatherCells, countNeighbours, namedNeighbours, ove
 export { flock, attractMutually, calm } from './swarm'
 export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './avoidance'
 export { feet, holdOn, carry, surfaceWays, march, stepsAlong } from './surfaces'
+export { guard, meet, planesNear } from './colliders'
+export { countTouches, gatherBundle, giveVelocity, halfWay, keepPlaces, knowPairs, lean, listPairs, markPairs, packPairs, partPairs, partPlanes, scatterBundle, settlePairs, settlePlanes, solvePairs, solvePlanes, tire, wakePairs, warmPairs } from './bundle'
+export { addPull, cutLinks, energyOfLinks, linkPartners, pullOfLinks, solveLinks, startLinks, strainLinks } from './links'

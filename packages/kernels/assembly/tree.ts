@@ -6,16 +6,18 @@
  */
 import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
-let nearX: f64 = 0.0
-let nearY: f64 = 0.0
-let nearZ: f64 = 0.0
+/** The place and the triangle that were found last. */
+export let nearX: f64 = 0.0
+export let nearY: f64 = 0.0
+export let nearZ: f64 = 0.0
+export let nearTriangle: i32 = -1
 
 /**
  * Closest point of triangle t to p, into nearX, nearY, nearZ; returns the squared distance.
  * Source: Ericson, "Real-Time Collision Detection" (2005), §5.1.5: the Voronoi regions of the
  * vertices, edges and face in turn.
  */
-function closestOnTriangle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
+export function closestOnTriangle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
   const o = t * 9
   const ax = readF32(vertices, o)
   const ay = readF32(vertices, o + 1)
@@ -82,6 +84,55 @@ function boxDistance(bounds: usize, node: i32, x: f64, y: f64, z: f64): f64 {
 }
 
 /**
+ * Squared distance from a place to the nearest triangle, where that is below `most` (m²), else `most`; the place on it
+ * into nearX, nearY, nearZ and its number in leaf order into nearTriangle (−1: none). `base` is where this thread's
+ * part of `stack` begins.
+ */
+export function nearestFrom(
+  bounds: usize, links: usize, vertices: usize, stack: usize, base: i32, x: f64, y: f64, z: f64, most: f64,
+): f64 {
+  let best = most
+  let found = -1
+  let bx = 0.0
+  let by = 0.0
+  let bz = 0.0
+  let depth = 1
+  writeI32(stack, base, 0)
+  while (depth > 0) {
+    depth--
+    const node = readI32(stack, base + depth)
+    if (boxDistance(bounds, node, x, y, z) >= best) continue
+    const left = readI32(links, node * 2)
+    const right = readI32(links, node * 2 + 1)
+    if (left < 0) {
+      const first = -1 - left
+      for (let t = first; t < first + right; t++) {
+        const d = closestOnTriangle(vertices, t, x, y, z)
+        if (d < best) {
+          best = d
+          found = t
+          bx = nearX
+          by = nearY
+          bz = nearZ
+        }
+      }
+    } else {
+      const dl = boxDistance(bounds, left, x, y, z)
+      const dr = boxDistance(bounds, right, x, y, z)
+      // the nearer child is popped first
+      writeI32(stack, base + depth, dl < dr ? right : left)
+      writeI32(stack, base + depth + 1, dl < dr ? left : right)
+      depth += 2
+    }
+  }
+  nearX = bx
+  nearY = by
+  nearZ = bz
+  nearTriangle = found
+  return best
+}
+
+/**
  * Closest surface point of each query (3 × f32): the point, the distance in metres and the triangle
  * (in leaf order). Beyond `limit` (metres) the surface is not looked for: the distance is the limit then, the
  * triangle −1. `stack` is scratch of 64 i32 per thread.
@@ -96,45 +147,12 @@ export function closestPoints(
     const x = readF32(queries, i * 3)
     const y = readF32(queries, i * 3 + 1)
     const z = readF32(queries, i * 3 + 2)
-    let best = limit * limit
-    let found = -1
-    let bx = 0.0
-    let by = 0.0
-    let bz = 0.0
-    let depth = 1
-    writeI32(stack, base, 0)
-    while (depth > 0) {
-      depth--
-      const node = readI32(stack, base + depth)
-      if (boxDistance(bounds, node, x, y, z) >= best) continue
-      const left = readI32(links, node * 2)
-      const right = readI32(links, node * 2 + 1)
-      if (left < 0) {
-        const first = -1 - left
-        for (let t = first; t < first + right; t++) {
-          const d = closestOnTriangle(vertices, t, x, y, z)
-          if (d < best) {
-            best = d
-            found = t
-            bx = nearX
-            by = nearY
-            bz = nearZ
-          }
-        }
-      } else {
-        const dl = boxDistance(bounds, left, x, y, z)
-        const dr = boxDistance(bounds, right, x, y, z)
-        // the nearer child is popped first
-        writeI32(stack, base + depth, dl < dr ? right : left)
-        writeI32(stack, base + depth + 1, dl < dr ? left : right)
-        depth += 2
-      }
-    }
-    writeF32(outPoint, i * 3, bx)
-    writeF32(outPoint, i * 3 + 1, by)
-    writeF32(outPoint, i * 3 + 2, bz)
-    writeF32(outDistance, i, squareRoot(best))
-    writeI32(outTriangle, i, found)
+    const squared = nearestFrom(bounds, links, vertices, stack, base, x, y, z, limit * limit)
+    writeF32(outPoint, i * 3, nearX)
+    writeF32(outPoint, i * 3 + 1, nearY)
+    writeF32(outPoint, i * 3 + 2, nearZ)
+    writeF32(outDistance, i, squareRoot(squared))
+    writeI32(outTriangle, i, nearTriangle)
   }
 }
 

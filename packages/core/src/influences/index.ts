@@ -8,12 +8,17 @@ import { attract } from './attract.ts'
 import { avoid } from './avoid.ts'
 import { blend } from './blend.ts'
 import { calm } from './calm.ts'
+import { collide } from './collide.ts'
 import { flock } from './flock.ts'
+import { floor } from './floor.ts'
 import { limits } from './limits.ts'
+import { link } from './link.ts'
 import { march } from './march.ts'
 import { mutual } from './mutual.ts'
 import { seek } from './seek.ts'
+import { selfCollision } from './selfCollision.ts'
 import { settle } from './settle.ts'
+import { sleep } from './sleep.ts'
 import { stay } from './stay.ts'
 import { vortex } from './vortex.ts'
 import { wander } from './wander.ts'
@@ -48,6 +53,11 @@ export const INFLUENCES: InfluenceKind[] = [
   limits,
   ride,
   stay,
+  link,
+  collide,
+  floor,
+  selfCollision,
+  sleep,
   size,
   fade,
   colour,

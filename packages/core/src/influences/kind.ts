@@ -1,8 +1,12 @@
 import type { Machine } from '@tangle/kernels'
 import type { Masks } from '../masks/evaluate.ts'
 import type { Body } from '../solver/bodies.ts'
+import type { Collider } from '../solver/colliders.ts'
 import type { ColumnName, Columns } from '../solver/columns.ts'
+import type { LinkRule } from '../solver/links.ts'
+import type { SleepRule, TouchRule } from '../solver/together.ts'
 import type { PlacePointers } from '../solver/goals.ts'
+import type { Influence } from '../shot/types.ts'
 import { number, type Parameters, type ValuesOf } from '../shot/parameters.ts'
 
 export const FAMILIES = ['forces', 'steering', 'goals', 'constraints', 'contact', 'change'] as const
@@ -23,6 +27,8 @@ export interface Substep {
   ahead: number
   /** Length of the substep, seconds. */
   h: number
+  /** As the document has it, with its keys. */
+  written: Influence
   /** Of this influence. */
   seed: number
   /** Pointer to an f32 per particle: weight(phase) × strength × responses to the strength. */
@@ -63,6 +69,16 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   act?(values: ValuesOf<P>, substep: Substep): void
   /** Corrects positions and velocities, after they have moved. */
   hold?(values: ValuesOf<P>, substep: Substep): void
+  /** What they run into in this substep; see solver/colliders.ts. */
+  collider?(values: ValuesOf<P>, substep: Substep): Collider | null
+  /** How they touch one another, and those of another population; see solver/bundle.ts. */
+  touch?(values: ValuesOf<P>): TouchRule
+  /** How they are linked to one another; see solver/links.ts. */
+  link?(values: ValuesOf<P>): LinkRule
+  /** When they go to sleep; see solver/bundle.ts. */
+  sleep?(values: ValuesOf<P>): SleepRule
+  /** Whom it holds wholly does not give way to links and contacts: its `hold` comes before them. */
+  pins?: boolean
   /** Changes what particles are, at the end of the substep. */
   change?(values: ValuesOf<P>, substep: Substep): void
 }

@@ -10,6 +10,7 @@ export const ride = influence({
   help: 'Keeps each at its place on the mesh, which may move and ripple; let go, it has the mesh’s velocity',
   source: 'Position by barycentric weights in the triangle of birth',
   columns: ['anchor', 'anchorAt'],
+  pins: true,
   parameters: {
     strength: number({
       label: 'Strength',

@@ -21,6 +21,9 @@ export const STREAM = {
   pairing: 16,
   wander: 17,
   places: 18,
+  /** In the kernel of colliders. */
+  deflection: 19,
+  link: 20,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

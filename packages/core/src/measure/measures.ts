@@ -1,4 +1,5 @@
 import type { MeshFacts } from '../geometry/mesh.ts'
+import type { ContactMeasures, EnergyMeasures, LinkMeasures } from './contact.ts'
 import { vectorAt } from '../shot/keys.ts'
 import type { Overlaps } from '../solver/neighbours.ts'
 import type { Goal, ShotMesh } from '../shot/types.ts'
@@ -19,6 +20,10 @@ export interface PopulationMeasures {
   goals: GoalMeasures[]
   /** Null where there are too many to be counted and nothing is there to keep them apart. */
   overlaps: Overlaps | null
+  /** Null where nothing collides, or is linked. */
+  contact: ContactMeasures | null
+  links: LinkMeasures | null
+  energy: EnergyMeasures
 }
 /** Distance to a goal of those that make for it now, metres: median, 90 % and greatest. */
 export interface GoalMeasures {
@@ -51,6 +56,9 @@ interface Measured {
   /** −1 for those that have none. */
   goals: { goal: Goal; distances: Float32Array }[]
   overlaps: Overlaps | null
+  contact: ContactMeasures | null
+  links: LinkMeasures | null
+  energy: EnergyMeasures
 }
 
 /** At most this many particles are sorted for a percentile; they are taken evenly. */
@@ -65,7 +73,7 @@ export function measureFrame(
 }
 
 function measure(
-  { id, phases, columns, born, died, goals, overlaps }: Measured,
+  { id, phases, columns, born, died, goals, ...rest }: Measured,
   reach: number,
 ): PopulationMeasures {
   const byPhase = new Array<number>(phases.length).fill(0)
@@ -95,7 +103,7 @@ function measure(
     speed: { median: at(0.5), high: at(0.9), most: Math.sqrt(most) },
     astray,
     goals: goals.map(({ goal, distances }) => measureGoal(goal, distances)),
-    overlaps,
+    ...rest,
   }
 }
 

@@ -9,7 +9,7 @@ import type { Influence, Population } from '../shot/types.ts'
 import type { PopulationRun } from './runs.ts'
 import { compact, floats } from './columns.ts'
 import { placesOf, type GoalRun, type GoalWorld, type PlacePointers } from './goals.ts'
-import { buildGrid, type Grid } from './neighbours.ts'
+import { buildGrid, crowdOf, type Grid } from './neighbours.ts'
 
 export interface ActedRun extends PopulationRun, GoalRun {
   source: Population
@@ -32,17 +32,51 @@ export interface Moment extends GoalWorld {
 
 type Hook = 'act' | 'hold' | 'change'
 
-/** Calls one hook of every influence that does something now, in their order. */
-export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
-  const { columns, source } = run
+/** Calls one hook of every influence that does something now, in their order; of `pinning` ones only, or of the others. */
+export function runInfluences(run: ActedRun, moment: Moment, hook: Hook, pinning?: boolean): void {
+  const share = sharing(run, moment, hook)
+  for (const influence of run.source.influences) {
+    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
+    if (!kind[hook] || (pinning !== undefined && pinning !== (kind.pins ?? false))) continue
+    const asked = share.ask(influence, kind)
+    if (!asked) continue
+    ;(kind as Required<InfluenceKind>)[hook](asked.values, asked.substep)
+    asked.free()
+    // whoever holds particles moves them: the next one looks anew
+    if (hook === 'hold') share.forget()
+  }
+  share.forget()
+}
+
+export interface Asked {
+  influence: Influence
+  values: Parameters<Required<InfluenceKind>['act']>[0]
+  substep: Substep
+  free(): void
+}
+
+/** The influences with a hook that do something now, with their values and amounts, until they are freed. */
+export function askInfluences(
+  run: ActedRun,
+  moment: Moment,
+  hook: 'collider' | 'touch' | 'link' | 'sleep' | 'pins',
+): Asked[] {
+  const share = sharing(run, moment, 'hold')
+  return run.source.influences.flatMap((influence) => {
+    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
+    return kind[hook] ? (share.ask(influence, kind) ?? []) : []
+  })
+}
+
+/** Asks influences of one stage, which share grids and places. */
+function sharing(run: ActedRun, moment: Moment, hook: Hook) {
+  const { columns } = run
   const { machine, from, to } = moment
   const { heap } = machine
-  if (columns.count === 0) return
   const middle = (from + to) / 2
   const shared = sharedOf(run, moment, hook)
-  for (const influence of source.influences) {
-    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
-    if (!kind[hook] || !writeWeights(machine, run, influence, kind, middle)) continue
+  function ask(influence: Influence, kind: InfluenceKind): Asked | null {
+    if (columns.count === 0 || !writeWeights(machine, run, influence, kind, middle)) return null
     const owned: number[] = []
     const block = (): number => {
       const pointer = heap.allocate(columns.count * 4)
@@ -57,6 +91,7 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
       time: (middle - moment.first) / moment.rate,
       ahead: hook === 'act' ? moment.h / 2 : 0,
       ...shared,
+      written: influence,
       seed: seedFrom(run.seed, influence.id),
       amount,
       factors(parameter) {
@@ -73,12 +108,10 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook): void {
       },
     }
     respond(influence, 'strength', substep, amount)
-    ;(kind as Required<InfluenceKind>)[hook](valuesAt(kind.parameters, influence, middle), substep)
-    for (const pointer of owned) heap.free(pointer)
-    // whoever holds particles moves them: the next one looks anew
-    if (hook === 'hold') shared.forget()
+    const values = valuesAt(kind.parameters, influence, middle) as Asked['values']
+    return { influence, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
   }
-  shared.forget()
+  return { ask, forget: () => shared.forget() }
 }
 
 /** Grids and places that several influences ask for, made once. */
@@ -88,7 +121,7 @@ function sharedOf(run: ActedRun, moment: Moment, hook: Hook) {
   return {
     neighbours(reach: number, most: number): number {
       const key = `${reach} ${most}`
-      const grid = grids.get(key) ?? buildGrid(moment.machine, run.columns, reach, most)
+      const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(run.columns), reach, most)
       grids.set(key, grid)
       return grid.at
     },

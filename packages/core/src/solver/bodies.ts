@@ -41,6 +41,10 @@ export interface Body {
   treeAt(frame: number): { tree: Tree; into: Affine | null }
   readonly moves: boolean
   readonly deforms: boolean
+  /** It moves and turns only. */
+  readonly rigid: boolean
+  /** Farthest way that one of its vertices goes between two frames, metres. */
+  swing(from: number, to: number): number
   dispose(): void
 }
 
@@ -235,6 +239,16 @@ function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: nu
     facts: meshFacts(mesh),
     moves,
     deforms: acting.length > 0,
+    rigid,
+    swing(from, to) {
+      const [a, b] = [heap.f32(momentAt(from).world, count * 3), heap.f32(momentAt(to).world, count * 3)]
+      let most = 0
+      for (let k = 0; k < a.length; k += 3) {
+        const squared = (a[k]! - b[k]!) ** 2 + (a[k + 1]! - b[k + 1]!) ** 2 + (a[k + 2]! - b[k + 2]!) ** 2
+        if (squared > most) most = squared
+      }
+      return Math.sqrt(most)
+    },
     normals: () => vertexNormals(mesh),
     restTree: () => (rest ??= buildTree(heap, mesh)),
     triangles: () =>

@@ -37,6 +37,14 @@ export const COLUMNS = {
   goalAt3: { type: 'f32', width: 3, unit: 'm', kept: true },
   goal4: { type: 'u32', width: 2, unit: '', kept: true },
   goalAt4: { type: 'f32', width: 3, unit: 'm', kept: true },
+  /** By collider: whether it is on the wrong side (bits 0–15), and whether that is known (bits 16–31). */
+  wrong: { type: 'u32', width: 1, unit: '', kept: true },
+  /** Seconds for which it has lain still. */
+  still: { type: 'f32', width: 1, unit: 's', kept: true },
+  /** Half of the velocity that links gave in the last substep; see solver/bundle.ts. */
+  pull: { type: 'f32', width: 3, unit: 'm/s', kept: true },
+  /** Direction off what it touched last in this substep; zeros: it touched nothing. */
+  touched: { type: 'f32', width: 3, unit: '', kept: false },
   /** Velocity at the start of the substep. */
   before: { type: 'f32', width: 3, unit: 'm/s', kept: false },
   acceleration: { type: 'f32', width: 3, unit: 'm/s²', kept: false },
@@ -63,6 +71,10 @@ export const ON_DEMAND: ColumnName[] = [
   'goalAt3',
   'goal4',
   'goalAt4',
+  'wrong',
+  'still',
+  'pull',
+  'touched',
   'before',
   'stiffness',
 ]

@@ -5,8 +5,11 @@ import { ATTRIBUTES, type Attribute, type ColourSource, type Population } from '
 import { COLUMNS, goalColumns, ON_DEMAND, type ColumnName } from './columns.ts'
 
 /** The columns of a population: those that are always there, and those that one of its rules reads or writes. */
-export function columnsOf({ influences, cues, goals, look, keep }: Population): ColumnName[] {
+export function columnsOf(source: Population, all: Population[] = []): ColumnName[] {
+  const { influences, cues, goals, look, keep } = source
   const wanted = new Set<ColumnName>()
+  // others that touch it ask for the same as if it touched them
+  if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('before')
   if (look.colour.from === 'travelled') wanted.add('travelled')
   if (look.colour.from === 'own') wanted.add('colour')
   if (look.draw === 'discs') wanted.add('orientation')

@@ -9,6 +9,15 @@ const FINEST = 4
 /** Below this a cell would be finer than f32 tells places apart. */
 const LEAST_REACH = 1e-6
 
+/** Pointers to what is laid on a grid: 3 × f32, f32, 3 × f32. */
+export interface Crowd {
+  count: number
+  position: number
+  radius: number
+  velocity: number
+}
+export const crowdOf = ({ count, at }: Columns): Crowd => ({ count, ...at })
+
 export interface Grid {
   /** Pointer for the kernels. */
   at: number
@@ -20,9 +29,9 @@ export interface Grid {
  * `most` are wanted. Linear in their number. Cells are as wide as the reach, and narrower in a crowd: where a
  * particle shares its cell with more than half of those that it wants.
  */
-export function buildGrid(machine: Machine, columns: Columns, reach: number, most: number): Grid {
+export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: number): Grid {
   const { heap } = machine
-  const { count, at } = columns
+  const { count, position, radius, velocity } = crowd
   let buckets = 64
   while (buckets < count) buckets *= 2
   const header = heap.allocate(48)
@@ -33,12 +42,12 @@ export function buildGrid(machine: Machine, columns: Columns, reach: number, mos
   const lists = heap.allocate(MOST_THREADS * LIST * 16)
   let perMetre = 1 / Math.max(reach, LEAST_REACH)
   for (let finer = 1; ; finer *= 2, perMetre *= 2) {
-    machine.run('cellKeys', count, at.position, perMetre, buckets - 1, keys)
+    machine.run('cellKeys', count, position, perMetre, buckets - 1, keys)
     machine.call('sortCells', count, keys, buckets, first, order)
     if (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2) break
   }
   heap.f64(header, 6).set([perMetre, buckets - 1, first, order, entries, lists])
-  machine.run('gatherCells', count, order, at.position, at.radius, at.velocity, entries)
+  machine.run('gatherCells', count, order, position, radius, velocity, entries)
   heap.free(keys)
   return { at: header, free: () => [header, first, order, entries, lists].forEach((p) => heap.free(p)) }
 }
@@ -60,7 +69,7 @@ export function widestRadius(columns: Columns): number {
 /** Writes how many others lie within `reach` radii of each particle (f32), up to 256. */
 export function neighbourCounts(machine: Machine, columns: Columns, reach: number, out: number): void {
   const { count, at } = columns
-  const grid = buildGrid(machine, columns, widestRadius(columns) * reach, LIST)
+  const grid = buildGrid(machine, crowdOf(columns), widestRadius(columns) * reach, LIST)
   machine.run('countNeighbours', count, at.position, at.radius, grid.at, reach, out)
   grid.free()
 }
@@ -79,7 +88,7 @@ export function measureOverlaps(machine: Machine, columns: Columns): Overlaps {
   const { heap } = machine
   const { count, at } = columns
   const widest = widestRadius(columns)
-  const grid = buildGrid(machine, columns, 2 * widest, LIST)
+  const grid = buildGrid(machine, crowdOf(columns), 2 * widest, LIST)
   const [pairs, touching, depth] = [0, 1, 2].map(() => heap.allocate(count * 4)) as [number, number, number]
   machine.run('overlaps', count, at.position, at.radius, grid.at, widest, pairs, touching, depth)
   const found = { pairs: 0, share: 0, touching: 0, worst: 0 }

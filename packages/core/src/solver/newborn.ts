@@ -111,6 +111,10 @@ function startOnDemand(
   if (at.birthRadius) floats(columns, 'birthRadius').set(floats(columns, 'radius').subarray(first), first)
   if (at.opacity) floats(columns, 'opacity').fill(1, first)
   if (at.colour) floats(columns, 'colour').fill(1, first * 3)
+  if (at.wrong) words(columns, 'wrong').fill(0, first)
+  if (at.still) floats(columns, 'still').fill(0, first)
+  if (at.pull) floats(columns, 'pull').fill(0, first * 3)
+  if (at.touched) floats(columns, 'touched').fill(0, first * 3)
   if (at.orientation) {
     const orientation = floats(columns, 'orientation')
     for (let i = first; i < columns.count; i++) orientation.set([0, 0, 0, 1], i * 4)

@@ -3,20 +3,15 @@ import type { Mesh } from '../geometry/mesh.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { createMasks, type Masks } from '../masks/evaluate.ts'
 import { seedFrom } from '../math/random.ts'
+import { measureContact, measureEnergy, measureLinks } from '../measure/contact.ts'
 import { measureFrame, type Measures } from '../measure/measures.ts'
 import { valueAt } from '../shot/keys.ts'
 import { meshesInUse } from '../shot/references.ts'
 import type { Population, Shot } from '../shot/types.ts'
-import {
-  bury,
-  driftHalf,
-  gatherInfluences,
-  integrate,
-  runInfluences,
-  type ActedRun,
-  type Moment,
-} from './acted.ts'
+import { bury, driftHalf, gatherInfluences, integrate, runInfluences, type Moment } from './acted.ts'
 import { createBodies, type Body } from './bodies.ts'
+import { holdTogether, loosen } from './bundle.ts'
+import type { BundleRun, World } from './together.ts'
 import { giveBirths } from './born.ts'
 import type { BirthState } from './runs.ts'
 import {
@@ -32,6 +27,7 @@ import {
 import { giveCues } from './cued.ts'
 import { columnsOf } from './demand.ts'
 import { goalDistances, pairSeekers, sampleGoal, type GoalSample } from './goals.ts'
+import type { LinkState } from './links.ts'
 import { measureOverlaps } from './neighbours.ts'
 import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from './eaten.ts'
 
@@ -51,7 +47,11 @@ export interface Snapshot {
     nextId: number
     /** By id of the birth. */
     births: Record<string, BirthState>
+    /** By id of the influence. */
+    links: Record<string, LinkState>
   }[]
+  /** What bore in the last substep; see solver/bundle.ts. */
+  contacts: Float64Array
   bytes: number
 }
 
@@ -81,7 +81,7 @@ export interface SimulationOptions {
   stop?: () => boolean
 }
 
-interface Run extends ActedRun {
+interface Run extends BundleRun {
   /** Of the frame just computed. */
   bornBefore: number
   diedBefore: number
@@ -107,6 +107,7 @@ export function createSimulation(
 
   const stretch = (from: number, to: number) => ({ from, to, rate, first, last, opening: to === from, share })
   const world = { machine, shot, bodies, masks, runs }
+  const together: World = { runs, iterations: shot.quality.iterations, contacts: new Float64Array(0) }
   const beBorn = (from: number, to: number): void => {
     for (const run of runs) giveBirths(run, stretch(from, to))
     for (const run of runs) pairSeekers(world, run, from)
@@ -123,7 +124,10 @@ export function createSimulation(
     each(driftHalf)
     each(gatherInfluences)
     each(integrate)
-    each((run) => runInfluences(run, moment, 'hold'))
+    each(loosen)
+    each((run) => runInfluences(run, moment, 'hold', true))
+    holdTogether(together, moment)
+    each((run) => runInfluences(run, moment, 'hold', false))
     each((run) => runInfluences(run, moment, 'change'))
     each((run) => bury(run, h))
   }
@@ -169,6 +173,9 @@ export function createSimulation(
             distances: wantedDistances(goal.id, run, goalDistances(world, run, goal.id, frame), frame),
           })),
           overlaps: overlapsMatter(run) ? measureOverlaps(machine, run.columns) : null,
+          contact: measureContact(run, { ...world, from: frame, to: frame, first, rate, h }),
+          links: measureLinks(run),
+          energy: measureEnergy(run, frame),
         })),
         bodies.values(),
       ),
@@ -184,15 +191,17 @@ export function createSimulation(
         count: run.columns.count,
         nextId: run.nextId,
         births: Object.fromEntries(run.births.map(({ rule, state }) => [rule.id, { ...state }])),
+        links: Object.fromEntries([...run.links].map(([id, state]) => [id, { ...state }])),
       }))
-      const bytes = populations.reduce(
-        (sum, p) => sum + Object.values(p.columns).reduce((all, column) => all + column.byteLength, 0),
-        0,
-      )
-      return { frame, populations, bytes }
+      const bytes = populations.reduce((sum, { columns, links }) => {
+        const arrays = [...Object.values(columns), ...Object.values(links).map((one) => one.records)]
+        return arrays.reduce((all, array) => all + array.byteLength, sum)
+      }, together.contacts.byteLength)
+      return { frame, populations, contacts: together.contacts, bytes }
     },
     restore(snapshot) {
       frame = snapshot.frame
+      together.contacts = snapshot.contacts
       runs.forEach((run, n) => {
         const saved = snapshot.populations[n]!
         run.columns.count = 0
@@ -200,6 +209,7 @@ export function createSimulation(
         run.columns.count = saved.count
         for (const name of stateColumns(run.columns)) words(run.columns, name).set(saved.columns[name]!)
         run.nextId = saved.nextId
+        run.links = new Map(Object.entries(saved.links).map(([id, state]) => [id, { ...state }]))
         // a birth that is new since the snapshot starts from nothing
         for (const birth of run.births) birth.state = { owed: 0, done: 0, ...saved.births[birth.rule.id] }
       })
@@ -250,7 +260,7 @@ function startPopulation(
   masks: Masks,
 ): Run {
   const seed = seedFrom(shot.seed, source.id)
-  const columns = createColumns(machine.heap, columnsOf(source))
+  const columns = createColumns(machine.heap, columnsOf(source, shot.populations))
   reserve(columns, 1)
   return {
     source,
@@ -270,6 +280,7 @@ function startPopulation(
     phases: source.phases,
     seed,
     scratch: new Map(),
+    links: new Map(),
     weights: machine.heap.allocate(8 * source.phases.length),
   }
 }

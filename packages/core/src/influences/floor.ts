@@ -1,0 +1,53 @@
+import { number, vector } from '../shot/parameters.ts'
+import { valuesAt } from '../shot/keys.ts'
+import { unit } from '../math/vector.ts'
+import { DEFLECTION, IS_INSIDE, OFFSET } from './collide.ts'
+import { BOUNCE, FRICTION, SLIDING, STICKY } from './grip.ts'
+import { APPLIED, influence } from './kind.ts'
+
+/** An endless plane: the floor, or a wall. */
+export const floor = influence({
+  kind: 'floor',
+  family: 'contact',
+  label: 'Floor',
+  glyph: '▁',
+  help: 'They hit an endless plane: a floor, or turned, a wall or a slope',
+  source: 'Coulomb friction; Newton’s restitution',
+  columns: ['before', 'wrong', 'touched'],
+  parameters: {
+    strength: { ...APPLIED, help: 'Above 0 it is there, at 0 it is not' },
+    height: number({
+      label: 'Height',
+      unit: 'm',
+      help: 'Distance of the plane from the origin, along its direction',
+      default: 0,
+      range: [-1e6, 1e6],
+      usual: [-2, 2],
+      step: 0.01,
+      keyable: true,
+    }),
+    direction: vector({
+      label: 'Faces',
+      unit: '',
+      help: 'Which way it faces; the length does not matter',
+      default: [0, 1, 0],
+      range: [-1e6, 1e6],
+      usual: [-1, 1],
+      step: 0.01,
+      direction: true,
+    }),
+    bounce: BOUNCE,
+    friction: FRICTION,
+    sliding: SLIDING,
+    sticky: STICKY,
+    deflection: DEFLECTION,
+    offset: OFFSET,
+    ...IS_INSIDE,
+  },
+  collider({ direction, inside, out, ...grip }, { from, to, written }) {
+    const heightAt = (frame: number): number => valuesAt({ height: HEIGHT }, written, frame).height as number
+    const of = { normal: unit(direction), from: heightAt(from), to: heightAt(to) }
+    return { ...grip, of, side: 1, out: inside === 'out' ? out : 0 }
+  },
+})
+const HEIGHT = floor.parameters.height!

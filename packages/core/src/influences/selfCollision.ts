@@ -1,0 +1,41 @@
+import { number, reference } from '../shot/parameters.ts'
+import { BOUNCE, FRICTION, SLIDING, STICKY } from './grip.ts'
+import { APPLIED, influence } from './kind.ts'
+
+const fixed = { keyable: true, responsive: false } as const
+
+/** Particles touch one another. Its kernel, assembly/bundle.ts, gives the equations. */
+export const selfCollision = influence({
+  kind: 'selfCollision',
+  family: 'contact',
+  label: 'Self-collision',
+  glyph: '⚭',
+  help: 'They touch one another by their radii and masses; or those of another population',
+  source:
+    'Macklin, Müller, Chentanez, Kim, "Unified particle physics" (2014), §6.1; Müller et al. (2020), §3.6',
+  columns: ['before'],
+  keepsApart: true,
+  parameters: {
+    strength: { ...APPLIED, help: 'Above 0 they touch, at 0 they pass through one another' },
+    with: reference({
+      label: 'With',
+      help: 'Another population that they touch; without one, each other',
+      to: 'population',
+      absent: 'each other',
+    }),
+    bounce: { ...BOUNCE, ...fixed, default: 0.1 },
+    friction: { ...FRICTION, ...fixed },
+    sliding: SLIDING,
+    sticky: { ...STICKY, ...fixed, help: 'A pull on what touches: how hard it is to part them' },
+    most: number({
+      label: 'Neighbours',
+      unit: '',
+      help: 'Most of a higher number that each looks at; 12 fit around one of the same size',
+      default: 16,
+      range: [1, 64],
+      usual: [4, 32],
+      whole: true,
+    }),
+  },
+  touch: (values) => values,
+})

@@ -1,0 +1,36 @@
+import { number } from '../shot/parameters.ts'
+import { APPLIED, influence } from './kind.ts'
+
+/** What lies still stays so, and costs less. */
+export const sleep = influence({
+  kind: 'sleep',
+  family: 'contact',
+  label: 'Come to rest',
+  glyph: '☾',
+  help: 'What lies still for a while does not move at all, until something moving touches it or its support goes',
+  source: 'Common practice, no source',
+  columns: ['still', 'touched', 'before'],
+  parameters: {
+    strength: APPLIED,
+    speed: number({
+      label: 'Slower than',
+      unit: 'm/s',
+      help: 'Counts as still; what touches it at twice that wakes it',
+      default: 0.03,
+      range: [0, 100],
+      usual: [0, 0.5],
+      step: 0.005,
+      keyable: true,
+    }),
+    wait: number({
+      label: 'For',
+      unit: 's',
+      help: 'How long it must have been still',
+      default: 0.25,
+      range: [0, 100],
+      usual: [0, 2],
+      step: 0.05,
+    }),
+  },
+  sleep: ({ speed, wait }) => ({ speed, wait }),
+})

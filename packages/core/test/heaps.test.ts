@@ -1,0 +1,170 @@
+/** Heaps and stacks: rest, energy, angles of repose. */
+import { MATERIALS, type Simulation } from '../src/index.ts'
+import { acting, ASSET, box, burst, column, points, runTo, scene, shotOf, sphere, start } from './help.ts'
+
+const energyOf = (simulation: Simulation): number => {
+  const { kinetic, potential, elastic } = simulation.measures().populations[0]!.energy
+  return kinetic + potential + elastic
+}
+test('a stack of eight lies still: under 1 % of a radius in 10 s', () => {
+  const r = 0.05
+  const places = Array.from({ length: 8 }, (_, n) => [0, r * (2 * n + 1), 0])
+  const simulation = scene(
+    [points(...places)],
+    {
+      particle: { radius: r, density: 1000 },
+      influences: [acting('gravity'), acting('floor'), acting('selfCollision')],
+    },
+    { iterations: 10 },
+    { frames: { first: 1, last: 300, rate: 24 } },
+  )
+  runTo(simulation, 25)
+  const from = column(simulation, 'position')
+  runTo(simulation, 265)
+  const moved = column(simulation, 'position').map((x, k) => Math.abs(x - from[k]!))
+  expect(Math.max(...moved)).toBeLessThan(0.01 * r)
+})
+
+/** A block of grains a metre and a half above the floor. */
+function block(influences: object[], bounce = 0.3, quality = {}) {
+  const shot = shotOf(
+    {
+      particle: { radius: 0.04, density: 1000 },
+      births: [burst({ kind: 'volume', fill: 'grid', spacing: 0.1, amount: { burst: 'all', at: 1 } })],
+      influences: [
+        acting('gravity'),
+        acting('floor', { height: -0.8 }),
+        acting('selfCollision', { bounce }),
+        ...influences,
+      ],
+    },
+    { quality: { substeps: 10, iterations: 4, ...quality }, frames: { first: 1, last: 240, rate: 24 } },
+  )
+  return start(shot, box(0.6, 0.6, 0.6))
+}
+
+/** What it has before it falls, joule. */
+const FALL = 280
+
+test.each([0, 0.3, 1])('a heap that falls never gains energy, with e = %d between grains', (bounce) => {
+  const simulation = block([], bounce)
+  let before = energyOf(simulation)
+  for (let frame = 2; frame <= 72; frame++) {
+    runTo(simulation, frame)
+    const now = energyOf(simulation)
+    expect(now - before).toBeLessThan(3e-3 * FALL)
+    before = now
+  }
+})
+
+test('what is linked never gets livelier than it fell, and every link that is gone is counted', () => {
+  const simulation = block([acting('link', { to: 'faces', stiffness: 0.95, breaks: 0.01 })])
+  const lively = (): number => {
+    const { kinetic, potential } = simulation.measures().populations[0]!.energy
+    return kinetic + potential
+  }
+  const first = lively()
+  runTo(simulation, 2)
+  const { made } = simulation.measures().populations[0]!.links!
+  expect(made).toBeGreaterThan(1000)
+  for (let frame = 3; frame <= 72; frame++) {
+    runTo(simulation, frame)
+    expect(lively()).toBeLessThan(first + 1e-3 * FALL)
+  }
+  const { alive, broken } = simulation.measures().populations[0]!.links!
+  expect(alive + broken).toBe(made)
+  expect(broken).toBeGreaterThan(0)
+})
+
+/** Slope of a heap, degrees: through the tops of rings about its middle. */
+function slopeOf(simulation: Simulation): number {
+  const [x, r] = [column(simulation, 'position'), column(simulation, 'radius')]
+  const far = r.map((_, i) => Math.hypot(x[i * 3]!, x[i * 3 + 2]!))
+  const edge = [...far].sort((a, b) => a - b)[Math.floor(far.length * 0.95)]!
+  const rings = 14
+  const tops = new Array<number>(rings).fill(0)
+  far.forEach((d, i) => {
+    const ring = Math.floor((d / edge) * rings)
+    if (ring < rings) tops[ring] = Math.max(tops[ring]!, x[i * 3 + 1]! + r[i]!)
+  })
+  const inner = tops.slice(2, -2)
+  const at = inner.map((_, n) => ((n + 2.5) / rings) * edge)
+  const mean = (values: number[]): number => values.reduce((a, b) => a + b, 0) / values.length
+  const [mx, my] = [mean(at), mean(inner)]
+  const rise = mean(at.map((d, n) => (d - mx) * (inner[n]! - my))) / mean(at.map((d) => (d - mx) ** 2))
+  return (Math.atan(-rise) * 180) / Math.PI
+}
+
+/** What is poured from a hand's height and left for three seconds. */
+function heapOf(material: string, count: number): Simulation {
+  const { friction, sliding, sticky, bounce, density } = MATERIALS.find((one) => one.id === material)!
+  const grip = { friction, sliding, sticky, bounce }
+  const shot = shotOf(
+    {
+      particle: { radius: { mean: 0.01, spread: 0.25 }, density },
+      births: [burst({ kind: 'volume', amount: { rate: 1000, cap: count } })],
+      influences: [
+        acting('gravity'),
+        acting('floor', { ...grip, friction: 0.8, sliding: 0.8 }),
+        acting('selfCollision', grip),
+        acting('sleep'),
+      ],
+    },
+    {
+      quality: { substeps: 10, iterations: 5 },
+      frames: { first: 1, last: 400, rate: 24 },
+      meshes: [
+        { id: 'box', source: { asset: ASSET }, place: { position: [0, 0.45, 0], scale: [0.06, 0.06, 0.06] } },
+      ],
+    },
+  )
+  return runTo(start(shot, sphere(16)), Math.ceil((count / 1000) * 24) + 72)
+}
+
+test('poured sand lies at its angle of repose, 30° to 36°, and stays there; snow stands steeper', () => {
+  // dry sand: 34° (handbook value; see MATERIALS)
+  const sand = heapOf('dry-sand', 2000)
+  const angle = slopeOf(sand)
+  expect(angle).toBeGreaterThan(30)
+  expect(angle).toBeLessThan(36)
+  const { contact, overlaps } = sand.measures().populations[0]!
+  expect(contact!.asleep).toBe(2000)
+  expect(overlaps!.worst).toBeLessThan(0.1 * 0.01)
+  const from = column(sand, 'position')
+  runTo(sand, sand.frame + 24)
+  expect(column(sand, 'position')).toEqual(from)
+  expect(slopeOf(heapOf('wet-snow', 1200))).toBeGreaterThan(angle + 3)
+}, 120_000)
+
+test('what sleeps wakes when it is hit, and when its support goes', () => {
+  const run = (more: object) =>
+    runTo(
+      scene(
+        [points([0, 0.05, 0])],
+        {
+          particle: { radius: 0.05, density: 1000 },
+          influences: [
+            acting('gravity'),
+            acting('floor', {
+              height: {
+                keys: [
+                  [1, 0],
+                  [48, 0],
+                  [60, -0.5],
+                ],
+              },
+            }),
+            acting('sleep'),
+            acting('selfCollision'),
+          ],
+          ...more,
+        },
+        { substeps: 4 },
+      ),
+      47,
+    )
+  const one = run({})
+  expect(one.measures().populations[0]!.contact!.asleep).toBe(1)
+  runTo(one, 72)
+  expect(column(one, 'position')[1]).toBeCloseTo(-0.45, 3)
+})

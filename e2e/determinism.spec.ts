@@ -7,7 +7,7 @@ const FRAMES = [1, 14, 30]
 const DEMOS = {
   'Beacon to dust': 'beacon-to-dust',
   'Sign in the gale': 'sign-in-the-gale',
-  'First snow over the sheds': 'first-snow-over-the-sheds',
+  'First snow on the sheds': 'first-snow-on-the-sheds',
   'Ferry queue': 'ferry-queue',
 }
 

@@ -28,9 +28,9 @@ async function thumbnail(page: Page, slug: string): Promise<void> {
 
 test('pictures of every main view, from the demo data', async ({ page }) => {
   await mkdir(FOLDER, { recursive: true })
-  await openShot(page, 'First snow over the sheds', 'Motion')
+  await openShot(page, 'First snow on the sheds', 'Motion')
   await show(page, 120)
-  await thumbnail(page, 'first-snow-over-the-sheds')
+  await thumbnail(page, 'first-snow-on-the-sheds')
   await picture(page, 'motion-snow')
 
   await openShot(page, 'Lantern sparks', 'Meshes')

@@ -190,7 +190,7 @@ test('rows: carried to another place by drag and by keys, copied into another sh
   await page.keyboard.press('Control+c')
   await expect(page.getByText('Gravity copied')).toBeVisible()
   await page.getByRole('link', { name: 'Shots' }).click()
-  await page.getByRole('link', { name: 'Open First snow over the sheds', exact: true }).first().click()
+  await page.getByRole('link', { name: 'Open First snow on the sheds', exact: true }).first().click()
   await goTo(page, 'Motion')
   await page.keyboard.press('Control+v')
   await expect(page.getByRole('group', { name: 'Gravity', exact: true })).toHaveCount(2)

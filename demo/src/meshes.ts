@@ -1,5 +1,5 @@
 import type { Mesh } from '@tangle/core'
-import { box, lathe, moved, prism, together } from './build.ts'
+import { box, lathe, loft, moved, prism, together } from './build.ts'
 import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
 
 /** The shapes of Heron Quay, at plausible real sizes. */
@@ -231,6 +231,76 @@ function fogBank(): Mesh {
   return lathe(profile, 72)
 }
 
+/** A board for a sandbox, 1.2 m long and 40 cm high, 3 cm thick. */
+const plank = (): Mesh => box(0.03, 0.4, 1.2)
+
+/** A jelly out of its mould, 17 cm across: waves around and a dent at the top. */
+function jellyShape(): Mesh {
+  const around = 48
+  const ring = (radius: number, height: number, wave: number): [number, number, number][] =>
+    Array.from({ length: around }, (_, s) => {
+      const turn = (2 * Math.PI * s) / around
+      const r = radius * (1 + wave * Math.cos(8 * turn))
+      return [r * Math.sin(turn), height, r * Math.cos(turn)]
+    })
+  return loft([
+    ring(0.085, 0, 0.02),
+    ring(0.084, 0.02, 0.06),
+    ring(0.078, 0.05, 0.07),
+    ring(0.07, 0.08, 0.06),
+    ring(0.058, 0.1, 0.04),
+    ring(0.04, 0.106, 0),
+    ring(0.02, 0.102, 0),
+  ])
+}
+
+/** A cast bollard, 62 cm. */
+const bollard = (): Mesh =>
+  lathe(
+    [
+      [0, 0],
+      [0.24, 0],
+      [0.24, 0.05],
+      [0.15, 0.09],
+      [0.13, 0.42],
+      [0.21, 0.48],
+      [0.22, 0.55],
+      [0.12, 0.61],
+      [0, 0.62],
+    ],
+    40,
+  )
+
+/** The lower part of an oar, 62 cm: blade and shaft, standing on the edge of its blade. */
+function oar(): Mesh {
+  const blade = prism(
+    [
+      [-0.012, 0],
+      [0.012, 0],
+      [0.014, 0.02],
+      [0.016, 0.2],
+      [0.012, 0.3],
+      [-0.012, 0.3],
+      [-0.016, 0.2],
+      [-0.014, 0.02],
+    ],
+    0.24,
+  )
+  const shaft = moved(
+    lathe(
+      [
+        [0, 0],
+        [0.016, 0],
+        [0.018, 0.34],
+        [0, 0.34],
+      ],
+      20,
+    ),
+    [0, 0.28, 0],
+  )
+  return together(blade, shaft)
+}
+
 /** A flat sheet, 12 × 12 m, from which weather falls; open on purpose. */
 function sky(): Mesh {
   const n = 12
@@ -262,5 +332,9 @@ export const MESHES: DemoMesh[] = [
   { id: 'steep-shed', name: 'Steep shed', make: () => shed('steep') },
   { id: 'flat-shed', name: 'Flat shed', make: () => shed('flat') },
   { id: 'crate', name: 'Sandbox crate', make: crate },
+  { id: 'plank', name: 'Plank', make: plank },
+  { id: 'jelly', name: 'Jelly', make: jellyShape },
+  { id: 'oar', name: 'Oar', make: oar },
+  { id: 'bollard', name: 'Bollard', make: bollard },
   { id: 'sky', name: 'Sky sheet', make: sky },
 ]

@@ -1,4 +1,5 @@
 import { fog } from './bell.ts'
+import { floats, jelly, sand } from './contact.ts'
 import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
 import { moths, morph } from './goals.ts'
@@ -8,4 +9,18 @@ import { snow, sparks } from './weather.ts'
 import { sign } from './wipe.ts'
 
 export { slugOf } from './shot.ts'
-export const SHOTS: DemoShot[] = [beacon, sign, fog, snow, sparks, morph, moths, queue, plankton, ink]
+export const SHOTS: DemoShot[] = [
+  beacon,
+  sign,
+  fog,
+  snow,
+  sparks,
+  morph,
+  moths,
+  queue,
+  plankton,
+  ink,
+  sand,
+  jelly,
+  floats,
+]

@@ -26,6 +26,10 @@ const HEIGHTS: Record<string, [number, number]> = {
   'steep-shed': [5, 6],
   'flat-shed': [2.8, 3.2],
   crate: [1, 1.1],
+  plank: [0.39, 0.41],
+  jelly: [0.1, 0.12],
+  oar: [0.55, 0.7],
+  bollard: [0.6, 0.65],
   sky: [0, 0],
 }
 
@@ -62,6 +66,8 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'beacon-to-dust': [50, 100],
   'ferry-queue': [40, 8],
   'ink-on-the-figurehead': [40, 20],
+  'jelly-and-the-oar': [20, 50],
+  'letters-full-of-floats': [60, 15],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

@@ -1,23 +1,9 @@
 /** What is found about goals and swarms, and that its mend does mend it. */
-import { checkFrame, checkShot, meshFacts, readShot, type Check, type Shot } from '../src/index.ts'
-import { acting, box, burst, runTo, shotOf, start } from './help.ts'
+import { checkFrame, checkShot, meshFacts, type Shot } from '../src/index.ts'
+import { acting, box, burst, mended, runTo, shotOf, start } from './help.ts'
 
 const facts = new Map([['box', meshFacts(box())]])
 const goal = (more: object = {}) => ({ id: 'g', name: 'Box', kind: 'surface', mesh: 'box', ...more })
-
-/** The shot with the edits of a mend; it must still be a shot. */
-function mended(shot: Shot, { mend }: Check): Shot {
-  const after = structuredClone(shot)
-  for (const { path, value } of mend!.edits) {
-    const holder = path
-      .slice(0, -1)
-      .reduce<Record<string, unknown>>((at, key) => at[key] as never, after as never)
-    holder[path.at(-1)!] = value
-  }
-  const read = readShot(after)
-  expect(read.problems).toBeUndefined()
-  return read.shot!
-}
 
 test.each<[string, object, RegExp, RegExp]>([
   [

@@ -1,5 +1,13 @@
 import { createMachine } from '@tangle/kernels'
-import { createSimulation, readShot, weld, type Mesh, type Shot, type Simulation } from '../src/index.ts'
+import {
+  createSimulation,
+  readShot,
+  weld,
+  type Check,
+  type Mesh,
+  type Shot,
+  type Simulation,
+} from '../src/index.ts'
 
 export const ASSET = `sha256:${'0'.repeat(64)}`
 
@@ -108,4 +116,18 @@ export function scene(meshes: Mesh[], population: object, quality = {}, rest = {
     ...rest,
   })
   return start(shot, new Map(meshes.map((mesh, n) => [asset(n), mesh])))
+}
+
+/** The shot with the edits of a mend; it must still be a shot. */
+export function mended(shot: Shot, { mend }: Check): Shot {
+  const after = structuredClone(shot)
+  for (const { path, value } of mend!.edits) {
+    const holder = path
+      .slice(0, -1)
+      .reduce<Record<string, unknown>>((at, key) => at[key] as never, after as never)
+    holder[path.at(-1)!] = value
+  }
+  const read = readShot(after)
+  expect(read.problems).toBeUndefined()
+  return read.shot!
 }

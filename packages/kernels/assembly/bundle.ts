@@ -319,6 +319,7 @@ export function lean(
       const height = readF64(planes, o) * readF64(p, 0) + readF64(planes, o + 1) * readF64(p, 1) + readF64(planes, o + 2) * readF64(p, 2)
       lies = height < readF64(planes, o + 3) + 0.001 * readF64(p, 7)
     }
+    writeI32(marks, addWrapping(first, i), lies ? 1 : 0)
     if (!lies || before == 0) continue
     for (let axis = 0; axis < 3; axis++) {
       const gained = readF64(p, 8 + axis) - readF32(before, i * 3 + axis)

@@ -16,4 +16,4 @@ export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './a
 export { feet, holdOn, carry, surfaceWays, march, stepsAlong } from './surfaces'
 export { guard, meet, planesNear } from './colliders'
 export { countTouches, gatherBundle, giveVelocity, halfWay, keepPlaces, knowPairs, lean, listPairs, markPairs, packPairs, partPairs, partPlanes, scatterBundle, settlePairs, settlePlanes, solvePairs, solvePlanes, tire, wakePairs, warmPairs } from './bundle'
-export { addPull, cutLinks, energyOfLinks, linkPartners, pullOfLinks, solveLinks, startLinks, strainLinks } from './links'
+export { addPull, clearMarked, cutLinks, energyOfLinks, linkPartners, pullOfLinks, solveLinks, startLinks, strainLinks } from './links'

@@ -11,7 +11,7 @@
  * `links`, 10 f64 each: 0, 1 ids; 2, 3 places in the bundle (−1: that particle is gone); 4 length at rest L; 5 the same
  * as it was made; 6 stretch at which it breaks; 7 λ; 8 stretch now; 9 1 while it holds.
  */
-import { readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
+import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 import { particleIn } from './bundle'
 import { piercesTree } from './sweep'
 
@@ -107,6 +107,13 @@ function addTo(pull: usize, i: i32, x: f64, y: f64, z: f64, by: f64): void {
 export function addPull(start: i32, end: i32, column: usize, pull: usize, factor: f64): void {
   for (let k = start * 3; k < end * 3; k++) writeF32(column, k, readF32(column, k) + factor * readF32(pull, k))
 }
+/** What lies on something (marked, see `lean`) needs no such correction. */
+export function clearMarked(start: i32, end: i32, marks: usize, first: i32, pull: usize): void {
+  for (let i = start; i < end; i++) {
+    if (readI32(marks, addWrapping(first, i)) == 0) continue
+    for (let axis = 0; axis < 3; axis++) writeF32(pull, i * 3 + axis, 0.0)
+  }
+}
 function move(p: usize, nx: f64, ny: f64, nz: f64, by: f64): void {
   writeF64(p, 0, readF64(p, 0) + nx * by)
   writeF64(p, 1, readF64(p, 1) + ny * by)
@@ -147,18 +154,17 @@ export function strainLinks(
   return broken
 }
 
-/** Σ ½·C²/α of links that hold, joule; rigid ones have none. */
-export function energyOfLinks(links: usize, from: i32, to: i32, bundle: usize, compliance: f64, soft: f64): f64 {
+/** Σ ½·α·F² of links that hold, joule, with the force F = λ/h²; rigid ones have none. */
+export function energyOfLinks(links: usize, from: i32, to: i32, bundle: usize, compliance: f64, soft: f64, h: f64): f64 {
   let sum = 0.0
   for (let n = from; n < to; n++) {
     const link = linkAt(links, n)
     if (readF64(link, 9) != 1.0) continue
     const a = particleIn(bundle, truncate(readF64(link, 2)))
     const b = particleIn(bundle, truncate(readF64(link, 3)))
-    const rest = readF64(link, 4)
-    const alpha = compliance + soft * rest * (readF64(a, 6) + readF64(b, 6))
-    const c = (1.0 + readF64(link, 8)) * readF64(link, 5) - rest
-    if (alpha > 0.0) sum += (0.5 * c * c) / alpha
+    const alpha = compliance + soft * readF64(link, 4) * (readF64(a, 6) + readF64(b, 6))
+    const force = readF64(link, 7) / (h * h)
+    sum += 0.5 * alpha * force * force
   }
   return sum
 }

@@ -102,6 +102,7 @@ export const KERNELS = [
   'cutLinks',
   'linkPartners',
   'pullOfLinks',
+  'clearMarked',
   'energyOfLinks',
   'addPull',
   'exponentialDecay',

@@ -64,7 +64,7 @@ interface Lines {
 const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
 
 /** The charts over frames that a population can have. */
-function linesOf({ phases, goals }: Population): Record<string, Lines> {
+function linesOf({ phases, goals, influences }: Population): Record<string, Lines> {
   const byPhase = phases.map((phase): Lines['lines'][0] => [phase, (m) => m.phases[phase] ?? 0])
   const charts: Record<string, Lines> = {
     phases: { title: 'Particles by phase', format: count, lines: byPhase },
@@ -110,6 +110,46 @@ function linesOf({ phases, goals }: Population): Record<string, Lines> {
     title: 'Worst overlap (mm)',
     format: (y) => String(Number(y.toPrecision(2))),
     lines: [['worst', (m) => (m.overlaps ? m.overlaps.worst * 1000 : undefined)]],
+  }
+  const has = (kind: string): boolean => influences.some((one) => one.kind === kind)
+  if (has('collide') || has('floor'))
+    charts.contact = {
+      title: 'On the wrong side, and asleep',
+      format: count,
+      lines: [
+        ['wrong side', (m) => m.contact?.inside],
+        ['asleep', (m) => m.contact?.asleep],
+      ],
+    }
+  if (has('collide') || has('floor'))
+    charts.penetration = {
+      title: 'Worst penetration (mm)',
+      format: (y) => String(Number(y.toPrecision(2))),
+      lines: [['worst', (m) => (m.contact ? m.contact.worst * 1000 : undefined)]],
+    }
+  if (has('link')) {
+    charts.links = {
+      title: 'Links',
+      format: count,
+      lines: [
+        ['alive', (m) => m.links?.alive],
+        ['broken', (m) => m.links?.broken],
+      ],
+    }
+    charts.stretch = {
+      title: 'Worst stretch (%)',
+      format: (y) => String(Number(y.toPrecision(2))),
+      lines: [['worst', (m) => (m.links ? m.links.worst * 100 : undefined)]],
+    }
+  }
+  charts.energy = {
+    title: 'Energy (J)',
+    format: (y) => String(Number(y.toPrecision(3))),
+    lines: [
+      ['kinetic', (m) => m.energy.kinetic],
+      ['potential', (m) => m.energy.potential],
+      ...(has('link') ? [['elastic', (m) => m.energy.elastic] as Lines['lines'][0]] : []),
+    ],
   }
   return charts
 }

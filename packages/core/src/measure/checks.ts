@@ -2,6 +2,7 @@ import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../shot/keys.ts'
 import type { Population, Shot } from '../shot/types.ts'
 import type { Check } from './check.ts'
+import { checkContact, checkLinked } from './contactChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 
@@ -16,6 +17,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkPhases(population),
       ...checkLook(population, index),
       ...checkGoals(population, index, facts),
+      ...checkLinked(shot, population),
     ]),
   ]
 }
@@ -181,6 +183,10 @@ export function checkFrame(
         text: `More than one in ten go at ${population.particle.speedLimit} m/s. Lower a strength, or raise the limit.`,
       })
     }
-    return [...found, ...checkSwarm(shot, population, measured, frame, facts)]
+    return [
+      ...found,
+      ...checkSwarm(shot, population, measured, frame, facts),
+      ...checkContact(shot, population, measured, frame),
+    ]
   })
 }

@@ -21,8 +21,9 @@ export interface LinkMeasures {
   alive: number
   made: number
   broken: number
-  /** Stretch of the worst, a share of its length. */
+  /** Stretch of the worst, a share of its length, and of the worst that held since the start. */
   worst: number
+  most: number
 }
 /** Joule. */
 export interface EnergyMeasures {
@@ -76,8 +77,9 @@ export function measureContact(run: BundleRun, moment: Moment): ContactMeasures 
 /** Null where nothing is linked. */
 export function measureLinks({ links }: BundleRun): LinkMeasures | null {
   if (links.size === 0) return null
-  const all = { alive: 0, made: 0, broken: 0, worst: 0 }
-  for (const { records, made, broken } of links.values()) {
+  const all = { alive: 0, made: 0, broken: 0, worst: 0, most: 0 }
+  for (const { records, made, broken, most } of links.values()) {
+    all.most = Math.max(all.most, most)
     all.alive += records.length / LINK
     all.made += made
     all.broken += broken

@@ -6,18 +6,13 @@ import type { Keyed } from '../shot/parameters.ts'
 import type { Goal, Influence, Population, Shot } from '../shot/types.ts'
 import type { Check } from './check.ts'
 import type { GoalMeasures, PopulationMeasures } from './measures.ts'
+import { mend, percent, round } from './words.ts'
 
 type Path = (string | number)[]
 type Facts = Map<string, MeshFacts>
 
-const percent = (share: number): string => `${Math.max(1, Math.round(share * 100))} %`
-const round = (x: number): number => Number(x.toPrecision(2))
 const nameOf = (influence: Influence): string =>
   influence.name ?? INFLUENCES.find((one) => one.kind === influence.kind)!.label
-const mend = (label: string, path: Path, value: unknown): NonNullable<Check['mend']> => ({
-  label,
-  edits: [{ path, value }],
-})
 /** Phases in which both act. */
 const together = (a: Influence, b: Influence): string[] =>
   Object.keys(a.weights).filter((phase) => a.weights[phase] && b.weights[phase])

@@ -150,7 +150,7 @@ function solveTogether(members: Member[], world: World, moment: Moment): void {
   know(pairs, world, machine, block)
   const touches = block(total * 4)
   machine.call('countTouches', pairs.at, pairs.count, bundle, total, touches)
-  for (const one of ready) finish(one, bundle, touches, moment)
+  for (const one of ready) finish(one, bundle, touches, marks, moment)
   linkTouching(ready, pairs, moment)
   for (const { touches: asked, links, sleep } of ready)
     for (const one of [...asked, ...links.map((link) => link.asked), ...(sleep ? [sleep.asked] : [])])
@@ -238,7 +238,7 @@ function nearPlanes({ run, colliders, planes }: Ready, { machine, h }: Moment): 
   )
 }
 
-function finish(one: Ready, bundle: number, touches: number, moment: Moment): void {
+function finish(one: Ready, bundle: number, touches: number, marks: number, moment: Moment): void {
   const { run, colliders, first, free, links, sleep, planes } = one
   const { machine, h } = moment
   const { heap } = machine
@@ -258,11 +258,13 @@ function finish(one: Ready, bundle: number, touches: number, moment: Moment): vo
     const { breaks, yields, creep } = link.rule
     machine.call('strainLinks', link.at, 0, link.count, bundle, breaks, yields, Math.min(1, creep * 24 * h))
     const { compliance, soft } = link.rule
-    link.state.elastic = machine.call('energyOfLinks', link.at, 0, link.count, bundle, compliance, soft)
+    link.state.elastic = machine.call('energyOfLinks', link.at, 0, link.count, bundle, compliance, soft, h)
     link.state.records = heap.f64(link.at, link.count * LINK).slice()
     dropBroken(link.state)
   }
-  if (pull) machine.run('addPull', count, velocity, pull, 1)
+  if (!pull) return
+  machine.run('clearMarked', count, marks, first, pull)
+  machine.run('addPull', count, velocity, pull, 1)
 }
 
 function cut(

@@ -43,6 +43,8 @@ export interface LinkState {
   broken: number
   /** Energy of those that hold, joule. */
   elastic: number
+  /** Greatest stretch that one has borne. */
+  most: number
 }
 export const noLinks = (): LinkState => ({
   records: new Float64Array(0),
@@ -50,6 +52,7 @@ export const noLinks = (): LinkState => ({
   made: 0,
   broken: 0,
   elastic: 0,
+  most: 0,
 })
 
 interface Pair {
@@ -117,6 +120,7 @@ export function dropBroken(state: LinkState): void {
   let to = 0
   for (let n = 0; n < records.length; n += LINK) {
     if (records[n + 9] !== 1) continue
+    state.most = Math.max(state.most, records[n + 8]!)
     if (to !== n) records.copyWithin(to, n, n + LINK)
     to += LINK
   }

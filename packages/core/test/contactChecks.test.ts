@@ -1,0 +1,80 @@
+/** What is found about contact and links, and that its mend does mend it. */
+import { checkFrame, checkShot, type Check, type Shot } from '../src/index.ts'
+import { acting, box, burst, mended, runTo, shotOf, start } from './help.ts'
+
+const quality = { substeps: 6, iterations: 4 }
+const frames = { first: 1, last: 30, rate: 24 }
+const block = { kind: 'volume', fill: 'grid', spacing: 0.1, amount: { burst: 'all', at: 1 } }
+
+/** What is said at a frame. */
+function said(shot: Shot, frame: number, meshSize = 0.6): Check[] {
+  const simulation = runTo(start(shot, box(meshSize, meshSize, meshSize)), frame)
+  const checks = checkFrame(shot, simulation.measures(), frame)
+  simulation.dispose()
+  return checks
+}
+
+test.each<[string, object, number, RegExp, RegExp]>([
+  [
+    'who starts inside of what it collides with',
+    { births: [burst({ offset: -0.02 })], influences: [acting('collide', { mesh: 'box', inside: 'stay' })] },
+    1,
+    /start on the wrong side/,
+    /Begin 0\.011 m off/,
+  ],
+  [
+    'links that break at once',
+    {
+      particle: { radius: 0.04, density: 1000 },
+      births: [burst(block)],
+      influences: [
+        acting('gravity'),
+        acting('floor', { height: -0.4 }),
+        acting('link', { to: 'faces', stiffness: 0.8, breaks: 0.004, spread: 0 }),
+      ],
+    },
+    9,
+    /breaks at once/,
+    /Break at 2 %/,
+  ],
+  [
+    'links that never break',
+    {
+      particle: { radius: 0.04, density: 1000 },
+      births: [burst(block)],
+      influences: [
+        acting('gravity'),
+        acting('floor', { height: -0.4 }),
+        acting('link', { to: 'faces', stiffness: 0.8, breaks: 5, spread: 0 }),
+      ],
+    },
+    30,
+    /never breaks/,
+    /Break at/,
+  ],
+  [
+    'grains that are pressed into one another',
+    {
+      particle: { radius: 0.06, density: 1000 },
+      births: [burst({ ...block, spacing: 0.06 })],
+      influences: [acting('floor', { height: -0.4 }), acting('selfCollision')],
+    },
+    1,
+    /overlap by up to/,
+    /Twice the substeps/,
+  ],
+])('%s', (_, population, frame, title, label) => {
+  const shot = shotOf(population as never, { quality, frames })
+  const found = said(shot, frame).find((check) => title.test(check.title))
+  expect(found).toBeDefined()
+  expect(found!.mend!.label).toMatch(label)
+  if (/overlap|at once/.test(found!.title)) return
+  const after = mended(shot, found!)
+  expect(said(after, frame).some((check) => title.test(check.title))).toBe(false)
+})
+
+test('a thinned preview of what is linked is told', () => {
+  const shot = shotOf({ births: [burst()], influences: [acting('link')] }, { quality: { previewShare: 0.1 } })
+  const [found] = checkShot(shot, new Map()).filter((check) => /lacks links/.test(check.title))
+  expect(mended(shot, found!).quality.previewShare).toBe(1)
+})

@@ -5,6 +5,8 @@ interface Measures {
     alive: number
     born: number
     phases: Record<string, number>
+    contact: { inside: number } | null
+    links: { alive: number; made: number; broken: number } | null
     goals: { paired: number; arrived: number; median: number }[]
   }[]
   meshes: { area: number; swept: number; left: number }[]

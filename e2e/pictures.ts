@@ -60,12 +60,33 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await picture(page, 'cue')
   await goTo(page, 'Look')
   await page.waitForTimeout(1500)
-  await picture(page, 'sign')
+
+  await openShot(page, 'Jelly and the oar', 'Motion')
+  await show(page, 90)
+  await thumbnail(page, 'jelly-and-the-oar')
+  await page
+    .getByRole('group', { name: 'Jelly', exact: true })
+    .getByRole('button', { name: 'Jelly', exact: true })
+    .click()
+  await page.keyboard.press('c')
+  await page.getByRole('combobox', { name: 'Chart', exact: true }).click()
+  await page.getByRole('option', { name: 'Links' }).click()
+  await page.waitForTimeout(2500)
+  await picture(page, 'cut')
+  await page.keyboard.press('c')
+
+  await openShot(page, 'Sandbox crate', 'Look')
+  await show(page, 70)
+  await thumbnail(page, 'sandbox-crate')
+  await picture(page, 'heap')
+
+  await openShot(page, 'Letters full of floats', 'Look')
+  await show(page, 120)
+  await thumbnail(page, 'letters-full-of-floats')
 
   await openShot(page, 'The bell and the fog', 'Look')
   await show(page, 52)
   await thumbnail(page, 'the-bell-and-the-fog')
-  await picture(page, 'fog')
 
   await openShot(page, 'Paper boat to heron', 'Motion')
   await show(page, 84)

@@ -92,4 +92,4 @@ test('every shot runs, and its particles stay near', async () => {
     }
     simulation.dispose()
   }
-})
+}, 180_000)

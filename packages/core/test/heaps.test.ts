@@ -168,3 +168,25 @@ test('what sleeps wakes when it is hit, and when its support goes', () => {
   runTo(one, 72)
   expect(column(one, 'position')[1]).toBeCloseTo(-0.45, 3)
 })
+
+test('settled first: the first frame is at rest, nobody has aged, and it goes on as if it had always lain there', () => {
+  const at = (settle: number) =>
+    scene(
+      [points([0, 0.4, 0], [0.02, 0.6, 0])],
+      {
+        particle: { radius: 0.05, density: 1000, lifespan: { mean: 20, spread: 0 } },
+        influences: [acting('gravity'), acting('floor', { bounce: 0 }), acting('selfCollision')],
+      },
+      { substeps: 6, settle },
+    )
+  const [fresh, settled] = [at(0), at(200)]
+  expect(column(fresh, 'position')[1]).toBeCloseTo(0.4, 5)
+  expect(settled.frame).toBe(1)
+  expect(column(settled, 'position')[1]).toBeCloseTo(0.05, 3)
+  expect(column(settled, 'age')).toEqual([0, 0])
+  const from = column(settled, 'position')
+  runTo(settled, 15)
+  column(settled, 'position').forEach((x, k) => expect(x).toBeCloseTo(from[k]!, 3))
+  runTo(settled, 22)
+  expect(settled.measures().populations[0]!.alive).toBe(0)
+})

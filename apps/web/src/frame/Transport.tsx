@@ -175,7 +175,7 @@ interface FrameRangeProps {
   take: boolean
 }
 
-/** The range and the rate, with a small form to change them and the substeps. */
+/** The range and the rate, with a small form to change them, the substeps and the iterations. */
 function FrameRange({ first, last, rate, computedTo, busy, take }: FrameRangeProps) {
   const act = useAct()
   const { frames, quality } = useShot()
@@ -244,6 +244,31 @@ function FrameRange({ first, last, rate, computedTo, busy, take }: FrameRangePro
               range={[1, 64]}
               whole
               onChange={(next) => act(set({ path: ['quality', 'substeps'], value: next }))}
+            />
+          </Row>
+          <Row
+            label="Iterations"
+            help="Rounds of links and contacts in a substep: more make heaps and bodies firmer"
+          >
+            <NumberInput
+              name="Iterations"
+              value={quality.iterations}
+              range={[1, 256]}
+              whole
+              onChange={(next) => act(set({ path: ['quality', 'iterations'], value: next }))}
+            />
+          </Row>
+          <Row
+            label="Settle for"
+            help="Runs ahead so many frames, or until all is at rest, and starts from there: heaps lie, bodies hang"
+          >
+            <NumberInput
+              name="Settle for"
+              unit="frames"
+              value={quality.settle}
+              range={[0, 10000]}
+              whole
+              onChange={(next) => act(set({ path: ['quality', 'settle'], value: next }))}
             />
           </Row>
         </Box>

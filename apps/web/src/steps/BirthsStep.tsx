@@ -1,7 +1,7 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
 import { Box, Button, IconButton, Typography } from '@mui/material'
-import { BIRTHS, PARTICLE, type Birth, type Population } from '@tangle/core'
+import { BIRTHS, madeOf, MATERIALS, PARTICLE, type Birth, type Population } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
@@ -50,7 +50,7 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
       <PopulationTabs />
       <PopulationName key={population.id} population={population} index={index} />
       <BirthList population={population} index={index} sample={sample} />
-      <Section title="Each particle">
+      <Section title="Each particle" action={<MaterialMenu population={population} index={index} />}>
         <ParameterForm
           parameters={PARTICLE}
           values={population.particle as unknown as Record<string, unknown>}
@@ -59,6 +59,30 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
       </Section>
     </Panel>
   )
+}
+
+const MATERIAL_KINDS = MATERIALS.map(({ id, label, density, friction, repose }) => ({
+  kind: id,
+  label,
+  glyph: '◍',
+  help: `${density} kg/m³, friction ${friction}${repose === null ? '' : `, heaps at ${repose}°`}`,
+}))
+
+/** Sets the density, and the friction, bounce and stickiness of every contact, to those of a material. */
+function MaterialMenu({ population, index }: { population: Population; index: number }) {
+  const act = useAct()
+  const choose = (id: string): void => {
+    const material = MATERIALS.find((one) => one.id === id)!
+    act(set({ path: ['populations', index], value: madeOf(population, material) }))
+    act(
+      noticed({
+        text: `${population.name}: density and every contact as of ${material.label.toLowerCase()}`,
+        tone: 'info',
+        undo: { kind: 'edit' },
+      }),
+    )
+  }
+  return <KindMenu label="Material" kinds={MATERIAL_KINDS} onChoose={choose} />
 }
 
 function PopulationName({ population, index }: { population: Population; index: number }) {

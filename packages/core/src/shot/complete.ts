@@ -32,7 +32,7 @@ export const LOOK: Look = {
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
   trail: null,
 }
-const QUALITY: Shot['quality'] = { substeps: 2, iterations: 4, previewShare: 1 }
+const QUALITY: Shot['quality'] = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
 
 /** A checked document with every default written out. */
 export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): Shot {

@@ -167,6 +167,7 @@ const shotSchema = object({
     substeps: bounded([1, 64], true),
     iterations: bounded([1, 256], true),
     previewShare: bounded([0.0001, 1]),
+    settle: bounded([0, 10000], true),
   }).default(undefined),
   meshes: list(mesh),
   masks: list(byKind(MASKS, { id: id(), name: text(200) })),

@@ -14,6 +14,8 @@ export interface Shot {
     iterations: number
     /** Part of the particles that the preview computes, 0–1. Takes compute all. */
     previewShare: number
+    /** Frames that it runs ahead, so that it starts from what has settled; it ends sooner where all is at rest. */
+    settle: number
   }
   meshes: ShotMesh[]
   masks: Mask[]

@@ -17,6 +17,7 @@ import type { BirthState } from './runs.ts'
 import {
   COLUMNS,
   createColumns,
+  floats,
   freeColumns,
   reserve,
   view,
@@ -116,11 +117,17 @@ export function createSimulation(
 
   /** One substep, from frame `from` to frame `to` (fractions). The stages of docs/solver.md. */
   function substep(from: number, to: number): void {
-    const moment: Moment = { ...world, from, to, first, rate, h }
+    beBorn(from, to)
+    runs.forEach((run) => giveCues(run, momentOf(from, to)))
+    move(from, to)
+    for (const run of runs) bury(run, h)
+  }
+  const momentOf = (from: number, to: number): Moment => ({ ...world, from, to, first, rate, h })
+  /** All that moves particles and changes them. */
+  function move(from: number, to: number): void {
+    const moment = momentOf(from, to)
     const each = (stage: (run: Run, moment: Moment) => void): void =>
       runs.forEach((run) => stage(run, moment))
-    beBorn(from, to)
-    each(giveCues)
     each(driftHalf)
     each(gatherInfluences)
     each(integrate)
@@ -129,8 +136,8 @@ export function createSimulation(
     holdTogether(together, moment)
     each((run) => runInfluences(run, moment, 'hold', false))
     each((run) => runInfluences(run, moment, 'change'))
-    each((run) => bury(run, h))
   }
+  settle(shot, runs, () => move(first, first), stop)
 
   return {
     shot,
@@ -228,6 +235,26 @@ export function createSimulation(
       masks.dispose()
       for (const body of bodies.values()) body.dispose()
     },
+  }
+}
+
+/** Faster than this nothing has settled, m/s. */
+const SETTLED = 0.03
+
+/**
+ * Runs ahead with the meshes as they stand at the first frame, without births, cues and deaths, until all is at rest or
+ * the frames are used up. What is left is the first frame: nobody has aged.
+ */
+function settle({ quality }: Shot, runs: Run[], move: () => void, stop: () => boolean): void {
+  if (quality.settle === 0) return
+  for (let n = 0; n < quality.settle * quality.substeps && !stop(); n++) {
+    move()
+    if (n % (6 * quality.substeps) !== quality.substeps) continue
+    if (runs.every(({ columns }) => floats(columns, 'velocity').every((v) => Math.abs(v) < SETTLED))) break
+  }
+  for (const { columns } of runs) {
+    for (const name of ['age', 'phaseAge', 'travelled'] as const)
+      if (columns.at[name]) floats(columns, name).fill(0)
   }
 }
 

@@ -9,6 +9,7 @@ const DEMOS = {
   'Sign in the gale': 'sign-in-the-gale',
   'First snow on the sheds': 'first-snow-on-the-sheds',
   'Ferry queue': 'ferry-queue',
+  'Letters full of floats': 'letters-full-of-floats',
 }
 
 /** Fingerprints from the command line. */

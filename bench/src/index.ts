@@ -182,6 +182,73 @@ async function main(): Promise<void> {
     ),
   )
 
+  const filled = {
+    id: 'b',
+    kind: 'volume',
+    mesh: 'ball',
+    into: 'Loose',
+    amount: { burst: 20_000, at: 1 },
+    speed: 8,
+    cone: 180,
+  }
+  const inBall = (influences: object[]): Shot => shotOf(influences as never, { births: [filled] })
+  const free = inBall([{ id: 'g', kind: 'gravity' }])
+  report(
+    '20,000 in a vessel of 80,000 triangles ÷ in the open',
+    '',
+    ratio(
+      () =>
+        frames(
+          one,
+          inBall([
+            { id: 'g', kind: 'gravity' },
+            { id: 'c', kind: 'collide', mesh: 'ball', side: 'inside' },
+          ]),
+        ),
+      () => frames(one, free),
+    ),
+  )
+  const grains = (spacing: number, influences: object[]): Shot =>
+    shotOf([{ id: 'g', kind: 'gravity' }, { id: 'f', kind: 'floor', height: -0.6 }, ...influences] as never, {
+      particle: { radius: spacing * 0.45, density: 1000 },
+      births: [
+        {
+          id: 'b',
+          kind: 'volume',
+          mesh: 'ball',
+          into: 'Loose',
+          fill: 'grid',
+          spacing,
+          amount: { burst: 'all', at: 1 },
+        },
+      ],
+      quality: { substeps: 4, iterations: 4 },
+    })
+  const touching = grains(0.06, [{ id: 's', kind: 'selfCollision' }])
+  report(
+    'grains that touch: eight times as many ÷ once',
+    '',
+    ratio(
+      () => frames(one, grains(0.03, [{ id: 's', kind: 'selfCollision' }])),
+      () => frames(one, touching),
+    ),
+  )
+  report(
+    'grains that touch and are linked to 18 neighbours ÷ that touch',
+    '',
+    ratio(
+      () =>
+        frames(
+          one,
+          grains(0.06, [
+            { id: 's', kind: 'selfCollision' },
+            { id: 'l', kind: 'link', to: 'faces' },
+          ]),
+        ),
+      () => frames(one, touching),
+    ),
+  )
+
   const single = createMachine()
   const tree = buildTree(single.heap, mesh)
   const queries = Float32Array.from({ length: 60_000 }, (_, i) => Math.cos(i * 12.9898) * 1.5)

@@ -163,7 +163,7 @@ export const jelly: DemoShot = {
         id: 'jelly',
         name: 'Jelly',
         phases: ['Soft'],
-        particle: { radius: 0.005, density: density('jelly'), lifespan: null },
+        particle: { radius: 0.0045, density: density('jelly'), lifespan: null },
         births: [
           {
             id: 'fill',

@@ -49,7 +49,7 @@ export const snow: DemoShot = {
         ],
         cues: [
           // the air at the start reaches into the sheds
-          ...['steep-shed', 'flat-shed', 'bollard'].map((of) => ({
+          ...['steep-shed', 'flat-shed'].map((of) => ({
             id: `in-${of}`,
             from: 'Falling',
             to: 'dies',

@@ -194,3 +194,20 @@ test('eases follow their formulas, and integrals of keyed values are exact', () 
     expect(integralOf(keyed, 0, 25)).toBeCloseTo(20 + 20 + 30 * areas[ease]! + 25, 10)
   }
 })
+
+test('more to collide with than can be kept apart is refused, with what mends it', () => {
+  const influences = Array.from({ length: 17 }, (_, n) => ({ id: `f${n}`, kind: 'floor' }))
+  const read = readShot({
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Walls',
+    frames: { first: 1, last: 2, rate: 24 },
+    populations: [{ id: 'p', phases: ['Loose'], influences }],
+  })
+  expect(read.problems).toEqual([
+    {
+      path: 'populations[0].influences',
+      message: 'has 17 meshes and planes to collide with, of at most 16: join meshes to one',
+    },
+  ])
+})

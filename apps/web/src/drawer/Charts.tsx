@@ -179,6 +179,7 @@ function LinesChart({ population }: { population: Population }) {
   const { series, frame } = useEngineSlowly(
     (e) => ({ series: readLines(e, population.id, lines), frame: e.frame }),
     400,
+    chosen,
   )
   const options: ApexOptions = {
     ...base,
@@ -221,10 +222,14 @@ function HistogramChart({ id }: { id: string }) {
   const base = useChartOptions()
   const { palette } = useTheme()
   const [name, setName] = useState('speed')
-  const { middles, counts } = useEngineSlowly((e) => {
-    const population = e.populations().find((one) => one.id === id)
-    return population ? histogram(population, name) : { middles: [], counts: [] }
-  }, 400)
+  const { middles, counts } = useEngineSlowly(
+    (e) => {
+      const population = e.populations().find((one) => one.id === id)
+      return population ? histogram(population, name) : { middles: [], counts: [] }
+    },
+    400,
+    name,
+  )
   const { unit, label } = ATTRIBUTES[name]!
   const options: ApexOptions = {
     ...base,

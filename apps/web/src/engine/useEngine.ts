@@ -6,8 +6,8 @@ export function useEngine<T>(read: (engine: Engine) => T): T {
   return useSyncExternalStore(engine.subscribe, () => read(engine))
 }
 
-/** The same at most a few times a second, for readouts. */
-export function useEngineSlowly<T>(read: (engine: Engine) => T, milliseconds = 120): T {
+/** The same at most a few times a second, for readouts; `about` names what is read, where that changes. */
+export function useEngineSlowly<T>(read: (engine: Engine) => T, milliseconds = 120, about = ''): T {
   const [value, setValue] = useState(() => read(engine))
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined
@@ -24,6 +24,6 @@ export function useEngineSlowly<T>(read: (engine: Engine) => T, milliseconds = 1
       clearTimeout(timer)
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `read` is a new function each time
-  }, [milliseconds])
+  }, [milliseconds, about])
   return value
 }

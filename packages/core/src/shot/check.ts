@@ -1,4 +1,5 @@
 import { INFLUENCES } from '../influences/index.ts'
+import { MOST_COLLIDERS } from '../solver/columns.ts'
 import type { Problem } from './problem.ts'
 import { maskReferences, references } from './references.ts'
 import { RESPONSE_SOURCES } from './responses.ts'
@@ -112,6 +113,12 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
     if (cue.to === cue.from)
       yield { path: `${path}.cues[${c}].to`, message: 'leads back to the phase that it leaves' }
   }
+  const solid = population.influences.filter((one) => INFLUENCES.find((k) => k.kind === one.kind)?.collider)
+  if (solid.length > MOST_COLLIDERS)
+    yield {
+      path: `${path}.influences`,
+      message: `has ${solid.length} meshes and planes to collide with, of at most ${MOST_COLLIDERS}: join meshes to one`,
+    }
   for (const [i, influence] of population.influences.entries()) {
     const at = `${path}.influences[${i}]`
     for (const phase of Object.keys(influence.weights)) yield* unknown(`${at}.weights.${phase}`, phase)

@@ -7,7 +7,7 @@ import { radians } from '../math/functions.ts'
 import { affine, inverse, multiply, unit, type Affine, type Vector } from '../math/vector.ts'
 import { askInfluences, type ActedRun, type Asked, type Moment } from './acted.ts'
 import type { Body } from './bodies.ts'
-import { floats, words } from './columns.ts'
+import { floats, MOST_COLLIDERS, words } from './columns.ts'
 import { widestRadius } from './neighbours.ts'
 
 /** How a surface takes what hits it. */
@@ -42,8 +42,6 @@ export interface Colliders {
   free(): void
 }
 
-/** Of one population most colliders, as many as `wrong` has bits for. */
-export const MOST_COLLIDERS = 16
 /** Numbers in a record. */
 const RECORD = 48
 const IDENTITY = affine([0, 0, 0], [0, 0, 0], [1, 1, 1])

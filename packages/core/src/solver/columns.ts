@@ -78,6 +78,8 @@ export const ON_DEMAND: ColumnName[] = [
   'before',
   'stiffness',
 ]
+/** Most meshes and planes that a population collides with: as many as `wrong` has bits for. */
+export const MOST_COLLIDERS = 16
 /** Most goals of a population. */
 export const MOST_GOALS = 4
 /** The columns of a population's goal, counted from 0. */

@@ -1,7 +1,7 @@
 /** Contact with meshes and planes, against closed forms. */
 import { createMachine } from '@tangle/kernels'
 import { createSimulation, weld, type Mesh } from '../src/index.ts'
-import { acting, ASSET, box, column, runTo, shotOf, sphere, start } from './help.ts'
+import { acting, ASSET, box, burst, column, runTo, shotOf, sphere, start } from './help.ts'
 
 const G = 9.80665 // m/s², CGPM 1901
 
@@ -253,4 +253,24 @@ test('a moving mesh carries what lies on it by friction, and sweeps up what it m
   runTo(swept, 25)
   // 40 m/s, 1.7 m a substep: it is not passed over
   expect(column(swept, 'position')[0]).toBeGreaterThan(38)
+})
+
+test('who is born on the very surface comes off it on its own side, by its radius', () => {
+  for (const [side, sign] of [
+    ['outside', 1],
+    ['inside', -1],
+  ] as const) {
+    const shot = shotOf({
+      births: [burst({ amount: { burst: 600, at: 1 } })],
+      influences: [acting('collide', { mesh: 'box', side, bounce: 0 })],
+    })
+    const simulation = runTo(start(shot, box()), 8)
+    const x = column(simulation, 'position')
+    for (let i = 0; i < x.length; i += 3) {
+      const out = Math.max(...x.slice(i, i + 3).map(Math.abs)) - 0.5
+      // near an edge the nearest place is on the other face, no nearer than the radius
+      expect(sign * out).toBeGreaterThan(0.0069)
+    }
+    expect(simulation.measures().populations[0]!.contact!.inside).toBe(0)
+  }
 })

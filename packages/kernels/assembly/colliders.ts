@@ -133,11 +133,11 @@ function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: i32): v
   )
   if (nearTriangle < 0) return
   near = squareRoot(squared)
-  if (near > 1.0e-9) {
+  if (near > 1.0e-3 * reach) {
     turnBack(c, (tx - nearX) / near, (ty - nearY) / near, (tz - nearZ) / near)
     return
   }
-  // on the surface itself: off it on the side that is right
+  // on the surface itself, where rounding has the say: off it along its normal, on the side that is right
   const o = nearTriangle * 9
   const ex = readF32(vertices, o + 3) - readF32(vertices, o)
   const ey = readF32(vertices, o + 4) - readF32(vertices, o + 1)
@@ -149,7 +149,9 @@ function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: i32): v
   const cy = ez * fx - ex * fz
   const cz = ex * fy - ey * fx
   const length = squareRoot(cx * cx + cy * cy + cz * cz)
-  const way = readF64(c, 31) < 0.0 ? -length : length
+  const side = readF64(c, 31)
+  const dot = cx * (tx - nearX) + cy * (ty - nearY) + cz * (tz - nearZ)
+  const way = side < 0.0 || (side == 0.0 && dot < 0.0) ? -length : length
   if (length > 0.0) turnBack(c, cx / way, cy / way, cz / way)
   else near = FAR
 }
@@ -458,8 +460,15 @@ function touchStart(
     writeF64(y, 2, yz)
     if (!feels(c, i, k, wrong)) continue
     const rho = widthOf(c, i, radius, skin)
-    nearestOf(c, yx, yy, yz, rho + skin + 1.0e-4 * rho, thread)
+    const reach = rho + skin + 1.0e-4 * rho
+    nearestOf(c, yx, yy, yz, reach, thread)
     if (near == FAR) continue
+    if (near >= 0.0 && near <= 1.0e-3 * reach) {
+      // on the surface itself it begins a hair off it, or rounding would say on which side
+      writeF64(y, 0, yx + nx * 1.0e-3 * reach)
+      writeF64(y, 1, yy + ny * 1.0e-3 * reach)
+      writeF64(y, 2, yz + nz * 1.0e-3 * reach)
+    }
     const deep = rho - near
     if (deep > 0.0) {
       const push = readF64(c, 43) * left

@@ -8,7 +8,7 @@ import { INFLUENCES } from '../influences/index.ts'
 import type { Population } from '../shot/types.ts'
 import { askInfluences, type Moment } from './acted.ts'
 import { collidersOf, type Colliders } from './colliders.ts'
-import { MOST_COLLIDERS } from './columns.ts'
+import { floats, MOST_COLLIDERS } from './columns.ts'
 import { dropBroken, LINK, linkNewborn, makeLinks, noLinks, placeEnds } from './links.ts'
 import { findPairs, know, PAIR, warm, type Pairs } from './pairs.ts'
 import type { Block, BundleRun, Member, Ready, World } from './together.ts'
@@ -18,8 +18,8 @@ const PLANES_WITHIN = 0.6
 /** Share of an overlap that is mended in a round. */
 const PART = 0.3
 const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
-/** Standard gravity; what approaches slower than two substeps of it does not bounce. */
-const G = 9.80665
+/** As many particles tell what a substep gives in velocity. */
+const SAMPLE = 256
 
 /**
  * Links move particles by h²·a where h²·a/2 is due: they are solved at the end of the substep. So half of the velocity
@@ -138,8 +138,10 @@ function solveTogether(members: Member[], world: World, moment: Moment): void {
   }
   for (const { run, first, kept } of ready)
     machine.run('giveVelocity', run.columns.count, bundle, first, kept, h)
+  // what approaches slower than two substeps of gravity, or whatever acts, gave it lies there and does not bounce
+  const rest = 2 * usualGain(ready)
   for (let round = 0; round < 2; round++)
-    machine.call('settlePairs', pairs.at, pairs.count, bundle, pairs.rules, 2 * G * h, round)
+    machine.call('settlePairs', pairs.at, pairs.count, bundle, pairs.rules, rest, round)
   for (const { run, colliders, first, planes, grips, loads } of ready)
     if (colliders) machine.run('settlePlanes', run.columns.count, bundle, first, planes, grips, loads)
   for (let round = 0; round < iterations; round++) {
@@ -157,6 +159,21 @@ function solveTogether(members: Member[], world: World, moment: Moment): void {
     for (const one of [...asked, ...links.map((link) => link.asked), ...(sleep ? [sleep.asked] : [])])
       one.free()
   for (const pointer of owned) heap.free(pointer)
+}
+
+/** Median of the speed that influences gave particles in this substep, m/s, of some that stand for all. */
+function usualGain(ready: Ready[]): number {
+  const gains: number[] = []
+  for (const { run } of ready) {
+    if (!run.columns.at.before) continue
+    const [velocity, before] = [floats(run.columns, 'velocity'), floats(run.columns, 'before')]
+    const stride = 3 * Math.max(1, Math.ceil(run.columns.count / SAMPLE))
+    for (let k = 0; k < velocity.length; k += stride) {
+      const gained = [0, 1, 2].map((axis) => velocity[k + axis]! - before[k + axis]!)
+      gains.push(Math.sqrt(gained[0]! ** 2 + gained[1]! ** 2 + gained[2]! ** 2))
+    }
+  }
+  return gains.sort((a, b) => a - b)[gains.length >> 1] ?? 0
 }
 
 function makeReady({ run, colliders }: Member, first: number, moment: Moment, block: Block): Ready {

@@ -4,7 +4,17 @@ import { feetOn } from '../geometry/feet.ts'
 import { nearSurface } from '../geometry/distance.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { radians } from '../math/functions.ts'
-import { affine, inverse, multiply, unit, type Affine, type Vector } from '../math/vector.ts'
+import {
+  affine,
+  cross,
+  inverse,
+  multiply,
+  scale,
+  subtract,
+  unit,
+  type Affine,
+  type Vector,
+} from '../math/vector.ts'
 import { askInfluences, type ActedRun, type Asked, type Moment } from './acted.ts'
 import type { Body } from './bodies.ts'
 import { floats, MOST_COLLIDERS, words } from './columns.ts'
@@ -124,7 +134,7 @@ function recordOf(run: ActedRun, moment: Moment, collider: Collider, { substep }
   }
 }
 
-/** Signed distances, metres, to what a collider is of: positive on the right side. */
+/** Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. */
 export function rightSide(
   machine: Machine,
   { of, side }: Collider,
@@ -145,7 +155,7 @@ export function rightSide(
       const k = Math.floor(i / 3)
       return places[i]! - normal[i % 3]! * distance[k]!
     })
-    return { distance, feet }
+    return { distance, feet, off: () => normal }
   }
   const near = nearSurface(machine, of, frame, points, count, true)
   const { into } = of.treeAt(frame)
@@ -157,8 +167,20 @@ export function rightSide(
   }
   const distance = heap.f32(near.distance, count).map((d) => d * side)
   const feet = heap.f32(near.point, count * 3).slice()
+  const triangles = heap.u32(near.triangle, count).slice()
   near.free()
-  return { distance, feet }
+  const off = (n: number): Vector => scale(normalOf(of, frame, triangles[n]!), side)
+  return { distance, feet, off }
+}
+
+/** Unit normal of a triangle in the world. */
+function normalOf({ mesh, worldView }: Body, frame: number, triangle: number): Vector {
+  const points = worldView(frame)
+  const [a, b, c] = [0, 1, 2].map((corner) => {
+    const v = mesh.triangles[triangle * 3 + corner]! * 3
+    return [points[v]!, points[v + 1]!, points[v + 2]!] as Vector
+  }) as [Vector, Vector, Vector]
+  return unit(cross(subtract(b, a), subtract(c, a)))
 }
 
 /**
@@ -187,7 +209,7 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
   const points = heap.allocate(asked.length * 12)
   const places = heap.f32(points, asked.length * 3)
   asked.forEach((i, n) => places.set(previous.subarray(i * 3, i * 3 + 3), n * 3))
-  const { distance, feet } = rightSide(machine, collider, from, points, asked.length)
+  const { distance, feet, off } = rightSide(machine, collider, from, points, asked.length)
   heap.free(points)
   asked.forEach((i, n) => {
     const isWrong = distance[n]! < 0
@@ -196,7 +218,9 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
     const o = i * 3
     const foot: Vector = [feet[n * 3]!, feet[n * 3 + 1]!, feet[n * 3 + 2]!]
     const x: Vector = [previous[o]!, previous[o + 1]!, previous[o + 2]!]
-    const way = unit([foot[0] - x[0], foot[1] - x[1], foot[2] - x[2]])
+    // so near to the surface the way to it is nothing but rounding
+    const near = -distance[n]! < 1e-3 * radius[i]!
+    const way = near ? off(n) : unit(subtract(foot, x))
     const far = radius[i]! + Math.max(0, collider.offset) - distance[n]!
     const step = Math.min(far, collider.out * h)
     if (step === far) flags[i] = flags[i]! & ~wrong

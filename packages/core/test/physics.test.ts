@@ -56,6 +56,18 @@ test('quadratic drag: terminal speed √(2mg/ρcA)', () => {
   expect(-velocity[1]!).toBeCloseTo(expected, 3)
 })
 
+test.each([2, 5, 10])('a flake of %d mm falls within a fifth of what was measured', (size) => {
+  // density of aggregates 178·D^−0.922 kg/m³: Brandes et al. (2007); speed 0.8·D^0.16 m/s: Locatelli, Hobbs (1974),
+  // aggregates of dendrites; D in mm, both from memory. A drag coefficient of 2 is that of a loose, flat body.
+  const shot = shotOf({
+    particle: { radius: size / 2000, density: 178 * size ** -0.922 },
+    births: [burst()],
+    influences: [acting('gravity'), acting('airDrag', { coefficient: 2 })],
+  })
+  const speed = -column(runTo(start(shot), 72), 'velocity')[1]!
+  expect(Math.abs(speed / (0.8 * size ** 0.16) - 1)).toBeLessThan(0.2)
+})
+
 test('wind: every particle takes on the air speed, heavy or light, and never more', () => {
   const wind = acting('wind', { speed: 7, direction: [0, 0, 2], strength: 2, gusts: 0 })
   const { speed } = fly(burst(), [wind], 2)

@@ -7,7 +7,6 @@ const FRAMES = [1, 14, 30]
 const DEMOS = {
   'Beacon to dust': 'beacon-to-dust',
   'Sign in the gale': 'sign-in-the-gale',
-  'First snow on the sheds': 'first-snow-on-the-sheds',
   'Ferry queue': 'ferry-queue',
   'Letters full of floats': 'letters-full-of-floats',
 }

@@ -1,8 +1,7 @@
 import { number, vector } from '../shot/parameters.ts'
 import { valuesAt } from '../shot/keys.ts'
 import { unit } from '../math/vector.ts'
-import { DEFLECTION, IS_INSIDE, OFFSET } from './collide.ts'
-import { BOUNCE, FRICTION, SLIDING, STICKY } from './grip.ts'
+import { SOLID } from './grip.ts'
 import { APPLIED, influence } from './kind.ts'
 
 /** An endless plane: the floor, or a wall. */
@@ -36,13 +35,7 @@ export const floor = influence({
       step: 0.01,
       direction: true,
     }),
-    bounce: BOUNCE,
-    friction: FRICTION,
-    sliding: SLIDING,
-    sticky: STICKY,
-    deflection: DEFLECTION,
-    offset: OFFSET,
-    ...IS_INSIDE,
+    ...SOLID,
   },
   collider({ direction, inside, out, ...grip }, { from, to, written }) {
     const heightAt = (frame: number): number => valuesAt({ height: HEIGHT }, written, frame).height as number

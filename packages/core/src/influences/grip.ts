@@ -1,5 +1,5 @@
 /** Parameters of all that touch: how a contact takes what hits it. */
-import { number } from '../shot/parameters.ts'
+import { choice, number } from '../shot/parameters.ts'
 
 export const BOUNCE = number({
   label: 'Bounce',
@@ -44,3 +44,53 @@ export const STICKY = number({
   keyable: true,
   responsive: true,
 })
+
+const OFFSET = number({
+  label: 'Offset',
+  unit: 'm',
+  help: 'Between its own surface and the other; below 0 it sinks in',
+  default: 0,
+  range: [-1e3, 1e3],
+  usual: [-0.05, 0.05],
+  step: 0.001,
+  keyable: true,
+})
+const DEFLECTION = number({
+  label: 'Deflection',
+  unit: '°',
+  help: 'What bounces off is turned by up to this, at random',
+  default: 0,
+  range: [0, 90],
+  usual: [0, 60],
+  step: 1,
+  keyable: true,
+})
+const IS_INSIDE = {
+  inside: choice({
+    label: 'On the wrong side',
+    help: 'What happens to those that start there: they come out to the nearest place, or stay and do not collide',
+    default: 'out',
+    options: { out: 'come out', stay: 'stay' },
+  }),
+  out: number({
+    label: 'Come out at',
+    unit: 'm/s',
+    help: 'Slowly, so that nothing explodes',
+    default: 1,
+    range: [0.001, 1e4],
+    usual: [0.1, 5],
+    step: 0.1,
+    when: { inside: 'out' },
+  }),
+}
+
+/** What is solid, a mesh or a plane. */
+export const SOLID = {
+  bounce: BOUNCE,
+  friction: FRICTION,
+  sliding: SLIDING,
+  sticky: STICKY,
+  deflection: DEFLECTION,
+  offset: OFFSET,
+  ...IS_INSIDE,
+}

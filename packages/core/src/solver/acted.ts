@@ -50,6 +50,7 @@ export function runInfluences(run: ActedRun, moment: Moment, hook: Hook, pinning
 
 export interface Asked {
   influence: Influence
+  kind: InfluenceKind
   values: Parameters<Required<InfluenceKind>['act']>[0]
   substep: Substep
   free(): void
@@ -109,7 +110,7 @@ function sharing(run: ActedRun, moment: Moment, hook: Hook) {
     }
     respond(influence, 'strength', substep, amount)
     const values = valuesAt(kind.parameters, influence, middle) as Asked['values']
-    return { influence, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
+    return { influence, kind, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
   }
   return { ask, forget: () => shared.forget() }
 }

@@ -192,8 +192,7 @@ function makeReady({ run, colliders }: Member, first: number, moment: Moment, bl
   const loads = block(count * 128)
   heap.f64(loads, count * 16).fill(0)
   const links = askInfluences(run, moment, 'link').map((asked) => {
-    const kind = INFLUENCES.find((k) => k.kind === asked.influence.kind)!
-    const rule = kind.link!(asked.values)
+    const rule = asked.kind.link!(asked.values)
     const state = run.links.get(asked.influence.id) ?? noLinks()
     run.links.set(asked.influence.id, state)
     linkNewborn(machine, run, rule, state, asked.substep.amount, bodies, asked.substep.seed)
@@ -203,7 +202,6 @@ function makeReady({ run, colliders }: Member, first: number, moment: Moment, bl
     return { asked, rule, state, at: records, count: state.records.length / LINK }
   })
   const [asleep] = askInfluences(run, moment, 'sleep')
-  const rule = asleep && INFLUENCES.find((k) => k.kind === asleep.influence.kind)!.sleep!(asleep.values)
   return {
     run,
     colliders,
@@ -214,7 +212,7 @@ function makeReady({ run, colliders }: Member, first: number, moment: Moment, bl
     loads,
     planes: colliders ? block(count * 256) : 0,
     touches: askInfluences(run, moment, 'touch'),
-    sleep: asleep ? { asked: asleep, rule: rule! } : null,
+    sleep: asleep ? { asked: asleep, rule: asleep.kind.sleep!(asleep.values) } : null,
     links,
   }
 }

@@ -2,7 +2,6 @@
 import type { Machine } from '@tangle/kernels'
 import { feetOn } from '../geometry/feet.ts'
 import { nearSurface } from '../geometry/distance.ts'
-import { INFLUENCES } from '../influences/index.ts'
 import { radians } from '../math/functions.ts'
 import {
   affine,
@@ -61,7 +60,7 @@ export function actingColliders(run: ActedRun, moment: Moment): { collider: Coll
   return askInfluences(run, moment, 'collider')
     .slice(0, MOST_COLLIDERS)
     .flatMap((asked) => {
-      const collider = kindOf(asked)(asked.values, asked.substep)
+      const collider = asked.kind.collider!(asked.values, asked.substep)
       if (!collider) asked.free()
       return collider ? [{ collider, asked }] : []
     })
@@ -83,8 +82,6 @@ export function collidersOf(run: ActedRun, moment: Moment): Colliders | null {
   const list = acting.map(({ collider }) => collider)
   return { at, count: list.length, list, free: () => owned.forEach((free) => free()) }
 }
-
-const kindOf = ({ influence }: Asked) => INFLUENCES.find((k) => k.kind === influence.kind)!.collider!
 
 function recordOf(run: ActedRun, moment: Moment, collider: Collider, { substep }: Asked) {
   const { machine, from, to } = moment

@@ -1,6 +1,5 @@
 /** Who may touch whom in a substep, and what they bore in the last one. The kernels are assembly/bundle.ts. */
 import type { Machine } from '@tangle/kernels'
-import { INFLUENCES } from '../influences/index.ts'
 import type { Moment } from './acted.ts'
 import { LINK } from './links.ts'
 import { buildGrid, type Crowd } from './neighbours.ts'
@@ -67,8 +66,8 @@ export function findPairs(
     heap.u32(kinds, total).fill(n, first, first + count)
     const own = heap.f32(amounts, total).subarray(first, first + count)
     own.fill(touches.length > 0 ? 0 : 1)
-    for (const { influence, values, substep } of touches) {
-      const rule = INFLUENCES.find((k) => k.kind === influence.kind)!.touch!(values)
+    for (const { kind, values, substep } of touches) {
+      const rule = kind.touch!(values)
       const other = rule.with === undefined ? n : ready.findIndex((one) => one.run.source.id === rule.with)
       if (other < 0) continue
       allow[n * populations + other] = rules.length

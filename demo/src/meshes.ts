@@ -1,6 +1,7 @@
 import type { Mesh } from '@tangle/core'
 import { box, lathe, loft, moved, prism, together } from './build.ts'
 import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
+import { SLIP_MESHES } from './slip.ts'
 
 /** The shapes of Heron Quay, at plausible real sizes. */
 export interface DemoMesh {
@@ -337,4 +338,5 @@ export const MESHES: DemoMesh[] = [
   { id: 'oar', name: 'Oar', make: oar },
   { id: 'bollard', name: 'Bollard', make: bollard },
   { id: 'sky', name: 'Sky sheet', make: sky },
+  ...SLIP_MESHES,
 ]

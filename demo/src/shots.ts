@@ -5,6 +5,7 @@ import { beacon } from './dust.ts'
 import { moths, morph } from './goals.ts'
 import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
+import { rivets } from './slip.ts'
 import { snow, sparks } from './weather.ts'
 import { sign } from './wipe.ts'
 
@@ -23,4 +24,5 @@ export const SHOTS: DemoShot[] = [
   sand,
   jelly,
   floats,
+  rivets,
 ]

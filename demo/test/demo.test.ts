@@ -31,6 +31,12 @@ const HEIGHTS: Record<string, [number, number]> = {
   oar: [0.55, 0.7],
   bollard: [0.6, 0.65],
   sky: [0, 0],
+  slipway: [0.25, 0.3],
+  trestle: [2.2, 2.4],
+  tub: [0.4, 0.45],
+  rivet: [0.08, 0.1],
+  nut: [0.02, 0.03],
+  washer: [0.005, 0.01],
 }
 
 test('every shape of Heron Quay is closed and of a plausible size; the sky is a sheet on purpose', () => {
@@ -68,6 +74,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'ink-on-the-figurehead': [40, 20],
   'jelly-and-the-oar': [20, 50],
   'letters-full-of-floats': [60, 15],
+  'rivets-on-the-slipway': [60, 8],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

@@ -109,7 +109,10 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
     if (store && folder !== undefined) {
       manifest.frames.sort((a, b) => a.frame - b.frame)
       const frames = { first, last, read: async (f: number) => decodeFrame(await store.get(f)) }
-      manifest.sums = await writeFiles(kind, shot, folder, flags.backward ? backward(frames) : frames)
+      manifest.sums = await writeFiles(
+        folder,
+        kind.files(shot, flags.backward ? backward(frames) : frames, meshes),
+      )
       manifest.files = Object.keys(manifest.sums)
       await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
     }
@@ -179,13 +182,11 @@ async function openStore(folder: string) {
 
 /** Returns the SHA-256 of each file by its name. */
 async function writeFiles(
-  kind: ExportKind,
-  shot: Shot,
   folder: string,
-  frames: Parameters<ExportKind['files']>[1],
+  files: ReturnType<ExportKind['files']>,
 ): Promise<Record<string, string>> {
   const sums: Record<string, string> = {}
-  for await (const { name, pieces } of kind.files(shot, frames)) {
+  for await (const { name, pieces } of files) {
     const stream = createWriteStream(join(folder, name))
     const sum = createHash('sha256')
     for await (const piece of pieces) {

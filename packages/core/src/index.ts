@@ -13,6 +13,7 @@ export {
   completeEaten,
   completeGoal,
   completeInfluence,
+  completeInstances,
   completeMask,
   completeMesh,
   completePopulation,
@@ -22,7 +23,7 @@ export {
 export { changeBetween, type Change } from './shot/diff.ts'
 export { descriptions, type Description } from './shot/describe.ts'
 export { madeOf, MATERIALS, type Material } from './shot/materials.ts'
-export { DETAIL, EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './shot/rules.ts'
+export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from './shot/rules.ts'
 export { BIRTHS } from './births/index.ts'
 export { CUES } from './cues/index.ts'
 export type { CueKind } from './cues/kind.ts'
@@ -54,5 +55,6 @@ export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measure/co
 export type { Check } from './measure/check.ts'
 export { checkFrame, checkShot } from './measure/checks.ts'
 export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
+export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export { keptColumns } from './solver/demand.ts'

@@ -1,6 +1,16 @@
 /** What is written, read by others: three's PLY loader and two USD parsers. */
 import { parse as parseUsda } from '@kroxilon/usda-parser'
-import { keptColumns, readShot, type MeshFrame, type PopulationFrame, type Shot } from '@tangle/core'
+import {
+  chooseInstance,
+  completeInstances,
+  completeMesh,
+  keptColumns,
+  readShot,
+  type Mesh,
+  type MeshFrame,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
 import {
   backward,
@@ -67,9 +77,13 @@ function meshOf(frame: number): MeshFrame {
 }
 const frames: Frames = { first: 3, last: 5, read: (frame) => Promise.resolve(frameOf(frame)) }
 
-async function write(kind: string): Promise<Map<string, Uint8Array>> {
+async function write(kind: string, meshes = new Map<string, Mesh>()): Promise<Map<string, Uint8Array>> {
   const files = new Map<string, Uint8Array>()
-  for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(shot, frames)) {
+  for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(
+    shot,
+    frames,
+    meshes,
+  )) {
     const all: Uint8Array[] = []
     for await (const piece of pieces) all.push(piece)
     files.set(name, new Uint8Array(Buffer.concat(all)))
@@ -140,7 +154,11 @@ test('trails: an independent reader finds their points and edges, and a parser t
     }
     const last = new Map<string, Uint8Array>()
     for (const kind of ['ply', 'usda'])
-      for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(shot, steady)) {
+      for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(
+        shot,
+        steady,
+        new Map(),
+      )) {
         const all: Uint8Array[] = []
         for await (const piece of pieces) all.push(piece)
         last.set(name, new Uint8Array(Buffer.concat(all)))
@@ -245,4 +263,57 @@ test('the frame codec gives back every bit, and refuses what is cut off', async 
   expect(back.populations.map((p) => p.columns)).toEqual(frame.populations.map((p) => p.columns))
   expect(() => decodeFrame(bytes.slice(0, bytes.length - 9))).toThrow(/cut off/)
   expect(() => decodeFrame(bytes.slice(3))).toThrow(/not the bytes of a frame/)
+})
+
+test('instances: a parser finds the instancer with its meshes, and a reader of PLY which mesh each is', async () => {
+  const [dust] = shot.populations
+  const { look, id } = dust!
+  const kept = { ...look }
+  const mesh: Mesh = {
+    positions: new Float32Array([0, 0, 0, 2, 0, 0, 0, 1, 0, 0, 0, 1]),
+    triangles: new Uint32Array([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
+  }
+  const shotMeshes = shot.meshes
+  shot.meshes = ['bolt', 'nut'].map((name) => completeMesh({ id: name, source: { asset: name } }))
+  dust!.look = {
+    ...kept,
+    draw: 'instances',
+    instances: completeInstances({ set: [{ mesh: 'bolt', weight: 1 }, { mesh: 'nut', weight: 2 }], size: 3 }), // prettier-ignore
+  }
+  const sources = new Map(['bolt', 'nut'].map((name) => [name, mesh]))
+  try {
+    const files = await write('ply', sources)
+    expect([...files.keys()].filter((name) => name.includes('instance'))).toEqual([
+      'dust.instance-0.ply',
+      'dust.instance-1.ply',
+    ])
+    const { columns, count } = frameOf(4).populations[0]!
+    const choose = chooseInstance(shot, id, dust!.look.instances!)
+    const which = Array.from(columns.id!, choose)
+    const loader = new PLYLoader()
+    loader.setCustomPropertyNameMapping({ which: ['instance'], scale: ['scale'] })
+    const geometry = loader.parse(files.get('dust.0004.ply')!.buffer as ArrayBuffer)
+    expect(Array.from(geometry.getAttribute('which').array)).toEqual(which)
+    expect(geometry.getAttribute('scale').array[1]).toBeCloseTo(3 * columns.radius![1]!, 7)
+    expect(new PLYLoader().parse(files.get('dust.instance-1.ply')!.buffer as ArrayBuffer).getIndex()!.count).toBe(12) // prettier-ignore
+
+    const written = await write('usda', sources)
+    const text = new TextDecoder().decode([...written.values()][0])
+    expect(() => parseUsda(text)).not.toThrow()
+    expect(text).toMatch(/def PointInstancer "dust"/)
+    expect(text).toContain('rel prototypes = [</Two_counts/dust/bolt_0>, </Two_counts/dust/nut_1>]')
+    const indices = /int\[\] protoIndices\.timeSamples = \{[^}]*? 4: \[([^\]]*)\]/.exec(text)!
+    expect(indices[1]!.split(', ').map(Number)).toEqual(which)
+    const back: CachedFrame[] = []
+    for await (const frame of EXPORTS.find((one) => one.kind === 'usda')!.readBack(
+      (name) => Promise.resolve(written.get(name)!),
+      [...written.keys()],
+    ))
+      back.push(frame)
+    const found = back.find((one) => one.frame === 4)!.populations.find((one) => one.id === 'dust')!
+    expect([found.count, contentsHash(found)]).toEqual([count, contentsHash(frameOf(4).populations[0]!)])
+  } finally {
+    dust!.look = kept
+    shot.meshes = shotMeshes
+  }
 })

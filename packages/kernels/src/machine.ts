@@ -68,6 +68,8 @@ export const KERNELS = [
   'fadeTo',
   'tint',
   'spinBy',
+  'tumble',
+  'faceTo',
   'drawRandoms',
   'scatterSurface',
   'closestPoints',

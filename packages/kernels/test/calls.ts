@@ -253,6 +253,24 @@ export const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[
     run('fadeTo', 0, COUNT, block(16), block(1), 0.8, block(16))
     run('tint', 0, COUNT, block(16), block(1), block(17), 0.5, block(16), 1, 0.9, 0.8)
     run('spinBy', 0, COUNT, block(16), block(2), block(3), 0.4, block(16))
+    run(
+      'tumble',
+      0,
+      COUNT,
+      block(16),
+      block(2),
+      block(6),
+      block(7),
+      block(8),
+      block(3),
+      block(16),
+      block(5),
+      0.4,
+      0.9,
+      0.04,
+    )
+    run('faceTo', 0, COUNT, block(16), block(2), block(3), 0.4, 0)
+    run('faceTo', 0, COUNT, block(16), block(2), block(6), 0.4, 1)
   },
   scatter: (run) => {
     run('drawRandoms', 0, COUNT, block(0), 42, 3, 1, block(1))

@@ -45,5 +45,6 @@ test('a frame is packed for drawing: positions as they are, age as a share or in
   ])
   expect(Array.from(packed.ids)).toEqual([7, 9])
   expect([0, 1, 4, 5].map((k) => packed.traits[k])).toEqual([0, 255, 2, 128])
+  expect(packed.turns).toBeNull()
   expect(packedBytes([packed])).toBe(56)
 })

@@ -1,4 +1,5 @@
 import type Router from '@koa/router'
+import type { Mesh } from '@tangle/core'
 import {
   backward,
   codecReady,
@@ -19,6 +20,7 @@ import { HttpFault, notFound } from '../fault.ts'
 import { current } from '../store/document.ts'
 import { ShotEntity, TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropFrames, frameBytes, frameFacts, readFrame } from '../store/frames.ts'
+import { loadMeshes } from '../store/meshes.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 
 const newTake = yup
@@ -131,7 +133,8 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     await codecReady()
     const { first, last } = take.document.frames
     const frames: Frames = { first, last, read: (frame) => readFrame(source, take.id, frame) }
-    await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames)
+    const meshes = await loadMeshes(source, current(take.document))
+    await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames, meshes)
   })
 }
 
@@ -154,9 +157,15 @@ const told = ({ document, bytes, ...row }: TakeRow) => ({
 })
 
 /** One file goes as it is, a sequence as a ZIP; both are made while they are sent. */
-async function sendExport(context: Context, kind: ExportKind, take: TakeRow, frames: Frames): Promise<void> {
+async function sendExport(
+  context: Context,
+  kind: ExportKind,
+  take: TakeRow,
+  frames: Frames,
+  meshes: Map<string, Mesh>,
+): Promise<void> {
   const title = `${plainName(take.document.name)}_take${take.number}${isBackward(context) ? '_backward' : ''}`
-  const files = kind.files(current(take.document), frames)
+  const files = kind.files(current(take.document), frames, meshes)
   context.set(
     'Content-Disposition',
     `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,

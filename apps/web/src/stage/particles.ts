@@ -177,7 +177,8 @@ export function drawPopulation(): DrawnPopulation {
       const own = look.colour.from === 'own' && !shown?.colours ? 'age' : look.colour.from
       uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : own)
       byPhase?.forEach((colour, i) => (uniforms.phases!.value as Color[])[i]?.set(colour))
-      uniforms.shape!.value = SHAPES.indexOf(look.draw)
+      // instances that can't be drawn are drawn as spheres
+      uniforms.shape!.value = SHAPES.indexOf(look.draw === 'instances' ? 'spheres' : look.draw)
       uniforms.light!.value.copy(light)
       uniforms.strength!.value = strength
     },

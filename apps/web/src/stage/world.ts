@@ -3,7 +3,7 @@
  * hands over what has changed.
  */
 import { BACKDROPS, vectorAt, type Look, type Shot } from '@tangle/core'
-import type { BirthSample, PackedPopulation } from '@tangle/runtime/browser'
+import type { BirthSample } from '@tangle/runtime/browser'
 import {
   DirectionalLight,
   Group,
@@ -20,11 +20,10 @@ import type { Engine } from '../engine/engine.ts'
 import { makeBirthPoints } from './birthPoints.ts'
 import { createBrush } from './brush.ts'
 import { drawBodies } from './bodies.ts'
+import { drawClouds } from './clouds.ts'
 import { makeHeatPlane, type HeatColours } from './heat.ts'
-import { drawPopulation, type DrawnPopulation } from './particles.ts'
 import { makeGuides, type Guided } from './guides.ts'
 import { pickParticle, type Picked } from './picking.ts'
-import { drawTrails } from './trails.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 
 export type HandleMode = 'move' | 'turn' | 'scale'
@@ -68,8 +67,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
 
   const drawn = drawBodies(bodies, engine, colours, () => requestAnimationFrame(frameAll))
   const { meshes } = drawn
-  const populations = new Map<string, DrawnPopulation>()
-  const trails = new Map<string, ReturnType<typeof drawTrails>>()
+  const particles = drawClouds(clouds, engine)
   let byPhase = false
   let quiet = false
   let markedParticle: Picked | null = null
@@ -125,54 +123,19 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
 
   function placeClouds(): void {
     if (!shot) return
-    const { stage, populations: rules } = shownShot()
-    const light = towardsLight(stage.light)
-    const seen = light.clone().transformDirection(camera.matrixWorldInverse)
-    const height = renderer.domElement.height
-    const pixels = height / (2 * Math.tan((camera.fov * Math.PI) / 360))
-    const now = engine.populations()
-    // the look of the shot that is open, so that a take can be looked at in another light
-    const looks = new Map<string, Look>([...rules, ...shot.populations].map((p) => [p.id, p.look]))
-    for (const [id, cloud] of populations) {
-      if (now.some((p) => p.id === id)) continue
-      cloud.object.removeFromParent()
-      cloud.dispose()
-      populations.delete(id)
-    }
-    for (const population of now) {
-      let cloud = populations.get(population.id)
-      if (!cloud) {
-        cloud = drawPopulation()
-        populations.set(population.id, cloud)
-        clouds.add(cloud.object)
-      }
-      cloud.show(population)
-      const look = looks.get(population.id)
-      if (look) cloud.setLook(look, seen, stage.light.strength, byPhase ? colours.phases : null)
-      cloud.mark(markedParticle?.population === population.id ? markedParticle.id : null)
-      cloud.setView(pixels)
-      showTrails(population, look, pixels)
-    }
-    for (const [id, lines] of trails) {
-      if (now.some((p) => p.id === id && looks.get(id)?.trail)) continue
-      lines.object.removeFromParent()
-      lines.dispose()
-      trails.delete(id)
-    }
-  }
-
-  function showTrails(population: PackedPopulation, look: Look | undefined, pixels: number): void {
-    if (!look?.trail) return
-    const { id } = population
-    let lines = trails.get(id)
-    if (!lines) {
-      lines = drawTrails()
-      trails.set(id, lines)
-      clouds.add(lines.object)
-    }
+    const { stage, populations } = shownShot()
     const { width, height } = renderer.domElement
-    const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
-    lines.show(look, engine.frame, engine.frames.rate, population, at, { width, height, pixels })
+    // the look of the shot that is open, so that a take can be looked at in another light
+    const looks = new Map<string, Look>([...populations, ...shot.populations].map((p) => [p.id, p.look]))
+    particles.place(shownShot(), looks, {
+      light: towardsLight(stage.light).transformDirection(camera.matrixWorldInverse),
+      strength: stage.light.strength,
+      width,
+      height,
+      pixels: height / (2 * Math.tan((camera.fov * Math.PI) / 360)),
+      phases: byPhase ? colours.phases : null,
+      marked: markedParticle,
+    })
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -327,7 +290,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     dispose(): void {
       controls.dispose()
       handle.dispose()
-      for (const cloud of populations.values()) cloud.dispose()
+      particles.dispose()
       renderer.dispose()
     },
   }

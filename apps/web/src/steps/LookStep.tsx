@@ -2,7 +2,9 @@ import { Box, Button, Typography } from '@mui/material'
 import {
   ATTRIBUTES,
   BACKDROPS,
+  completeInstances,
   completeTrail,
+  DRAWN,
   TRAIL,
   type Attribute,
   type Look,
@@ -15,6 +17,7 @@ import { RampField } from '../fields/RampField.tsx'
 import { stage } from '../stage/Stage.tsx'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
+import { InstancesLook } from './InstancesLook.tsx'
 import { Empty, Panel, Section } from './Panel.tsx'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { usePopulation } from './usePopulation.ts'
@@ -70,6 +73,7 @@ function TrailLook({ population, path }: { population: Population; path: Path })
 
 function PopulationLook({ population, path }: { population: Population; path: Path }) {
   const act = useAct()
+  const shot = useShot()
   const { look } = population
   const { colour } = look
   const change = (value: Partial<Look['colour']>, gesture?: string): void =>
@@ -80,16 +84,29 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
         ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
       }),
     )
+  const drawnAs = (draw: Look['draw']) => {
+    // who is drawn as instances needs a mesh to begin with
+    const mesh = shot.meshes.at(-1)
+    const first = mesh && completeInstances({ set: [{ mesh: mesh.id, weight: 1 }] })
+    const instances = look.instances ?? (draw === 'instances' ? (first ?? null) : null)
+    return set({
+      path,
+      value: { ...look, instances, draw: draw === 'instances' && !instances ? look.draw : draw },
+    })
+  }
   return (
     <>
       <Row label="Draw as">
         <Choices
           name="Draw as"
           value={look.draw}
-          options={{ points: 'points', spheres: 'spheres', discs: 'discs' }}
-          onChange={(next) => act(set({ path: [...path, 'draw'], value: next }))}
+          options={Object.fromEntries(DRAWN.map((one) => [one, one]))}
+          onChange={(next) => act(drawnAs(next as Look['draw']))}
         />
       </Row>
+      {look.draw === 'instances' && look.instances && (
+        <InstancesLook instances={look.instances} path={[...path, 'instances']} />
+      )}
       <Row label="Colour by" help="Age is the share of the lifespan; for endless lives it is seconds">
         <Choices
           name="Colour by"

@@ -88,6 +88,7 @@ export function dustFromMask(mask: Mask): void {
     look: {
       draw: 'points',
       colour: { from: 'travelled', range: [0, round(reach)], ramp: 'ember' },
+      instances: null,
       trail: null,
     },
   })

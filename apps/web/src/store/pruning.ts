@@ -14,6 +14,16 @@ function isOptional(population: Population, [list, index, key]: string[]): boole
   return parameter?.type === 'reference' && parameter.absent !== undefined
 }
 
+/** Takes meshes that are gone out of the instances; without any left, particles are spheres. */
+function withoutInstance({ look }: Population, known: Set<string>): void {
+  const left = look.instances!.set.filter(({ mesh }) => known.has(mesh))
+  if (left.length > 0) look.instances!.set = left
+  else {
+    look.instances = null
+    if (look.draw === 'instances') look.draw = 'spheres'
+  }
+}
+
 /** Takes out what names something that is not there, until nothing does. */
 function pruned(shot: Shot): Shot {
   const known = {
@@ -35,6 +45,8 @@ function pruned(shot: Shot): Shot {
     else if (list === 'meshes') {
       if (rest.at(-1) === 'crumbleMask') delete next.meshes[n]!.eaten!.crumbleMask
       else gone.meshes.add(n)
+    } else if (rest[0] === 'look') {
+      if (next.populations[n]!.look.instances) withoutInstance(next.populations[n]!, known.mesh)
     } else if (rest[2] === 'responses')
       (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
     else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density

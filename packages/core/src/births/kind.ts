@@ -124,6 +124,12 @@ export const COMMON = {
     usual: [0, 1],
     step: 0.01,
   }),
+  turned: choice({
+    label: 'Turned',
+    help: 'How they lie at birth, where they are drawn as discs or instances: which way the front looks',
+    default: 'alike',
+    options: { alike: 'all alike', random: 'at random', normal: 'off the surface', way: 'as they set out' },
+  }),
   inherit: number({
     label: 'Inherit motion',
     unit: '×',

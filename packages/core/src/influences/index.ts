@@ -26,7 +26,9 @@ import type { InfluenceKind } from './kind.ts'
 import { goHome } from './return.ts'
 import { ride } from './ride.ts'
 import { size } from './size.ts'
+import { face } from './face.ts'
 import { spin } from './spin.ts'
+import { tumble } from './tumble.ts'
 import { turbulence } from './turbulence.ts'
 import { wind } from './wind.ts'
 
@@ -62,4 +64,6 @@ export const INFLUENCES: InfluenceKind[] = [
   fade,
   colour,
   spin,
+  face,
+  tumble,
 ]

@@ -24,6 +24,10 @@ export const STREAM = {
   /** In the kernel of colliders. */
   deflection: 19,
   link: 20,
+  /** Which way newborn particles are turned. */
+  turned: 21,
+  instance: 22,
+  tumble: 23,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

@@ -1,3 +1,4 @@
+import { instancesTooHeavy } from '../look/instances.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../shot/keys.ts'
 import type { Population, Shot } from '../shot/types.ts'
@@ -118,6 +119,8 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
   }
 }
 
+const TURNS = ['spin', 'face', 'tumble']
+
 /** Changes that the look does not show. */
 function* checkLook({ id, name, influences, look }: Population, index: number): Generator<Check> {
   const path = ['populations', index, 'look']
@@ -130,11 +133,11 @@ function* checkLook({ id, name, influences, look }: Population, index: number): 
       mend: { label: 'Draw their own colours', edits: [{ path: [...path, 'colour', 'from'], value: 'own' }] },
     }
   }
-  if (acts('spin') && look.draw !== 'discs') {
+  if (TURNS.some(acts) && look.draw !== 'discs' && look.draw !== 'instances') {
     yield {
       id: `${id}:spin`,
-      title: `The spin of ${name} does not show`,
-      text: `They are drawn as ${look.draw}: choose discs in the Look step. Files carry the orientation all the same.`,
+      title: `How ${name} turn does not show`,
+      text: `They are drawn as ${look.draw}: choose discs or instances in the Look step. Files carry the orientation all the same.`,
       mend: { label: 'Draw discs', edits: [{ path: [...path, 'draw'], value: 'discs' }] },
     }
   }
@@ -181,6 +184,19 @@ export function checkFrame(
         id: `${measured.id}:limit`,
         title: `${population.name} run at their speed limit`,
         text: `More than one in ten go at ${population.particle.speedLimit} m/s. Lower a strength, or raise the limit.`,
+      })
+    }
+    const { look } = population
+    const trianglesOf = (n: number): number => facts.get(look.instances!.set[n]!.mesh)?.triangles ?? 0
+    if (
+      look.draw === 'instances' &&
+      look.instances &&
+      instancesTooHeavy(look.instances, trianglesOf, measured.alive)
+    ) {
+      found.push({
+        id: `${measured.id}:instances`,
+        title: `${population.name} are drawn as spheres here`,
+        text: 'As instances they have more triangles than the stage draws. Takes and files carry them; lower the share in Motion, or give lighter meshes, to see them.',
       })
     }
     return [

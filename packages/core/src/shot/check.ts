@@ -113,6 +113,8 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
     if (cue.to === cue.from)
       yield { path: `${path}.cues[${c}].to`, message: 'leads back to the phase that it leaves' }
   }
+  if (population.look.draw === 'instances' && !population.look.instances)
+    yield { path: `${path}.look.instances`, message: 'is missing: name the meshes that they are drawn as' }
   const solid = population.influences.filter((one) => INFLUENCES.find((k) => k.kind === one.kind)?.collider)
   if (solid.length > MOST_COLLIDERS)
     yield {

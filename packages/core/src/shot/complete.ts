@@ -5,7 +5,7 @@ import { GOALS } from '../goals/index.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { MASKS } from '../masks/index.ts'
 import { defaultsOf, type Parameters } from './parameters.ts'
-import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
 import type {
   Birth,
   Cue,
@@ -13,6 +13,7 @@ import type {
   Eaten,
   Goal,
   Influence,
+  Instances,
   Look,
   Mask,
   Population,
@@ -29,6 +30,7 @@ const STAGE: Shot['stage'] = {
 }
 export const LOOK: Look = {
   draw: 'points',
+  instances: null,
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
   trail: null,
 }
@@ -91,8 +93,15 @@ const completeLook = (look: Partial<Look> | undefined): Look => ({
   ...LOOK,
   ...look,
   colour: { ...LOOK.colour, ...look?.colour },
+  instances: look?.instances ? completeInstances(look.instances) : null,
   trail: look?.trail ? completeTrail(look.trail) : null,
 })
+export const completeInstances = (instances: Partial<Instances>): Instances =>
+  ({
+    ...defaultsOf(INSTANCES),
+    ...instances,
+    set: (instances.set ?? []).map((one) => ({ ...one, weight: one.weight ?? 1 })),
+  }) as Instances
 export const completeTrail = (trail: Partial<Trail>): Trail => ({ ...defaultsOf(TRAIL), ...trail }) as Trail
 
 interface Kind {

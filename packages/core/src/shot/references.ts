@@ -48,6 +48,8 @@ export function* references(shot: Shot): Generator<Reference> {
     for (const [i, birth] of population.births.entries()) yield* within(BIRTHS, birth, `${path}.births[${i}]`)
     for (const [i, cue] of population.cues.entries()) yield* within(CUES, cue.when, `${path}.cues[${i}].when`)
     for (const [i, goal] of population.goals.entries()) yield* within(GOALS, goal, `${path}.goals[${i}]`)
+    for (const [k, { mesh }] of (population.look.instances?.set ?? []).entries())
+      yield { path: `${path}.look.instances.set[${k}].mesh`, to: 'mesh', id: mesh }
     for (const [i, influence] of population.influences.entries()) {
       const at = `${path}.influences[${i}]`
       yield* within(INFLUENCES, influence, at)
@@ -62,7 +64,8 @@ export function* references(shot: Shot): Generator<Reference> {
 
 /** Ids of the meshes that the computation reads. */
 export function meshesInUse(shot: Shot): Set<string> {
-  const used = new Set([...references(shot)].filter((r) => r.to === 'mesh').map((r) => r.id))
+  const read = [...references(shot)].filter(({ to, path }) => to === 'mesh' && !path.includes('.look.'))
+  const used = new Set(read.map(({ id }) => id))
   for (const mesh of shot.meshes) if (mesh.eaten) used.add(mesh.id)
   return used
 }

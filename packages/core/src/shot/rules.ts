@@ -228,6 +228,43 @@ export const TRAIL = {
   }),
 }
 
+/** How meshes lie about the particles that they are drawn for. */
+export const INSTANCES = {
+  fit: choice({
+    label: 'Sized by',
+    help: 'Each fits its particle, or keeps the size of its mesh',
+    default: 'radius',
+    options: { radius: 'the particle', own: 'its mesh' },
+  }),
+  size: number({
+    label: 'Size',
+    unit: '×',
+    help: 'At 1 the longest side is as wide as the particle, or as the mesh',
+    default: 1,
+    range: [0.0001, 1e4],
+    usual: [0.1, 4],
+    step: 0.05,
+  }),
+  turn: vector({
+    label: 'Turn',
+    unit: '°',
+    help: 'Of the mesh about x, then y, then z, until its front looks along Z',
+    default: [0, 0, 0],
+    range: [-1e6, 1e6],
+    usual: [-180, 180],
+    step: 5,
+  }),
+  offset: vector({
+    label: 'Offset',
+    unit: '×',
+    help: 'Of its middle from that of the particle, in halves of its longest side',
+    default: [0, 0, 0],
+    range: [-1e3, 1e3],
+    usual: [-1, 1],
+    step: 0.05,
+  }),
+}
+
 /** Longest edge of a mesh, where it is given. */
 export const DETAIL = number({
   label: 'Detail',

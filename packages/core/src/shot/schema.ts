@@ -12,8 +12,8 @@ import { migrated } from './migrations.ts'
 import type { Problem } from './problem.ts'
 import { RESPONSE_SOURCES } from './responses.ts'
 import { MOST_GOALS } from '../solver/columns.ts'
-import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
-import { ATTRIBUTES, COLOUR_SOURCES, type Shot } from './types.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from './rules.ts'
+import { ATTRIBUTES, COLOUR_SOURCES, DRAWN, type Shot } from './types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
@@ -75,7 +75,15 @@ const mesh = object({
 })
 
 const look = object({
-  draw: yup.string().oneOf(['points', 'spheres', 'discs'], 'must be points, spheres or discs'),
+  draw: yup.string().oneOf(DRAWN, `must be one of ${DRAWN.join(', ')}`),
+  instances: object({
+    set: list(object({ mesh: text(80).required('is missing: the mesh to draw'), weight: bounded([0, 1e6]) }))
+      .min(1, 'must name at least one mesh')
+      .max(64, 'must be at most 64 meshes'),
+    ...shapeOf(INSTANCES),
+  })
+    .nullable()
+    .default(undefined),
   colour: object({
     from: yup.string().oneOf(COLOUR_SOURCES, `must be one of ${COLOUR_SOURCES.join(', ')}`),
     range: yup.tuple([bounded([-1e6, 1e6]), bounded([-1e6, 1e6])] as never).typeError('must be two numbers'),

@@ -187,10 +187,25 @@ export interface Influence {
   [parameter: string]: unknown
 }
 
+export const DRAWN = ['points', 'spheres', 'discs', 'instances'] as const
 export interface Look {
-  draw: 'points' | 'spheres' | 'discs'
+  draw: (typeof DRAWN)[number]
+  /** The meshes that particles are drawn as; kept while they are drawn otherwise. */
+  instances: Instances | null
   colour: { from: ColourSource; range: [number, number]; ramp: RampChoice }
   trail: Trail | null
+}
+/** Particles drawn as meshes. */
+export interface Instances {
+  /** Each particle is one of them, by weight. */
+  set: { mesh: string; weight: number }[]
+  /** Whether the mesh takes the size of the particle (radius) or keeps its own (own). */
+  fit: string
+  size: number
+  /** Degrees, about x, then y, then z. */
+  turn: [number, number, number]
+  /** Of the mesh's middle from the particle's, in halves of its longest side. */
+  offset: [number, number, number]
 }
 /** The line that a particle leaves behind. */
 export interface Trail {

@@ -28,6 +28,8 @@ export const COLUMNS = {
   colour: { type: 'f32', width: 3, unit: '', kept: true },
   /** Unit quaternion x, y, z, w. */
   orientation: { type: 'f32', width: 4, unit: '', kept: true },
+  /** How fast it tumbles about which axis, rad/s. */
+  turning: { type: 'f32', width: 3, unit: 'rad/s', kept: true },
   /** Of each goal of the population: what it is on (0: none) and where on it, as `anchor` and `anchorAt`. */
   goal1: { type: 'u32', width: 2, unit: '', kept: true },
   goalAt1: { type: 'f32', width: 3, unit: 'm', kept: true },
@@ -63,6 +65,7 @@ export const ON_DEMAND: ColumnName[] = [
   'opacity',
   'colour',
   'orientation',
+  'turning',
   'goal1',
   'goalAt1',
   'goal2',

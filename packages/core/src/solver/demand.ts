@@ -12,7 +12,7 @@ export function columnsOf(source: Population, all: Population[] = []): ColumnNam
   if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('before')
   if (look.colour.from === 'travelled') wanted.add('travelled')
   if (look.colour.from === 'own') wanted.add('colour')
-  if (look.draw === 'discs') wanted.add('orientation')
+  if (look.draw === 'discs' || look.draw === 'instances') wanted.add('orientation')
   goals.forEach((goal, n) => {
     for (const name of goalColumns(n)) wanted.add(name)
     if (goal.pairing === 'uv') wanted.add('anchor').add('anchorAt')
@@ -52,6 +52,7 @@ const COLOURED_BY: Record<ColourSource, Attribute> = {
 
 /** The columns that takes and files keep of a population: ids, positions, what it says and what its look reads. */
 export function keptColumns({ keep, look }: Population): ColumnName[] {
-  const attributes = keep === null ? ATTRIBUTES : [...keep, COLOURED_BY[look.colour.from]]
+  const drawn: Attribute[] = look.draw === 'instances' ? ['radius', 'orientation'] : []
+  const attributes = keep === null ? ATTRIBUTES : [...keep, COLOURED_BY[look.colour.from], ...drawn]
   return ['id', 'position', ...new Set(attributes.flatMap((one) => COLUMNS_OF[one]))]
 }

@@ -37,6 +37,7 @@ export function append(
     cone: number
     speed: number
     speedSpread: number
+    turned: string
     inherit: number
     offset: number
   }
@@ -65,7 +66,9 @@ export function append(
   const phase = phases.indexOf(run.rule.into)
   const fixedAxis = values.aim === 'direction' ? unit(values.direction) : null
   const cone = cosine(radians(values.cone))
-  const needsNormals = values.offset !== 0 || (values.speed !== 0 && !fixedAxis)
+  const faces = columns.at.orientation && values.turned !== 'alike' ? new Float32Array(ids.length * 3) : null
+  const goes = values.speed !== 0 || (faces !== null && values.turned === 'way')
+  const needsNormals = values.offset !== 0 || (faces && values.turned === 'normal') || (goes && !fixedAxis)
   const normals = needsNormals ? worldNormals(body, from, from + step, times, points) : null
   for (let k = 0; k < ids.length; k++) {
     const i = first + k
@@ -76,8 +79,9 @@ export function append(
     const position = add(add(a, scale(way, t)), scale(normal, values.offset))
     const carried = scale(way, values.inherit / span)
     const speed = values.speed * (1 + values.speedSpread * (2 * attributes[k * 4 + 3]! - 1))
-    const heading = speed === 0 ? normal : inCone(fixedAxis ?? normal, cone, aims[k * 4]!, aims[k * 4 + 1]!)
+    const heading = !goes ? normal : inCone(fixedAxis ?? normal, cone, aims[k * 4]!, aims[k * 4 + 1]!)
     const velocity = add(carried, scale(heading, speed))
+    faces?.set(values.turned === 'normal' ? normal : unit(velocity, heading), k * 3)
     column.id[i] = ids[k]!
     column.phase[i] = phase
     column.position.set(position, i * 3)
@@ -96,6 +100,28 @@ export function append(
         : Math.max(0, vary(rules.lifespan, attributes[k * 4 + 1]!, 'unit')) / rate
   }
   startOnDemand(population, body, first, points, values.offset)
+  if (!faces) return
+  const orientation = floats(columns, 'orientation')
+  if (values.turned !== 'random') {
+    for (let k = 0; k < ids.length; k++) orientation.set(facing(vectorOf(faces, k)), (first + k) * 4)
+    return
+  }
+  const turns = drawRandoms(machine, ids, seed, STREAM.turned)
+  for (let k = 0; k < ids.length; k++)
+    orientation.set(anyTurn(turns[k * 4]!, turns[k * 4 + 1]!, turns[k * 4 + 2]!), (first + k) * 4)
+}
+
+/** The shortest turn (x, y, z, w) that takes Z to a unit direction d: (z × d, 1 + z·d), made unit. */
+function facing([x, y, z]: Vector): [number, number, number, number] {
+  if (z < -0.999999) return [1, 0, 0, 0]
+  const length = Math.sqrt(2 + 2 * z)
+  return [-y / length, x / length, 0, length / 2]
+}
+/** A turn even over all turns. Source: Shoemake, "Uniform random rotations", Graphics Gems III (1992). */
+function anyTurn(a: number, b: number, c: number): [number, number, number, number] {
+  const [short, long] = [Math.sqrt(1 - a), Math.sqrt(a)]
+  const [s, t] = [2 * Math.PI * b, 2 * Math.PI * c]
+  return [short * sine(s), short * cosine(s), long * sine(t), long * cosine(t)]
 }
 
 /** First values of the columns that exist only on demand. */
@@ -114,6 +140,7 @@ function startOnDemand(
   if (at.wrong) words(columns, 'wrong').fill(0, first)
   if (at.still) floats(columns, 'still').fill(0, first)
   if (at.pull) floats(columns, 'pull').fill(0, first * 3)
+  if (at.turning) floats(columns, 'turning').fill(0, first * 3)
   if (at.touched) floats(columns, 'touched').fill(0, first * 3)
   if (at.orientation) {
     const orientation = floats(columns, 'orientation')

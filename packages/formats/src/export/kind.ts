@@ -1,4 +1,4 @@
-import type { Shot } from '@tangle/core'
+import type { Mesh, Shot } from '@tangle/core'
 import type { CachedFrame } from '../frame.ts'
 
 /** The frames of a take, which a writer may go through more than once. */
@@ -21,7 +21,8 @@ export interface ExportKind {
   help: string
   /** Many files, which are sent as one ZIP; otherwise one file, sent as it is. */
   sequence: boolean
-  files(shot: Shot, frames: Frames): AsyncIterable<ExportedFile>
+  /** `meshes` are those of the shot by `sourceKey`; what is drawn as instances needs them. */
+  files(shot: Shot, frames: Frames, meshes: Map<string, Mesh>): AsyncIterable<ExportedFile>
   /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */
   readBack(read: (name: string) => Promise<Uint8Array>, names: string[]): AsyncIterable<CachedFrame>
 }

@@ -3,6 +3,7 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
 import { coloursOf } from './colours.ts'
+import { instancesOf, type WrittenInstances } from './instances.ts'
 import type { ExportKind } from './kind.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
@@ -12,19 +13,31 @@ const AXES = ['x', 'y', 'z'] as const
  * A sequence of binary PLY files, one per population and frame: x y z (m), id, red green blue and, where they
  * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha and qx qy qz qw. Meshes that are
  * eaten have files of their own, ID.mesh.FRAME.ply, and so have trails, ID.trails.FRAME.ply: points with id, width
- * (m), red green blue alpha, and edges along the lines. Y is up.
+ * (m), red green blue alpha, and edges along the lines. Particles drawn as instances have instance (the number of their
+ * mesh) and scale; the meshes are ID.instance-N.ply. Y is up.
  */
 export const ply: ExportKind = {
   kind: 'ply',
   label: 'PLY sequence',
   help: 'One binary file per frame: positions, velocities, radii, ids, ages and colours',
   sequence: true,
-  async *files(shot, frames) {
+  async *files(shot, frames, sources) {
+    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+    for (const [id, one] of instances) {
+      for (const [n, { mesh }] of (one?.meshes ?? []).entries())
+        yield {
+          name: `${id}.instance-${n}.ply`,
+          pieces: once(writeMesh(shot, { id: `instance ${n} of ${id}`, ...mesh }, frames.first)),
+        }
+    }
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations, meshes } = await frames.read(frame)
       const number = String(frame).padStart(4, '0')
       for (const population of populations) {
-        yield { name: `${population.id}.${number}.ply`, pieces: once(writeFrame(shot, population, frame)) }
+        yield {
+          name: `${population.id}.${number}.ply`,
+          pieces: once(writeFrame(shot, population, frame, instances.get(population.id)!)),
+        }
       }
       for (const mesh of meshes)
         yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: once(writeMesh(shot, mesh, frame)) }
@@ -40,8 +53,8 @@ export const ply: ExportKind = {
   async *readBack(read, names) {
     const frames = new Map<number, string[]>()
     for (const name of names) {
-      // trails follow from the particles
-      if (/\.trails\.-?\d+\.ply$/.test(name)) continue
+      // trails and instances follow from the particles
+      if (/\.(trails\.-?|instance-)\d+\.ply$/.test(name)) continue
       const frame = Number(/\.(-?\d+)\.ply$/.exec(name)?.[1])
       frames.set(frame, [...(frames.get(frame) ?? []), name])
     }
@@ -78,7 +91,12 @@ function parts(values: Float32Array | Uint32Array | undefined, names: readonly s
   }))
 }
 
-function writeFrame(shot: Shot, population: PopulationFrame, frame: number): Uint8Array {
+function writeFrame(
+  shot: Shot,
+  population: PopulationFrame,
+  frame: number,
+  instances: WrittenInstances | null,
+): Uint8Array {
   const { look } = shot.populations.find((p) => p.id === population.id)!
   const { columns: c, count } = population
   const colours = coloursOf(look, population)
@@ -94,6 +112,8 @@ function writeFrame(shot: Shot, population: PopulationFrame, frame: number): Uin
       ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
       ...parts(c.travelled, ['travelled']),
       ...parts(c.orientation, ['qx', 'qy', 'qz', 'qw']),
+      ...(instances ? [{ name: 'instance', values: Uint8Array.from(instances.which(population)) }] : []),
+      ...parts(instances?.scales(population), ['scale']),
       ...['red', 'green', 'blue'].map((name, k) => ({
         name,
         values: bytes((i) => encodeSrgb(colours[i * 3 + k]!)),

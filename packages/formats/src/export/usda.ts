@@ -1,8 +1,9 @@
-import type { Look, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import type { Look, Mesh, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { atLine, FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { linesOf } from '../meshes/lines.ts'
 import { coloursOf } from './colours.ts'
+import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
@@ -10,17 +11,18 @@ import { trailLines, type TrailLines } from './trails.ts'
  * Universal Scene Description as text: one Points prim per population, with a time sample per frame
  * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
  * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
+ * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it.
  * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails are a
  * BasisCurves prim, ID_trails. Metres, Y up.
- * Source: the UsdGeomPoints, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
+ * Source: the UsdGeomPoints, UsdGeomPointInstancer, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 export const usda: ExportKind = {
   kind: 'usda',
   label: 'USD (text)',
   help: 'One file with ids, points, velocities, widths and displayColor over time',
   sequence: false,
-  async *files(shot, frames) {
-    yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames)) }
+  async *files(shot, frames, meshes) {
+    yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames, meshes)) }
   },
   async *readBack(read, names) {
     for (const name of names) yield* readSamples(await read(name))
@@ -39,32 +41,61 @@ interface Attribute {
   values(population: PopulationFrame, look: Look): ArrayLike<number> | undefined
 }
 
-/** In the order in which they are written; a take is gone through once for each. */
-const ATTRIBUTES: Attribute[] = [
-  { declaration: 'float3[] extent', width: 3, values: extent },
-  { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id },
-  { declaration: 'point3f[] points', width: 3, values: ({ columns }) => columns.position },
-  { declaration: 'vector3f[] velocities', width: 3, values: ({ columns }) => columns.velocity },
-  {
-    declaration: 'float[] widths',
-    width: 1,
-    values: ({ columns }) => (columns.radius as Float32Array | undefined)?.map((r) => 2 * r),
-  },
+const IDS: Attribute = { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id }
+const VELOCITIES: Attribute = {
+  declaration: 'vector3f[] velocities',
+  width: 3,
+  values: ({ columns }) => columns.velocity,
+}
+const widths = ({ columns }: PopulationFrame) =>
+  (columns.radius as Float32Array | undefined)?.map((r) => 2 * r)
+/** A quaternion is written with its real part first. */
+const orientations = ({ columns: { orientation } }: PopulationFrame) =>
+  orientation && Float32Array.from(orientation, (_, i) => orientation[i % 4 === 0 ? i + 3 : i - 1]!)
+const COLOURS: Attribute[] = [
   {
     declaration: 'color3f[] primvars:displayColor',
     width: 3,
     values: (population, look) => coloursOf(look, population),
   },
   { declaration: 'float[] primvars:displayOpacity', width: 1, values: ({ columns }) => columns.opacity },
-  {
-    declaration: 'quatf[] primvars:orientation',
-    width: 4,
-    // a quaternion is written with its real part first
-    values: ({ columns }) =>
-      columns.orientation &&
-      Float32Array.from(columns.orientation, (_, i) => columns.orientation![i % 4 === 0 ? i + 3 : i - 1]!),
-  },
 ]
+
+/** In the order in which they are written; a take is gone through once for each. */
+const POINTS: Attribute[] = [
+  { declaration: 'float3[] extent', width: 3, values: (population) => extent(population) },
+  IDS,
+  { declaration: 'point3f[] points', width: 3, values: ({ columns }) => columns.position },
+  VELOCITIES,
+  { declaration: 'float[] widths', width: 1, values: widths },
+  ...COLOURS,
+  { declaration: 'quatf[] primvars:orientation', width: 4, values: orientations },
+]
+const instanceAttributes = ({ reach, which, scales }: WrittenInstances): Attribute[] => [
+  {
+    declaration: 'float3[] extent',
+    width: 3,
+    values: (population) =>
+      extent(
+        population,
+        scales(population).map((scale) => scale * reach),
+      ),
+  },
+  IDS,
+  { declaration: 'point3f[] positions', width: 3, values: ({ columns }) => columns.position },
+  VELOCITIES,
+  { declaration: 'int[] protoIndices', width: 1, values: which },
+  { declaration: 'quath[] orientations', width: 4, values: orientations },
+  {
+    declaration: 'float3[] scales',
+    width: 3,
+    values: (population) => thrice(scales(population)),
+  },
+  { declaration: 'float[] primvars:widths', width: 1, values: widths },
+  ...COLOURS,
+]
+const thrice = (values: Float32Array): Float32Array =>
+  Float32Array.from({ length: values.length * 3 }, (_, i) => values[Math.floor(i / 3)]!)
 const INTERPOLATED = ['float[] widths', 'primvars:']
 
 const MESH_ATTRIBUTES: { declaration: string; width: 1 | 3; values(mesh: MeshFrame): ArrayLike<number> }[] = [
@@ -78,7 +109,7 @@ const MESH_ATTRIBUTES: { declaration: string; width: 1 | 3; values(mesh: MeshFra
   { declaration: 'point3f[] points', width: 3, values: ({ positions }) => positions },
 ]
 
-async function* writeShot(shot: Shot, frames: Frames): AsyncGenerator<string> {
+async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>): AsyncGenerator<string> {
   const { rate } = shot.frames
   const root = plainName(shot.name)
   yield `#usda 1.0
@@ -99,8 +130,10 @@ def Xform "${root}"
   const { populations, meshes } = await frames.read(frames.first)
   for (const { id, look } of shot.populations) {
     const first = populations.find((p) => p.id === id)!
-    yield `    def Points "${plainName(id)}"\n    {\n`
-    for (const { declaration, width, values } of ATTRIBUTES) {
+    const instances = instancesOf(shot, id, sources)
+    const name = plainName(id)
+    yield `    def ${instances ? 'PointInstancer' : 'Points'} "${name}"\n    {\n`
+    for (const { declaration, width, values } of instances ? instanceAttributes(instances) : POINTS) {
       if (!values(first, look)) continue
       if (INTERPOLATED.some((part) => declaration.includes(part)))
         yield `        ${declaration} (\n            interpolation = "vertex"\n        )\n`
@@ -109,6 +142,7 @@ def Xform "${root}"
         return values(population, look)!
       })
     }
+    if (instances) yield* writePrototypes(`/${root}/${name}`, instances)
     yield `    }\n`
     if (look.trail) yield* writeTrails(shot, frames, id)
   }
@@ -119,6 +153,21 @@ def Xform "${root}"
     yield `    }\n`
   }
   yield `}\n`
+}
+
+/** The meshes of a PointInstancer, below it, where they are not drawn for themselves. */
+function* writePrototypes(path: string, { meshes }: WrittenInstances): Generator<string> {
+  const names = meshes.map(({ name }, n) => `${plainName(name)}_${n}`)
+  yield `        rel prototypes = [${names.map((name) => `<${path}/${name}>`).join(', ')}]\n`
+  for (const [n, { name: id, mesh }] of meshes.entries()) {
+    yield `        def Mesh "${names[n]}"\n        {\n            uniform token subdivisionScheme = "none"\n`
+    for (const { declaration, width, values } of MESH_ATTRIBUTES) {
+      yield `            ${declaration} = [`
+      yield* listOf(values({ id, ...mesh }), width)
+      yield `]\n`
+    }
+    yield `        }\n`
+  }
 }
 
 const TRAIL_ATTRIBUTES: {
@@ -200,8 +249,8 @@ function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<string>
 const decimal = (value: number): string =>
   Object.is(value, -0) ? '-0' : String(Number(value.toPrecision(9)))
 
-function extent({ columns }: PopulationFrame): Float32Array {
-  return boxOf(columns.position as Float32Array, (i) => columns.radius?.[i] ?? 0)
+function extent({ columns }: PopulationFrame, radius = columns.radius): Float32Array {
+  return boxOf(columns.position as Float32Array, (i) => radius?.[i] ?? 0)
 }
 function boxOf(positions: Float32Array, radius: (i: number) => number): Float32Array {
   if (positions.length === 0) return new Float32Array(6)
@@ -222,7 +271,7 @@ function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
   let attribute = ''
   let closed = 0
   for (const [line, number] of linesOf(bytes)) {
-    const found = /def (Points|Mesh|BasisCurves) "(\w+)"/.exec(line)
+    const found = /def (Points|PointInstancer|Mesh|BasisCurves) "(\w+)"/.exec(line)
     if (found) prim = `${found[1]} ${found[2]}`
     const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
     if (declared) attribute = declared[1]!
@@ -245,12 +294,12 @@ function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
       )
     yield {
       frame,
-      populations: prims('Points').map(({ id, samples }) => ({
+      populations: [...prims('Points'), ...prims('PointInstancer')].map(({ id, samples }) => ({
         id,
         count: samples.ids?.length ?? 0,
         columns: {
           id: Uint32Array.from(samples.ids ?? []),
-          position: Float32Array.from(samples.points ?? []),
+          position: Float32Array.from(samples.points ?? samples.positions ?? []),
           ...(samples.velocities ? { velocity: Float32Array.from(samples.velocities) } : {}),
           ...(samples.widths ? { radius: Float32Array.from(samples.widths, (w) => w / 2) } : {}),
         },

@@ -2,7 +2,7 @@ import type { GoalSample, MeshFrame, PopulationFrame } from '@tangle/core'
 import { vertexNormals } from '@tangle/core'
 import { toHalf } from './half.ts'
 
-/** What the stage draws of a population: 28 bytes a particle, 40 with colours of its own. */
+/** What the stage draws of a population: 28 bytes a particle, 12 more with colours of its own, 8 with turns. */
 export interface PackedPopulation {
   id: string
   count: number
@@ -15,6 +15,8 @@ export interface PackedPopulation {
   traits: Uint8Array
   /** Linear RGB, where particles have colours of their own. */
   colours: Float32Array | null
+  /** Unit quaternions x, y, z, w, where particles have an orientation: −32767 to 32767. */
+  turns: Int16Array | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
 }
@@ -57,6 +59,7 @@ export function packPopulation(
     values,
     traits,
     colours: colour ? colour.slice() : null,
+    turns: orientation ? Int16Array.from(orientation, (x) => Math.round(x * 32767)) : null,
     goals,
   }
 }
@@ -92,6 +95,7 @@ export const packedBytes = (populations: PackedPopulation[]): number =>
       p.values.byteLength +
       p.traits.byteLength +
       (p.colours?.byteLength ?? 0) +
+      (p.turns?.byteLength ?? 0) +
       p.goals.reduce((all, goal) => all + goal.ids.byteLength + goal.places.byteLength, 0),
     0,
   )
@@ -105,6 +109,7 @@ export function buffersOf(populations: PackedPopulation[], meshes: PackedMesh[] 
       p.values,
       p.traits,
       ...(p.colours ? [p.colours] : []),
+      ...(p.turns ? [p.turns] : []),
       ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
     ]),
     ...meshes.flatMap((m) => [

@@ -1,0 +1,88 @@
+/** All particles of the stage: points, instances and trails of each population. */
+import type { Look, Shot } from '@tangle/core'
+import type { PackedPopulation } from '@tangle/runtime/browser'
+import type { Group, Object3D, Vector3 } from 'three'
+import type { Engine } from '../engine/engine.ts'
+import { drawInstances } from './instances.ts'
+import { drawPopulation } from './particles.ts'
+import type { Picked } from './picking.ts'
+import { drawTrails } from './trails.ts'
+
+export interface CloudView {
+  /** Towards the light, as seen by the camera. */
+  light: Vector3
+  strength: number
+  /** Of the picture; and pixels of a metre at a metre's distance. */
+  width: number
+  height: number
+  pixels: number
+  /** Colours of the phases, where particles are told apart by them. */
+  phases: string[] | null
+  marked: Picked | null
+}
+
+interface Drawn {
+  object: Object3D
+  dispose(): void
+}
+
+export function drawClouds(group: Group, engine: Engine) {
+  const populations = new Map<string, ReturnType<typeof drawPopulation>>()
+  const instances = new Map<string, ReturnType<typeof drawInstances>>()
+  const trails = new Map<string, ReturnType<typeof drawTrails>>()
+
+  function known<T extends Drawn>(all: Map<string, T>, id: string, make: () => T): T {
+    let drawn = all.get(id)
+    if (!drawn) {
+      drawn = make()
+      all.set(id, drawn)
+      group.add(drawn.object)
+    }
+    return drawn
+  }
+  function keep(all: Map<string, Drawn>, stays: (id: string) => boolean): void {
+    for (const [id, drawn] of all) {
+      if (stays(id)) continue
+      drawn.object.removeFromParent()
+      drawn.dispose()
+      all.delete(id)
+    }
+  }
+
+  function place(shot: Shot, population: PackedPopulation, look: Look, view: CloudView): void {
+    const { id } = population
+    const marked = view.marked?.population === id ? view.marked.id : null
+    const asMeshes =
+      look.draw === 'instances' &&
+      known(instances, id, () => drawInstances(engine.meshOf)).show(
+        shot,
+        population,
+        look,
+        marked,
+        view.phases,
+      )
+    const cloud = known(populations, id, drawPopulation)
+    cloud.show(asMeshes ? undefined : population)
+    cloud.setLook(look, view.light, view.strength, view.phases)
+    cloud.mark(marked)
+    cloud.setView(view.pixels)
+    if (!look.trail) return
+    const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
+    known(trails, id, drawTrails).show(look, engine.frame, engine.frames.rate, population, at, view)
+  }
+
+  return {
+    /** Draws the particles of the playhead; `looks` by the id of the population. */
+    place(shot: Shot, looks: Map<string, Look>, view: CloudView): void {
+      const now = engine.populations().filter(({ id }) => looks.has(id))
+      const has = (id: string): boolean => now.some((one) => one.id === id)
+      keep(populations, has)
+      keep(instances, (id) => has(id) && looks.get(id)!.draw === 'instances')
+      keep(trails, (id) => has(id) && looks.get(id)!.trail !== null)
+      for (const population of now) place(shot, population, looks.get(population.id)!, view)
+    },
+    dispose(): void {
+      for (const all of [populations, instances, trails]) keep(all, () => false)
+    },
+  }
+}

@@ -1,0 +1,162 @@
+import {
+  chooseInstance,
+  instanceMesh,
+  instanceScale,
+  instancesTooHeavy,
+  linearColour,
+  onRamp,
+  rampTable,
+  type Instances,
+  type Look,
+  type Mesh as CoreMesh,
+  type MeshSource,
+  type Shot,
+} from '@tangle/core'
+import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Group,
+  InstancedBufferAttribute,
+  InstancedMesh,
+  Matrix4,
+  MeshStandardMaterial,
+  Quaternion,
+  Vector3,
+} from 'three'
+import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
+
+/** Edges sharper than this (radians) stay edges in the shading. */
+const CREASE = 0.6
+/** Of the particle that is marked. */
+const MARKED: [number, number, number] = [1, 0.55, 0.05]
+
+/** The particles of one population, each drawn as a mesh. */
+export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
+  const object = new Group()
+  let parts: InstancedMesh[] = []
+  let made = ''
+  let choose: (id: number) => number = () => 0
+
+  /** The meshes of the set, when they are all here. */
+  function make(shot: Shot, population: string, instances: Instances): void {
+    const shotMeshes = instances.set.map(({ mesh }) => shot.meshes.find((one) => one.id === mesh)!)
+    const loaded = shotMeshes.map(({ source }) => meshOf(source))
+    const key = JSON.stringify([shot.seed, population, instances, shotMeshes.map((m) => [m.source, m.place])])
+    if (key === made || loaded.some((one) => !one)) return
+    made = key
+    clear()
+    choose = chooseInstance(shot, population, instances)
+    parts = shotMeshes.map((shotMesh, n) => {
+      const mesh = instanceMesh(loaded[n]!.mesh, shotMesh, instances, shot.frames.first)
+      return new InstancedMesh(geometryOf(mesh), fadingMaterial(), 0)
+    })
+    object.add(...parts)
+  }
+  function clear(): void {
+    for (const part of parts) {
+      part.removeFromParent()
+      part.geometry.dispose()
+      part.dispose()
+    }
+    parts = []
+  }
+
+  return {
+    object,
+    /** Shows them; false where there are too many triangles to draw, or the meshes are not here yet. */
+    show(
+      shot: Shot,
+      population: PackedPopulation,
+      look: Look,
+      marked: number | null,
+      phases: string[] | null,
+    ): boolean {
+      const { instances } = look
+      object.visible = false
+      if (!instances) return false
+      make(shot, population.id, instances)
+      const triangles = parts.map((part) => part.geometry.getAttribute('position').count / 3)
+      if (parts.length === 0 || instancesTooHeavy(instances, (n) => triangles[n]!, population.count))
+        return false
+      object.visible = true
+      const members: number[][] = parts.map(() => [])
+      population.ids.forEach((id, i) => members[choose(id)]!.push(i))
+      const colour = colourOf(population, look, phases)
+      const matrix = new Matrix4()
+      const [place, turn, size] = [new Vector3(), new Quaternion(), new Vector3()]
+      parts.forEach((part, n) => {
+        reserve(part, members[n]!.length)
+        part.count = members[n]!.length
+        const solid = part.geometry.getAttribute('solid')
+        members[n]!.forEach((i, k) => {
+          place.fromArray(population.positions, i * 3)
+          if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
+          size.setScalar(instanceScale(instances, fromHalf(population.values[i * 4]!)))
+          part.setMatrixAt(k, matrix.compose(place, turn, size))
+          part.instanceColor!.array.set(population.ids[i] === marked ? MARKED : colour(i), k * 3)
+          solid.array[k] = population.traits[i * 4 + 1]! / 255
+        })
+        for (const attribute of [part.instanceMatrix, part.instanceColor!, solid])
+          attribute.needsUpdate = true
+      })
+      return true
+    },
+    dispose: clear,
+  }
+}
+
+/** Room for so many, with a colour and an opacity each. */
+function reserve(part: InstancedMesh, count: number): void {
+  if (part.instanceColor && part.instanceColor.count >= count) return
+  const room = Math.ceil(count * 1.4) + 16
+  part.dispose()
+  part.instanceMatrix = new InstancedBufferAttribute(new Float32Array(room * 16), 16)
+  part.instanceColor = new InstancedBufferAttribute(new Float32Array(room * 3), 3)
+  part.geometry.setAttribute('solid', new InstancedBufferAttribute(new Float32Array(room), 1))
+  part.frustumCulled = false
+}
+
+function geometryOf({ positions, triangles }: CoreMesh): BufferGeometry {
+  const geometry = new BufferGeometry()
+  geometry.setAttribute('position', new BufferAttribute(positions, 3))
+  geometry.setIndex(new BufferAttribute(triangles, 1))
+  return toCreasedNormals(geometry, CREASE)
+}
+
+/** What is half seen-through covers half of the pixels. */
+function fadingMaterial(): MeshStandardMaterial {
+  const material = new MeshStandardMaterial({ roughness: 0.7 })
+  material.onBeforeCompile = (shader) => {
+    shader.vertexShader = shader.vertexShader
+      .replace('#include <common>', '#include <common>\nattribute float solid;\nvarying float vSolid;')
+      .replace('#include <begin_vertex>', '#include <begin_vertex>\nvSolid = solid;')
+    shader.fragmentShader = shader.fragmentShader
+      .replace('#include <common>', '#include <common>\nvarying float vSolid;')
+      .replace(
+        '#include <clipping_planes_fragment>',
+        `#include <clipping_planes_fragment>
+        if (vSolid <= fract(52.9829189 * fract(dot(gl_FragCoord.xy, vec2(0.06711056, 0.00583715)))) * 0.999) discard;`,
+      )
+  }
+  return material
+}
+
+/** Linear RGB of the i-th particle: by its phase, by its own colour or by the ramp of the look. */
+function colourOf(
+  { values, colours, traits }: PackedPopulation,
+  { colour }: Look,
+  phases: string[] | null,
+): (i: number) => ArrayLike<number> {
+  if (phases) {
+    const shades = phases.map(linearColour)
+    return (i) => shades[traits[i * 4]! % shades.length]!
+  }
+  if (colour.from === 'own') return (i) => colours?.subarray(i * 3, i * 3 + 3) ?? [1, 1, 1]
+  const table = rampTable(colour.ramp)
+  const from = colour.from === 'speed' ? 2 : colour.from === 'travelled' ? 3 : 1
+  return (i) => {
+    const entry = Math.round(onRamp(fromHalf(values[i * 4 + from]!), colour.range) * 255) * 3
+    return table.subarray(entry, entry + 3)
+  }
+}

@@ -1,0 +1,57 @@
+import { drawRandoms } from '../births/draw.ts'
+import { power2, radians } from '../math/functions.ts'
+import { onSphere } from '../math/gradients.ts'
+import { STREAM } from '../math/random.ts'
+import { number } from '../shot/parameters.ts'
+import { view } from '../solver/columns.ts'
+import { APPLIED, influence } from './kind.ts'
+
+/** Rolls over what it touches and turns on through the air. Its kernel, assembly/changes.ts, gives the equation. */
+export const tumble = influence({
+  kind: 'tumble',
+  family: 'change',
+  label: 'Tumble',
+  glyph: '⟳',
+  help: 'Rolls over what it touches and turns on through the air; it collides as a ball all the same',
+  source: 'Rolling without slip, ω = n × v / r',
+  columns: ['orientation', 'turning', 'touched'],
+  parameters: {
+    strength: { ...APPLIED, help: 'How much of its turning it takes from what it touches' },
+    start: number({
+      label: 'At birth',
+      unit: '°/s',
+      help: 'How fast it turns at first, about an axis at random',
+      default: 180,
+      range: [-1e6, 1e6],
+      usual: [0, 1080],
+      step: 10,
+    }),
+    halfLife: number({
+      label: 'Half-life',
+      unit: 'frames',
+      help: 'In the air it turns half as fast after this time',
+      default: 48,
+      range: [0.01, 1e6],
+      usual: [1, 240],
+      step: 1,
+      keyable: true,
+    }),
+  },
+  change({ start, halfLife }, { machine, columns, amount, h, from, to, seed }) {
+    const { heap } = machine
+    const { count, at } = columns
+    const begins = heap.allocate(count * 12)
+    const all = heap.f32(begins, count * 3)
+    const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.tumble)
+    for (let i = 0; i < count; i++)
+      all.set(
+        onSphere(draws[i * 4]!, draws[i * 4 + 1]!).map((x) => x * radians(start)),
+        i * 3,
+      )
+    const lasts = power2((from - to) / halfLife)
+    // the first substep of a life ends at an age of at most h
+    const state = [at.orientation, at.turning, at.velocity, at.radius, at.touched, at.age]
+    machine.run('tumble', count, amount, ...state, begins, h * 1.0001, lasts, h)
+    heap.free(begins)
+  },
+})

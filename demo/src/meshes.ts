@@ -302,7 +302,7 @@ function oar(): Mesh {
   return together(blade, shaft)
 }
 
-/** A flat sheet, 12 × 12 m, from which weather falls; open on purpose. */
+/** A flat sheet, 12 × 12 m, open on purpose. */
 function sky(): Mesh {
   const n = 12
   const positions = Array.from({ length: (n + 1) ** 2 }, (_, i) => [
@@ -316,6 +316,9 @@ function sky(): Mesh {
   }).flat()
   return { positions: new Float32Array(positions), triangles: new Uint32Array(triangles) }
 }
+
+/** A piece of ground, 26 × 20 m and 20 cm thick. */
+const ground = (): Mesh => box(26, 0.2, 20)
 
 export const MESHES: DemoMesh[] = [
   { id: 'lighthouse', name: 'Lighthouse', make: lighthouse },
@@ -338,5 +341,6 @@ export const MESHES: DemoMesh[] = [
   { id: 'oar', name: 'Oar', make: oar },
   { id: 'bollard', name: 'Bollard', make: bollard },
   { id: 'sky', name: 'Sky sheet', make: sky },
+  { id: 'ground', name: 'Ground', make: ground },
   ...SLIP_MESHES,
 ]

@@ -1,17 +1,24 @@
 import { mesh, type DemoShot } from './shot.ts'
 
+/** What snow falls on, by the id of its mesh. */
+const UNDER = [
+  ['steep-shed', 'Steep shed'],
+  ['flat-shed', 'Flat shed'],
+  ['bollard', 'Bollard'],
+  ['ground', 'Ground'],
+] as const
+
 export const snow: DemoShot = {
   title: 'First snow on the sheds',
   build: (asset) => ({
     frames: { first: 1, last: 300, rate: 24 },
     seed: 23,
-    quality: { substeps: 2, previewShare: 0.4 },
+    quality: { substeps: 2, previewShare: 0.25 },
     meshes: [
       mesh(asset, 'steep-shed', 'Steep shed', { position: [-2.6, 0, 0], rotation: [0, 12, 0] }),
       mesh(asset, 'flat-shed', 'Flat shed', { position: [2.9, 0, -0.6], rotation: [0, -8, 0] }),
-      { ...mesh(asset, 'sky', 'Sky sheet', { position: [-1, 8, 0], scale: [1.7, 1, 1.2] }), visible: false },
       mesh(asset, 'bollard', 'Bollard', { position: [0.2, 0, 2.6] }),
-      { ...mesh(asset, 'crate', 'Air', { position: [-1, 0, 0], scale: [19, 7.6, 13] }), visible: false },
+      mesh(asset, 'ground', 'Ground', { position: [0, -0.1, 0] }),
     ],
     populations: [
       {
@@ -19,30 +26,33 @@ export const snow: DemoShot = {
         name: 'Flakes',
         phases: ['Falling', 'Lying'],
         particle: {
-          radius: { mean: 0.016, spread: 0.6 },
+          radius: { mean: 0.012, spread: 0.4 },
+          sizes: 'exponential',
           density: { mean: 3, spread: 0.5 },
           lifespan: null,
         },
         births: [
           {
             id: 'air',
-            kind: 'volume',
-            mesh: 'crate',
+            kind: 'region',
+            mesh: 'ground',
+            follows: 'camera',
+            size: [26, 7.2, 17],
+            middle: [-6, 0.2, -6.5],
             into: 'Falling',
-            amount: { burst: 15000, at: 1 },
-            aim: 'direction',
-            direction: [0.2, -1, 0],
+            amount: { burst: 24000, at: 1 },
             speed: 0.9,
             speedSpread: 0.3,
           },
           {
             id: 'sky',
-            kind: 'surface',
-            mesh: 'sky',
+            kind: 'region',
+            mesh: 'ground',
+            follows: 'camera',
+            size: [26, 0.4, 17],
+            middle: [-6, 4, -6.5],
             into: 'Falling',
-            amount: { rate: 4200 },
-            aim: 'direction',
-            direction: [0, -1, 0],
+            amount: { rate: 4500 },
             speed: 0.9,
             speedSpread: 0.3,
           },
@@ -63,18 +73,26 @@ export const snow: DemoShot = {
           {
             id: 'gusts',
             kind: 'wind',
-            name: 'Gusts',
+            name: 'Wind that turns',
             weights: { Falling: 1 },
-            strength: {
-              keys: [
-                [1, 0.5, 'smooth'],
-                [150, 0.9, 'smooth'],
-                [300, 0.4],
-              ],
-            },
-            speed: 1.7,
-            direction: [1, 0, 0.2],
-            gusts: 0.9,
+            strength: 1.4,
+            speed: 1.6,
+            direction: [
+              {
+                keys: [
+                  [130, 1, 'smooth'],
+                  [230, 0.35],
+                ],
+              },
+              0,
+              {
+                keys: [
+                  [130, 0.1, 'smooth'],
+                  [230, 0.9],
+                ],
+              },
+            ],
+            gusts: 0.6,
             gustSize: 5,
           },
           {
@@ -82,38 +100,46 @@ export const snow: DemoShot = {
             kind: 'turbulence',
             name: 'Flutter',
             weights: { Falling: 1 },
-            strength: 3.5,
+            strength: 3,
             scale: 0.7,
             octaves: 1,
             change: 0.8,
           },
-          // snow stays on slopes up to atan 0.9, 42°: it lies on the flat roof and slides off the steep one
-          ...[
-            ['steep-shed', 'Steep shed'],
-            ['flat-shed', 'Flat shed'],
-            ['bollard', 'Bollard'],
-          ].map(([of, name]) => ({
+          // it stays where it is less steep than its friction, and the steeper the less it sticks
+          ...UNDER.map(([of, name]) => ({
             id: `on-${of}`,
             kind: 'collide',
             name,
             weights: { Falling: 1, Lying: 1 },
             mesh: of,
             bounce: 0,
-            friction: 0.9,
+            friction: 0.8,
             sliding: 0.5,
+            sticky: 5,
+            responses: [
+              {
+                to: 'sticky',
+                from: 'slope',
+                curve: [
+                  [25, 1],
+                  [45, 0],
+                ],
+              },
+            ],
           })),
-          {
-            id: 'ground',
-            kind: 'floor',
-            name: 'Ground',
-            weights: { Falling: 1, Lying: 1 },
-            bounce: 0,
-            friction: 0.9,
-            sliding: 0.8,
-            sticky: 4,
-          },
+          ...UNDER.map(([of, name]) => ({
+            id: `cover-${of}`,
+            kind: 'cover',
+            name: `Cover, ${name.toLowerCase()}`,
+            weights: { Lying: 1 },
+            mesh: of,
+            depth: 0.012,
+            gathers: 60,
+            repose: 40,
+            detail: of === 'ground' ? 0.3 : of === 'bollard' ? 0.06 : 0.16,
+          })),
         ],
-        look: { draw: 'spheres', colour: { from: 'own', range: [0, 1], ramp: 'snow' } },
+        look: { draw: 'points', colour: { from: 'own', range: [0, 1], ramp: 'snow' } },
       },
     ],
     stage: {

@@ -31,6 +31,7 @@ const HEIGHTS: Record<string, [number, number]> = {
   oar: [0.55, 0.7],
   bollard: [0.6, 0.65],
   sky: [0, 0],
+  ground: [0.19, 0.21],
   slipway: [0.25, 0.3],
   trestle: [2.2, 2.4],
   tub: [0.4, 0.45],

@@ -41,6 +41,7 @@ export { clip, areaAbove, thicken } from './geometry/clip.ts'
 export { refine } from './geometry/refine.ts'
 export { affine, inverse, transform, type Affine, type Vector } from './math/vector.ts'
 export { createBodies, MissingMesh, placeAt, sourceKey, workingMesh, type Body } from './solver/bodies.ts'
+export { coveredMesh, coverId, type CoverMeasures } from './solver/cover.ts'
 export { eatenMesh, type AreaMeasures, type MeshFrame } from './solver/eaten.ts'
 export {
   createSimulation,

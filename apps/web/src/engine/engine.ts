@@ -2,11 +2,12 @@
  * The plain object behind the stage: playhead, clock, frames and meshes. The store holds only the
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
-import { sourceKey, type Measures, type Shot } from '@tangle/core'
+import { sourceKey, type Measures, type MeshFrame, type Shot } from '@tangle/core'
 import {
   createPreview,
   createSurfaces,
   createTakePlayer,
+  packMesh,
   type CutPlane,
   type PackedMesh,
   type PackedPopulation,
@@ -131,7 +132,8 @@ function createEngine() {
     liveMeshes(): PackedMesh[] {
       askSurfaces()
       const asked = surfaces?.latest?.meshes ?? []
-      if (!take || heat !== null) return asked
+      if (heat !== null) return asked
+      if (!take) return [...asked, ...(preview?.frame(engine.frame)?.covers ?? []).map(packed)]
       // a take has its eaten meshes in its frames
       const stored = take.player.meshes(engine.frame)
       return [
@@ -285,6 +287,13 @@ function createEngine() {
   }
 
   return engine
+}
+
+/** Meshes of frames with their normals, made when they are first shown. */
+const packedMeshes = new WeakMap<MeshFrame, PackedMesh>()
+function packed(mesh: MeshFrame): PackedMesh {
+  if (!packedMeshes.has(mesh)) packedMeshes.set(mesh, packMesh(mesh))
+  return packedMeshes.get(mesh)!
 }
 
 /** A number for each document that was seen: documents are never changed, so it says which one it is. */

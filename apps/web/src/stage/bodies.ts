@@ -1,4 +1,12 @@
-import { placeAt, sourceKey, type Mesh as CoreMesh, type Shot, type ShotMesh } from '@tangle/core'
+import {
+  coverId,
+  placeAt,
+  rampTable,
+  sourceKey,
+  type Mesh as CoreMesh,
+  type Shot,
+  type ShotMesh,
+} from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
 import {
   BufferAttribute,
@@ -19,6 +27,8 @@ import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
 const CREASE = 0.6
 /** Of meshes: bare wood. */
 const TONE = 0xb79a80
+/** Of what lies on meshes, linear RGB. */
+const SNOW = [0.78, 0.82, 0.88]
 /** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
 const MOST_CREASED = 300_000
 
@@ -37,7 +47,11 @@ export function drawBodies(
 
   function placeLive(shot: Shot): void {
     const now = engine.liveMeshes()
-    const visible = new Set(shot.meshes.flatMap((mesh) => (mesh.visible ? [mesh.id] : [])))
+    const tones = coverTones(shot)
+    const visible = new Set([
+      ...tones.keys(),
+      ...shot.meshes.flatMap(({ id, visible }) => (visible ? [id] : [])),
+    ])
     for (const [id, { object }] of live) {
       if (now.some((mesh) => mesh.id === id) && visible.has(id)) continue
       object.removeFromParent()
@@ -49,6 +63,12 @@ export function drawBodies(
       const known = live.get(mesh.id)
       if (known?.shown === mesh) continue
       const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours.heat, TONE))
+      const tone = tones.get(mesh.id)
+      if (tone) {
+        object.material.color.setRGB(...tone)
+        // before the mesh that it lies on
+        object.material.polygonOffset = false
+      }
       object.frustumCulled = false
       fillLive(object, mesh)
       if (!known) group.add(object)
@@ -102,6 +122,19 @@ export function drawBodies(
       toFrame = id
     },
   }
+}
+
+/** Linear RGB of the covers of a shot, by their id: the middle of the ramp of those that lie there, or snow. */
+function coverTones(shot: Shot): Map<string, [number, number, number]> {
+  const tones = new Map<string, [number, number, number]>()
+  for (const { influences, look } of shot.populations) {
+    for (const { kind, mesh } of influences) {
+      if (kind !== 'cover') continue
+      const [r, g, b] = look.colour.from === 'own' ? SNOW : rampTable(look.colour.ramp).subarray(384, 387)
+      tones.set(coverId(mesh as string), [r!, g!, b!])
+    }
+  }
+  return tones
 }
 
 /** A set of points, in pixels. */

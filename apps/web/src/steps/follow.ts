@@ -45,6 +45,7 @@ export function dustFromMask(mask: Mask): void {
     phases: ['Loose'],
     particle: {
       radius: { mean: round(reach / 400), spread: 0.6 },
+      sizes: 'even',
       density: 1200,
       lifespan: { mean: 60, spread: 24 },
       speedLimit: 200,

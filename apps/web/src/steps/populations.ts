@@ -21,6 +21,7 @@ import { freshId, freshName } from '../words.ts'
 /** What new particles are given: grains that live for about three seconds. */
 const STANDARD: Population['particle'] = {
   radius: { mean: 0.01, spread: 0.3 },
+  sizes: 'even',
   density: 1000,
   lifespan: { mean: 72, spread: 24 },
   speedLimit: 200,

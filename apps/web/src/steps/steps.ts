@@ -1,4 +1,4 @@
-import type { Shot } from '@tangle/core'
+import type { Look, Shot } from '@tangle/core'
 
 /** The places of work on a shot, in the order in which the work is done. */
 export const STEPS = [
@@ -15,9 +15,12 @@ export const STEPS = [
     count: (shot: Shot) =>
       `${shot.populations.flatMap((p) => p.influences).filter((i) => !i.muted).length} acting`,
   },
-  { id: 'look', label: 'Look', count: (shot: Shot) => shot.populations[0]?.look.draw ?? '–' },
+  { id: 'look', label: 'Look', count: (shot: Shot) => drawnAs(shot.populations[0]?.look) },
   { id: 'takes', label: 'Takes', count: () => '' },
 ] as const
 export type Step = (typeof STEPS)[number]['id']
 
 const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
+
+const drawnAs = (look: Look | undefined): string =>
+  look?.draw === 'instances' ? `${look.instances?.set.length ?? 0} meshes` : (look?.draw ?? '–')

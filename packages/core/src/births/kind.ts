@@ -36,6 +36,8 @@ export interface Points {
   weights: Float32Array
   /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
   positions?: Float32Array
+  /** The positions are metres along the world's axes from the middle of the mesh, or from what the camera sees. */
+  about?: 'mesh' | 'camera'
   /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
   normals?(): Float32Array
   /** Metres above the triangle, along its normal. */

@@ -188,9 +188,11 @@ function mergeUpwards(links: Int32Array, vertices: Float32Array): Pick<TreeArray
     const b = node * 6
     if (left < 0) measureLeaf(vertices, -1 - left, right, bounds, sums, areas, node)
     else {
-      for (let axis = 0; axis < 3; axis++) {
-        bounds[b + axis] = Math.min(bounds[left * 6 + axis]!, bounds[right * 6 + axis]!)
-        bounds[b + 3 + axis] = Math.max(bounds[left * 6 + 3 + axis]!, bounds[right * 6 + 3 + axis]!)
+      for (let k = 0; k < 3; k++) {
+        const [low, other] = [bounds[left * 6 + k]!, bounds[right * 6 + k]!]
+        bounds[b + k] = low < other ? low : other
+        const [high, one] = [bounds[left * 6 + 3 + k]!, bounds[right * 6 + 3 + k]!]
+        bounds[b + 3 + k] = high > one ? high : one
       }
       for (let k = 0; k < 6; k++) sums[b + k] = sums[left * 6 + k]! + sums[right * 6 + k]!
       areas[node] = areas[left]! + areas[right]!
@@ -221,25 +223,30 @@ function measureLeaf(
     bounds[b + axis] = Infinity
     bounds[b + 3 + axis] = -Infinity
   }
-  const n = [0, 0, 0]
-  for (let t = first; t < first + count; t++) {
-    const o = t * 9
-    for (let axis = 0; axis < 3; axis++) {
-      const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
-      const edge = (corner: number, k: number): number => vertices[o + corner * 3 + k]! - vertices[o + k]!
-      n[axis] = (edge(1, u) * edge(2, v) - edge(1, v) * edge(2, u)) / 2
-    }
+  for (let o = first * 9; o < (first + count) * 9; o += 9) {
+    // in plain locals: this runs for every triangle that has moved
+    const [ax, ay, az] = [vertices[o]!, vertices[o + 1]!, vertices[o + 2]!]
+    const ux = vertices[o + 3]! - ax
+    const uy = vertices[o + 4]! - ay
+    const uz = vertices[o + 5]! - az
+    const vx = vertices[o + 6]! - ax
+    const vy = vertices[o + 7]! - ay
+    const vz = vertices[o + 8]! - az
+    const nx = (uy * vz - uz * vy) / 2
+    const ny = (uz * vx - ux * vz) / 2
+    const nz = (ux * vy - uy * vx) / 2
     // a triangle without area still has a place
-    const area = Math.sqrt(n[0]! ** 2 + n[1]! ** 2 + n[2]! ** 2) + 1e-30
+    const area = Math.sqrt(nx * nx + ny * ny + nz * nz) + 1e-30
     areas[node] = areas[node]! + area
-    for (let axis = 0; axis < 3; axis++) {
-      sums[b + 3 + axis] = sums[b + 3 + axis]! + n[axis]!
-      for (let corner = 0; corner < 3; corner++) {
-        const x = vertices[o + corner * 3 + axis]!
-        sums[b + axis] = sums[b + axis]! + (area * x) / 3
-        bounds[b + axis] = Math.min(bounds[b + axis]!, x)
-        bounds[b + 3 + axis] = Math.max(bounds[b + 3 + axis]!, x)
-      }
+    sums[b + 3] = sums[b + 3]! + nx
+    sums[b + 4] = sums[b + 4]! + ny
+    sums[b + 5] = sums[b + 5]! + nz
+    for (let k = 0; k < 9; k++) {
+      const axis = k % 3
+      const x = vertices[o + k]!
+      sums[b + axis] = sums[b + axis]! + (area * x) / 3
+      if (x < bounds[b + axis]!) bounds[b + axis] = x
+      if (x > bounds[b + 3 + axis]!) bounds[b + 3 + axis] = x
     }
   }
 }

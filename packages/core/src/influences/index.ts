@@ -1,5 +1,6 @@
 import { airDrag } from './airDrag.ts'
 import { colour } from './colour.ts'
+import { cover } from './cover.ts'
 import { drag } from './drag.ts'
 import { fade } from './fade.ts'
 import { gravity } from './gravity.ts'
@@ -60,6 +61,7 @@ export const INFLUENCES: InfluenceKind[] = [
   floor,
   selfCollision,
   sleep,
+  cover,
   size,
   fade,
   colour,

@@ -2,6 +2,7 @@ import type { Machine } from '@tangle/kernels'
 import type { Masks } from '../masks/evaluate.ts'
 import type { Body } from '../solver/bodies.ts'
 import type { Collider } from '../solver/colliders.ts'
+import type { CoverRule } from '../solver/cover.ts'
 import type { ColumnName, Columns } from '../solver/columns.ts'
 import type { LinkRule } from '../solver/links.ts'
 import type { SleepRule, TouchRule } from '../solver/together.ts'
@@ -77,6 +78,8 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   link?(values: ValuesOf<P>): LinkRule
   /** When they go to sleep; see solver/bundle.ts. */
   sleep?(values: ValuesOf<P>): SleepRule
+  /** What becomes of those that lie on a mesh; see solver/cover.ts. */
+  cover?(values: ValuesOf<P>): CoverRule
   /** Whom it holds wholly does not give way to links and contacts: its `hold` comes before them. */
   pins?: boolean
   /** Changes what particles are, at the end of the substep. */

@@ -40,3 +40,30 @@ export function power2(x: number): number {
   for (let k = 0; k < Math.abs(whole); k++) factor *= whole < 0 ? 0.5 : 2
   return sum * factor
 }
+
+/** Natural logarithm of x in (0, 1] to about 1e-15: doublings until x is at least ½, then 2·artanh((x − 1)/(x + 1)). */
+export function logarithm(x: number): number {
+  let doublings = 0
+  for (; x < 0.5 && doublings < 1100; doublings++) x *= 2
+  const z = (x - 1) / (x + 1)
+  let power = z
+  let sum = 0
+  for (let n = 1; n <= 31; n += 2) {
+    sum += power / n
+    power *= z * z
+  }
+  return 2 * sum - doublings * 0.6931471805599453
+}
+
+/** Arctangent of x ≥ 0 in radians to about 1e-15: the angle is halved three times, then the Taylor series. */
+export function arctangent(x: number): number {
+  let r = x > 1e150 ? 1e150 : x
+  for (let k = 0; k < 3; k++) r = r / (1 + Math.sqrt(1 + r * r))
+  let power = r
+  let sum = 0
+  for (let n = 1; n <= 25; n += 4) {
+    sum += power / n - (power * r * r) / (n + 2)
+    power *= r * r * r * r
+  }
+  return 8 * sum
+}

@@ -3,6 +3,7 @@ import type { ContactMeasures, EnergyMeasures, LinkMeasures } from './contact.ts
 import { vectorAt } from '../shot/keys.ts'
 import type { Overlaps } from '../solver/neighbours.ts'
 import type { Goal, ShotMesh } from '../shot/types.ts'
+import type { CoverMeasures } from '../solver/cover.ts'
 import type { AreaMeasures } from '../solver/eaten.ts'
 import { floats, words, type Columns } from '../solver/columns.ts'
 
@@ -40,6 +41,7 @@ export interface Measures {
   populations: PopulationMeasures[]
   /** Of meshes that a mask eats or turns into particles. */
   meshes: AreaMeasures[]
+  covers: CoverMeasures[]
 }
 
 interface Placed {

@@ -1,4 +1,5 @@
 import { INFLUENCES } from '../influences/index.ts'
+import { coversIn } from '../solver/cover.ts'
 import { columnsOf } from '../solver/demand.ts'
 import { valueAt, valuesAt } from './keys.ts'
 import type { Birth, Influence, Population, Shot } from './types.ts'
@@ -20,9 +21,21 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
 export function changeBetween(before: Shot, after: Shot): Change {
   const look = !same([before.stage, before.meshes, looks(before)], [after.stage, after.meshes, looks(after)])
   const start = Math.min(before.frames.first, after.frames.first)
-  const clock = (shot: Shot): unknown => [shot.frames.first, shot.frames.rate, shot.seed, shot.quality]
-  const makeup = (shot: Shot): unknown =>
-    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.goals, columnsOf(p), p.keep])
+  const followed = [before, after].some(({ populations }) =>
+    populations.some(({ births }) => births.some(({ follows }) => follows === 'camera')),
+  )
+  const clock = ({ frames, seed, quality, stage }: Shot): unknown => [
+    frames.first,
+    frames.rate,
+    seed,
+    quality,
+    followed ? stage.camera : null,
+  ]
+  const makeup = (shot: Shot): unknown => [
+    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.goals, columnsOf(p), p.keep]),
+    // a covered mesh is another one to collide with
+    [...coversIn(shot)],
+  ]
   if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
     return { look, firstFrame: start }
   const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))

@@ -6,6 +6,7 @@ import { nearSurface } from '../geometry/distance.ts'
 import { drawRandoms } from '../births/draw.ts'
 import type { Substep } from '../influences/kind.ts'
 import { writeCurve } from '../math/curves.ts'
+import { arctangent } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { neighbourCounts } from '../solver/neighbours.ts'
 import { view, type ColumnName } from '../solver/columns.ts'
@@ -126,6 +127,19 @@ export const RESPONSE_SOURCES: Record<string, ResponseSource> = {
       const anchors = anchor ? { anchors: { anchor, at: anchorAt } } : {}
       masks.write(mask!, { count: columns.count, positions: position, frame: from, ...anchors }, pointer)
     },
+  },
+  slope: {
+    label: 'slope of what it touches',
+    unit: '°',
+    usual: [0, 90],
+    columns: ['touched'],
+    // nothing is touched, or was in the last substep: 0
+    write: each(['touched'], (i, { touched: n }) => {
+      const across = Math.sqrt(n![i * 3]! ** 2 + n![i * 3 + 2]! ** 2)
+      const up = n![i * 3 + 1]!
+      const angle = up === 0 ? (across > 0 ? Math.PI / 2 : 0) : arctangent(across / Math.abs(up))
+      return ((up < 0 ? Math.PI - angle : angle) * 180) / Math.PI
+    }),
   },
   neighbours: {
     label: 'neighbours within four radii',

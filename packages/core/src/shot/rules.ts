@@ -45,6 +45,12 @@ export const PARTICLE = {
     step: 0.001,
     spread: 'share',
   }),
+  sizes: choice({
+    label: 'Sizes',
+    help: 'Evenly spread, or many small ones and few large, as snowflakes are',
+    default: 'even',
+    options: { even: 'evenly', exponential: 'few large' },
+  }),
   density: varied({
     label: 'Density',
     unit: 'kg/m³',

@@ -140,6 +140,8 @@ export type Attribute = (typeof ATTRIBUTES)[number]
 export interface ParticleRules {
   /** Metres; the spread is a share of the mean. */
   radius: Varied
+  /** How radii are spread: even, or exponential. */
+  sizes: string
   /** kg/m³; the spread is a share of the mean. */
   density: Varied
   /** Frames; null: they live to the end of the shot. */

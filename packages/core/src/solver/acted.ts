@@ -6,6 +6,7 @@ import { seedFrom } from '../math/random.ts'
 import { valueAt, valuesAt } from '../shot/keys.ts'
 import { applyResponse } from '../shot/responses.ts'
 import type { Influence, Population } from '../shot/types.ts'
+import type { Cover } from './cover.ts'
 import type { PopulationRun } from './runs.ts'
 import { compact, floats } from './columns.ts'
 import { placesOf, type GoalRun, type GoalWorld, type PlacePointers } from './goals.ts'
@@ -20,6 +21,8 @@ export interface ActedRun extends PopulationRun, GoalRun {
 }
 
 export interface Moment extends GoalWorld {
+  /** Covers on meshes, by the id of the mesh. */
+  covers: Map<string, Cover>
   /** Frames at both ends of the substep. */
   from: number
   to: number
@@ -60,7 +63,7 @@ export interface Asked {
 export function askInfluences(
   run: ActedRun,
   moment: Moment,
-  hook: 'collider' | 'touch' | 'link' | 'sleep' | 'pins',
+  hook: 'collider' | 'touch' | 'link' | 'sleep' | 'pins' | 'cover',
 ): Asked[] {
   const share = sharing(run, moment, 'hold')
   return run.source.influences.flatMap((influence) => {

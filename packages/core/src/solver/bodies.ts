@@ -129,7 +129,13 @@ interface Moment {
   turn: number
 }
 
-function createBody(machine: Machine, shot: Shot, shotMesh: ShotMesh, number: number, mesh: Mesh): Body {
+export function createBody(
+  machine: Machine,
+  shot: Shot,
+  shotMesh: ShotMesh,
+  number: number,
+  mesh: Mesh,
+): Body {
   const { heap } = machine
   const { first, rate } = shot.frames
   const { place } = shotMesh

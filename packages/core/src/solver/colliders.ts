@@ -61,8 +61,13 @@ export function actingColliders(run: ActedRun, moment: Moment): { collider: Coll
     .slice(0, MOST_COLLIDERS)
     .flatMap((asked) => {
       const collider = asked.kind.collider!(asked.values, asked.substep)
-      if (!collider) asked.free()
-      return collider ? [{ collider, asked }] : []
+      if (!collider) {
+        asked.free()
+        return []
+      }
+      // a mesh with a cover is met where the cover is
+      const cover = 'shotMesh' in collider.of && moment.covers.get(collider.of.shotMesh.id)
+      return [{ collider: cover ? { ...collider, of: cover.body } : collider, asked }]
     })
 }
 

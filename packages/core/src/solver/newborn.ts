@@ -2,7 +2,7 @@
 import { drawRandoms } from '../births/draw.ts'
 import { BIRTHS } from '../births/index.ts'
 import type { Points } from '../births/kind.ts'
-import { cosine, radians, sine } from '../math/functions.ts'
+import { cosine, logarithm, radians, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { add, between, cross, dot, scale, transform, unit, type Affine, type Vector } from '../math/vector.ts'
 import { valuesAt } from '../shot/keys.ts'
@@ -46,8 +46,8 @@ export function append(
   // the surface is known in f32 only
   const step = to > from ? to - from : body.deforms ? 0.5 : 0.01
   const span = step / rate
-  const start = worldPoints(body, from, points)
-  const end = body.moves ? worldPoints(body, from + step, points) : start
+  const start = worldPoints(run, from, points)
+  const end = body.moves ? worldPoints(run, from + step, points) : start
   const attributes = drawRandoms(machine, ids, seed, STREAM.attributes)
   const aims = drawRandoms(machine, ids, seed, STREAM.aim)
   const column = {
@@ -69,7 +69,7 @@ export function append(
   const faces = columns.at.orientation && values.turned !== 'alike' ? new Float32Array(ids.length * 3) : null
   const goes = values.speed !== 0 || (faces !== null && values.turned === 'way')
   const needsNormals = values.offset !== 0 || (faces && values.turned === 'normal') || (goes && !fixedAxis)
-  const normals = needsNormals ? worldNormals(body, from, from + step, times, points) : null
+  const normals = needsNormals && !points.about ? worldNormals(body, from, from + step, times, points) : null
   for (let k = 0; k < ids.length; k++) {
     const i = first + k
     const t = times[k]!
@@ -90,7 +90,10 @@ export function append(
     column.carried?.set(carried, i * 3)
     column.age[i] = -t * h
     column.phaseAge[i] = -t * h
-    const radius = vary(rules.radius, attributes[k * 4]!, 'share')
+    const radius =
+      rules.sizes === 'exponential'
+        ? sizeOf(rules.radius, attributes[k * 4]!)
+        : vary(rules.radius, attributes[k * 4]!, 'share')
     const density = vary(rules.density, attributes[k * 4 + 2]!, 'share')
     column.radius[i] = radius
     column.inverseMass[i] = 1 / (density * (4 / 3) * Math.PI * radius ** 3)
@@ -157,6 +160,10 @@ function startOnDemand(
   const anchorAt = floats(columns, 'anchorAt')
   points.triangles.forEach((triangle, k) => {
     const i = first + k
+    if (points.about) {
+      anchor.set([0, 0], i * 2)
+      return
+    }
     anchor.set([body.number, triangle], i * 2)
     if (triangle === RIGID) anchorAt.set(points.positions!.subarray(k * 3, k * 3 + 3), i * 3)
     else anchorAt.set([points.weights[k * 2]!, points.weights[k * 2 + 1]!, offset], i * 3)
@@ -171,9 +178,19 @@ const vectorOf = (array: Float32Array | Float64Array, k: number): Vector => [
 ]
 
 /** Where points of a body are in the world at a frame; to f64 where only its place moves. */
-function worldPoints(body: Body, frame: number, { triangles, weights, positions }: Points): Float64Array {
+function worldPoints(
+  { body, view }: BirthRun,
+  frame: number,
+  { triangles, weights, positions, about }: Points,
+): Float64Array {
   const out = new Float64Array(triangles.length * 3)
   const map = body.placeAt(frame)
+  if (about) {
+    const { low, high } = body.facts
+    const centre = about === 'camera' ? view : transform(map, scale(add(low, high), 0.5))
+    for (let i = 0; i < out.length; i++) out[i] = centre[i % 3]! + positions![i]!
+    return out
+  }
   const p = body.deforms ? body.worldView(frame) : body.mesh.positions
   const corners = body.mesh.triangles
   for (let k = 0; k < triangles.length; k++) {
@@ -249,6 +266,16 @@ function vary(varied: Varied, draw: number, spread: 'share' | 'unit'): number {
   if (typeof varied === 'number') return varied
   const reach = spread === 'share' ? varied.mean * varied.spread : varied.spread
   return varied.mean + reach * (2 * draw - 1)
+}
+
+/**
+ * Many small ones and few large: radii from mean·(1 − spread) up whose excess falls off exponentially, to five times
+ * its mean, as measured for aggregate snowflakes. Source: Gunn, Marshall, "The distribution with size of aggregate
+ * snowflakes", Journal of Meteorology 15 (1958).
+ */
+function sizeOf(varied: Varied, draw: number): number {
+  const { mean, spread } = typeof varied === 'number' ? { mean: varied, spread: 0 } : varied
+  return mean * (1 - spread) + mean * spread * Math.min(5, -logarithm(draw))
 }
 
 /** A direction even over the cap of a cone about an axis; `cone` is the cosine of its half angle. */

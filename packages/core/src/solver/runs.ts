@@ -1,5 +1,6 @@
 /** What runs: populations and their births while a shot is computed. */
 import type { BirthMesh, PointSource } from '../births/kind.ts'
+import type { Vector } from '../math/vector.ts'
 import type { Masks } from '../masks/evaluate.ts'
 import type { Birth, ParticleRules } from '../shot/types.ts'
 import type { Body } from './bodies.ts'
@@ -17,6 +18,8 @@ export interface BirthRun {
   rule: Birth
   body: Body
   masks: Masks
+  /** Half way from the camera to what it looks at. */
+  view: Vector
   /** Mesh facts and tools, without what depends on the moment. */
   mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt'>
   state: BirthState

@@ -3,6 +3,7 @@ import type { Mesh } from '../geometry/mesh.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { createMasks, type Masks } from '../masks/evaluate.ts'
 import { seedFrom } from '../math/random.ts'
+import { add, scale } from '../math/vector.ts'
 import { measureContact, measureEnergy, measureLinks } from '../measure/contact.ts'
 import { measureFrame, type Measures } from '../measure/measures.ts'
 import { valueAt } from '../shot/keys.ts'
@@ -11,6 +12,7 @@ import type { Population, Shot } from '../shot/types.ts'
 import { bury, driftHalf, gatherInfluences, integrate, runInfluences, type Moment } from './acted.ts'
 import { createBodies, type Body } from './bodies.ts'
 import { holdTogether, loosen } from './bundle.ts'
+import { coverMesh, createCovers, gatherCovers, measureCover } from './cover.ts'
 import type { BundleRun, World } from './together.ts'
 import { giveBirths } from './born.ts'
 import type { BirthState } from './runs.ts'
@@ -53,6 +55,8 @@ export interface Snapshot {
   }[]
   /** What bore in the last substep; see solver/bundle.ts. */
   contacts: Float64Array
+  /** Heights of covers, by the id of the mesh. */
+  covers: Record<string, Float32Array>
   bytes: number
 }
 
@@ -63,7 +67,7 @@ export interface Simulation {
   /** Computes the next frame. Returns false when `stop` said to leave off; the state is then lost. */
   advance(): boolean
   populations(): PopulationFrame[]
-  /** What is left of the meshes that are eaten, in the world. */
+  /** What is left of the meshes that are eaten, and the covers on meshes, in the world. */
   meshes(): MeshFrame[]
   measures(): Measures
   /** Where about `most` particles of each population want to go, goal by goal. */
@@ -104,10 +108,11 @@ export function createSimulation(
   const bodies = createBodies(machine, shot, meshes, meshesInUse(shot))
   const masks = createMasks(machine, shot, bodies)
   const runs = shot.populations.map((population) => startPopulation(machine, shot, population, bodies, masks))
+  const covers = createCovers(machine, shot, bodies)
   let frame = first
 
   const stretch = (from: number, to: number) => ({ from, to, rate, first, last, opening: to === from, share })
-  const world = { machine, shot, bodies, masks, runs }
+  const world = { machine, shot, bodies, masks, runs, covers }
   const together: World = { runs, iterations: shot.quality.iterations, contacts: new Float64Array(0) }
   const beBorn = (from: number, to: number): void => {
     for (const run of runs) giveBirths(run, stretch(from, to))
@@ -154,6 +159,7 @@ export function createSimulation(
         if (stop()) return false
         substep(frame + k / substeps, frame + (k + 1) / substeps)
       }
+      gatherCovers(runs, covers, momentOf(frame, frame + 1), masks, share)
       frame++
       return true
     },
@@ -163,10 +169,12 @@ export function createSimulation(
         count: columns.count,
         columns: Object.fromEntries(stateColumns(columns).map((name) => [name, view(columns, name)])),
       })),
-    meshes: () =>
-      shot.meshes.flatMap(({ id, eaten }) =>
+    meshes: () => [
+      ...shot.meshes.flatMap(({ id, eaten }) =>
         eaten ? [eatenMesh(bodies.get(id)!, eaten, masks, frame)] : [],
       ),
+      ...[...covers.values()].map((cover) => coverMesh(cover, frame)),
+    ],
     measures: () => ({
       ...measureFrame(
         runs.map((run) => ({
@@ -187,6 +195,7 @@ export function createSimulation(
         bodies.values(),
       ),
       meshes: measureAreas(shot, bodies, masks, frame),
+      covers: [...covers.values()].map(measureCover),
     }),
     goals: (most) =>
       runs.map((run) => run.source.goals.map((goal) => sampleGoal(world, run, goal, frame, most))),
@@ -204,11 +213,17 @@ export function createSimulation(
         const arrays = [...Object.values(columns), ...Object.values(links).map((one) => one.records)]
         return arrays.reduce((all, array) => all + array.byteLength, sum)
       }, together.contacts.byteLength)
-      return { frame, populations, contacts: together.contacts, bytes }
+      const heights = Object.fromEntries([...covers].map(([id, cover]) => [id, cover.heights.slice()]))
+      const more = Object.values(heights).reduce((sum, one) => sum + one.byteLength, bytes)
+      return { frame, populations, contacts: together.contacts, covers: heights, bytes: more }
     },
     restore(snapshot) {
       frame = snapshot.frame
       together.contacts = snapshot.contacts
+      for (const [id, cover] of covers) {
+        cover.heights.set(snapshot.covers[id]!)
+        cover.raise()
+      }
       runs.forEach((run, n) => {
         const saved = snapshot.populations[n]!
         run.columns.count = 0
@@ -232,6 +247,7 @@ export function createSimulation(
         heap.free(run.weights)
         for (const pointer of run.scratch.values()) heap.free(pointer)
       }
+      for (const cover of covers.values()) cover.dispose()
       masks.dispose()
       for (const body of bodies.values()) body.dispose()
     },
@@ -301,7 +317,9 @@ function startPopulation(
       const body = bodies.get(rule.mesh)!
       const { mesh, facts, normals, restTree } = body
       const tools = { machine, mesh, facts, tree: restTree, normals, seed }
-      return { rule, body, masks, mesh: tools, state: { owed: 0, done: 0 } }
+      const { position, target } = shot.stage.camera
+      const view = scale(add(position, target), 0.5)
+      return { rule, body, masks, view, mesh: tools, state: { owed: 0, done: 0 } }
     }),
     rules: source.particle,
     phases: source.phases,

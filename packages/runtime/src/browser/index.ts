@@ -6,7 +6,7 @@ export {
   type PreviewState,
 } from './preview.ts'
 export { fromHalf } from './half.ts'
-export { packPopulation, type PackedMesh, type PackedPopulation } from './packed.ts'
+export { packMesh, packPopulation, type PackedMesh, type PackedPopulation } from './packed.ts'
 export { createSurfaces, type CutPlane, type SurfaceAnswer, type Surfaces } from './surfaces.ts'
 export { makeTextAside, readMeshAside, type ReadMesh } from './reading.ts'
 export { createTakePlayer, type TakePlayer } from './takePlayer.ts'

@@ -1,4 +1,4 @@
-import type { Measures, Mesh, Shot } from '@tangle/core'
+import type { Measures, Mesh, MeshFrame, Shot } from '@tangle/core'
 import type { PackedPopulation } from './packed.ts'
 
 /** What the page asks of the simulator worker. */
@@ -18,6 +18,7 @@ export type Answer =
       generation: number
       frame: number
       populations: PackedPopulation[]
+      covers: MeshFrame[]
       measures: Measures
       milliseconds: number
       memory: number

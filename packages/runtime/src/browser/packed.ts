@@ -100,8 +100,15 @@ export const packedBytes = (populations: PackedPopulation[]): number =>
     0,
   )
 
+/** Bytes of meshes that go along with a frame. */
+export const meshBytes = (meshes: MeshFrame[]): number =>
+  meshes.reduce((sum, m) => sum + m.positions.byteLength + m.triangles.byteLength, 0)
+
 /** The buffers of packed frames, to be handed over rather than copied. */
-export function buffersOf(populations: PackedPopulation[], meshes: PackedMesh[] = []): ArrayBuffer[] {
+export function buffersOf(
+  populations: PackedPopulation[],
+  meshes: (MeshFrame & Partial<PackedMesh>)[] = [],
+): ArrayBuffer[] {
   const arrays = [
     ...populations.flatMap((p) => [
       p.ids,
@@ -115,7 +122,7 @@ export function buffersOf(populations: PackedPopulation[], meshes: PackedMesh[] 
     ...meshes.flatMap((m) => [
       m.positions,
       m.triangles,
-      m.normals,
+      ...(m.normals ? [m.normals] : []),
       ...(m.values ? [m.values] : []),
       ...(m.others ? [m.others] : []),
     ]),

@@ -1,12 +1,17 @@
-import { changeBetween, type Measures, type Mesh, type Shot } from '@tangle/core'
+import { changeBetween, type Measures, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
 import type { Answer, Request } from './messages.ts'
-import { packedBytes, type PackedPopulation } from './packed.ts'
+import { meshBytes, packedBytes, type PackedPopulation } from './packed.ts'
 
 export interface PreviewFrame {
   populations: PackedPopulation[]
+  /** Covers on meshes, in the world. */
+  covers: MeshFrame[]
   measures: Measures
   milliseconds: number
 }
+
+const frameBytes = ({ populations, covers }: Pick<PreviewFrame, 'populations' | 'covers'>): number =>
+  packedBytes(populations) + meshBytes(covers)
 
 export interface PreviewState {
   /** Last frame of the unbroken run of computed frames from the first; null when there is none. */
@@ -87,7 +92,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
       case 'frame':
         frames.set(data.frame, data)
         state.solverBytes = data.memory
-        state.frameBytes += packedBytes(data.populations)
+        state.frameBytes += frameBytes(data)
         break
       case 'done':
         state.busy = false
@@ -127,7 +132,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
       frames = new Map(
         [...frames].filter(([frame]) => frame < (from ?? Infinity) && frame <= next.frames.last),
       )
-      state.frameBytes = [...frames.values()].reduce((sum, f) => sum + packedBytes(f.populations), 0)
+      state.frameBytes = [...frames.values()].reduce((sum, f) => sum + frameBytes(f), 0)
       Object.assign(state, { computedTo: null, busy: true, full: false, fault: null })
       send({ type: 'shot', generation, shot: next, have: [...frames.keys()], haveBytes: state.frameBytes })
       changed()

@@ -4,6 +4,7 @@
  */
 import {
   changeBetween,
+  coveredMesh,
   createSimulation,
   type Mesh,
   type Shot,
@@ -13,7 +14,7 @@ import {
 import { createMemory } from '@tangle/kernels'
 import { createPool, type Pool } from '../shared/pool.ts'
 import type { Answer, Request } from './messages.ts'
-import { buffersOf, packedBytes, packPopulation } from './packed.ts'
+import { buffersOf, meshBytes, packedBytes, packPopulation } from './packed.ts'
 import { sampleBirth } from './sample.ts'
 
 /** Frames from one snapshot to the next, and the bytes that all of them may take. */
@@ -147,18 +148,21 @@ function sendFrame(simulation: Simulation, generation: number, milliseconds: num
   const goals = simulation.goals(GOALS_SHOWN)
   const populations = simulation.populations().map((one, i) => packPopulation(one, goals[i]))
   sent.add(simulation.frame)
-  sentBytes += packedBytes(populations)
+  // what is eaten is drawn from its mask; covers are known here only
+  const covers = simulation.meshes().filter(({ id }) => coveredMesh(id) !== null)
+  sentBytes += packedBytes(populations) + meshBytes(covers)
   post(
     {
       type: 'frame',
       generation,
       frame: simulation.frame,
       populations,
+      covers,
       measures: simulation.measures(),
       milliseconds,
       memory: machine.heap.used,
     },
-    buffersOf(populations),
+    buffersOf(populations, covers),
   )
 }
 

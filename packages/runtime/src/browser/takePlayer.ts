@@ -1,4 +1,4 @@
-import { packedBytes, type PackedMesh, type PackedPopulation } from './packed.ts'
+import { meshBytes, packedBytes, type PackedMesh, type PackedPopulation } from './packed.ts'
 import type { TakeFrameAnswer } from './take.worker.ts'
 
 /** Plays a take from the server: keeps frames near the playhead and fetches ahead of it. */
@@ -36,7 +36,7 @@ export function createTakePlayer(
     if (data.populations) {
       frames.set(data.frame, data.populations)
       meshes.set(data.frame, data.meshes ?? [])
-      bytes += packedBytes(data.populations)
+      bytes += packedBytes(data.populations) + meshBytes(data.meshes ?? [])
     } else fault = data.fault ?? null
     for (const listener of listeners) listener()
   }
@@ -45,7 +45,7 @@ export function createTakePlayer(
   function makeRoom(near: number): void {
     while (bytes > budget && frames.size > AHEAD * 2) {
       const far = [...frames.keys()].reduce((a, b) => (Math.abs(b - near) > Math.abs(a - near) ? b : a))
-      bytes -= packedBytes(frames.get(far)!)
+      bytes -= packedBytes(frames.get(far)!) + meshBytes(meshes.get(far) ?? [])
       frames.delete(far)
       meshes.delete(far)
     }

@@ -1,0 +1,364 @@
+/**
+ * What lies on meshes becomes a cover: heights over their ground, which thicken, run off and melt once a frame. Whom
+ * it takes up dies; what collides with the mesh collides with the cover on it.
+ */
+import type { Machine } from '@tangle/kernels'
+import { nearSurface } from '../geometry/distance.ts'
+import { coverOver, groundOf, runOff, spreadOut, type Ground } from '../geometry/ground.ts'
+import { refine } from '../geometry/refine.ts'
+import { buildTree, freeTree, refitTree, windingNumbers, type Tree } from '../geometry/tree.ts'
+import { weightsAt } from '../geometry/weights.ts'
+import { INFLUENCES } from '../influences/index.ts'
+import { cosine, radians, sine } from '../math/functions.ts'
+import type { Masks } from '../masks/evaluate.ts'
+import { valuesAt } from '../shot/keys.ts'
+import type { Shot } from '../shot/types.ts'
+import { askInfluences, type ActedRun, type Moment } from './acted.ts'
+import { createBody, type Body } from './bodies.ts'
+import { compact, floats } from './columns.ts'
+import type { MeshFrame } from './eaten.ts'
+
+/** How a mesh is covered by the particles of a population. */
+export interface CoverRule {
+  mesh: string
+  /** Metres of cover that stay as particles. */
+  depth: number
+  /** Volume of cover from a volume of particles. */
+  gathers: number
+  /** Angle of repose, degrees. */
+  repose: number
+  /** m/s at which it melts, and the mask that says where. */
+  melt: number
+  meltMask?: string
+}
+
+export interface Cover {
+  /** The mesh with its cover, for what collides. */
+  body: Body
+  /** Metres over each vertex; part of a snapshot. */
+  heights: Float32Array
+  ground: Ground
+  /** Where what goes over the rim comes down: the cover and its vertex, or null. */
+  below: ({ cover: Cover; vertex: number } | null)[]
+  /** The mesh without it. */
+  bare: Body
+  raise(): void
+  dispose(): void
+}
+export interface CoverMeasures {
+  id: string
+  /** m³ of cover, and its greatest height in metres. */
+  volume: number
+  deepest: number
+}
+
+/** Faster than this nothing lies, m/s. */
+const LIES = 0.25
+/** Covers lower than this are not drawn, metres. */
+const LEAST = 1e-3
+
+/** The cover of a mesh among the meshes of a frame: no mesh can have such an id. */
+export const coverId = (mesh: string): string => `${mesh}.cover`
+export const coveredMesh = (id: string): string | null =>
+  id.endsWith('.cover') ? id.slice(0, -'.cover'.length) : null
+
+/** Ids of the meshes that are covered, each with the length of edge that its cover asks for, metres. */
+export function coversIn(shot: Shot): Map<string, number> {
+  const found = new Map<string, number>()
+  for (const { influences } of shot.populations)
+    for (const { kind, muted, mesh, detail } of influences) {
+      if (muted || !INFLUENCES.find((one) => one.kind === kind)?.cover) continue
+      found.set(mesh as string, Math.min(found.get(mesh as string) ?? Infinity, detail as number))
+    }
+  return found
+}
+
+/** Covers without anything on them yet, by the id of their mesh. */
+export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, Body>): Map<string, Cover> {
+  const { first } = shot.frames
+  const covers = new Map<string, Cover>()
+  for (const [id, detail] of coversIn(shot)) {
+    const { mesh, shotMesh, number, sizeAt } = bodies.get(id)!
+    const fine = refine(mesh, detail, sizeAt(first))
+    const bare = createBody(machine, shot, shotMesh, number, fine)
+    const positions = bare.worldView(first).slice()
+    const others = [...bodies.values()].filter(
+      (other) => other !== bodies.get(id) && coversIn(shot).has(other.shotMesh.id),
+    )
+    const inside = insideOf(machine, others, first, positions)
+    const ground = groundOf({ positions, triangles: fine.triangles }, (v) => inside[v]!)
+    const heights = new Float32Array(positions.length / 3)
+    covers.set(id, { ...raisedBody(machine, bare, heights, first), heights, ground, below: [], bare })
+  }
+  for (const cover of covers.values()) findBelow(cover, [...covers.values()], first)
+  return covers
+}
+
+/** Which points of the world are inside one of some bodies. */
+function insideOf(machine: Machine, bodies: Body[], frame: number, positions: Float32Array): boolean[] {
+  const inside = Array.from({ length: positions.length / 3 }, () => false)
+  for (const body of bodies) {
+    const tree = buildTree(machine.heap, {
+      positions: body.worldView(frame).slice(),
+      triangles: body.mesh.triangles,
+    })
+    windingNumbers(machine, tree, positions).forEach((w, v) => (inside[v] = inside[v]! || w > 0.5))
+    freeTree(machine.heap, tree)
+  }
+  return inside
+}
+
+/** A body with heights added straight up; it is looked at anew after `raise`. */
+function raisedBody(machine: Machine, bare: Body, heights: Float32Array, first: number) {
+  const { heap } = machine
+  const bytes = heights.length * 12
+  const kept = [0, 1].map(() => ({ frame: NaN, world: heap.allocate(bytes), turn: 0 }))
+  let turns = 0
+  let fitted: { frame: number; tree: Tree } | undefined
+  function momentAt(asked: number) {
+    const frame = bare.moves ? asked : first
+    const known = kept.find((one) => one.frame === frame)
+    const moment = known ?? (kept[0]!.turn < kept[1]!.turn ? kept[0]! : kept[1]!)
+    moment.turn = ++turns
+    if (known) return moment
+    moment.frame = frame
+    const raised = heap.f32(moment.world, heights.length * 3)
+    raised.set(bare.worldView(frame))
+    for (let v = 0; v < heights.length; v++) raised[v * 3 + 1] = raised[v * 3 + 1]! + heights[v]!
+    return moment
+  }
+  const worldView = (frame: number) => heap.f32(momentAt(frame).world, heights.length * 3)
+  const body: Body = {
+    ...bare,
+    worldAt: (frame) => momentAt(frame).world,
+    worldView,
+    treeAt(asked) {
+      const { frame } = momentAt(asked)
+      const { triangles } = bare.mesh
+      if (!fitted)
+        fitted = { frame, tree: buildTree(heap, { positions: worldView(asked).slice(), triangles }) }
+      else if (fitted.frame !== frame) refitTree(heap, fitted.tree, worldView(asked), triangles)
+      fitted.frame = frame
+      return { tree: fitted.tree, into: null }
+    },
+  }
+  return {
+    body,
+    raise() {
+      for (const one of kept) one.frame = NaN
+      if (fitted) fitted.frame = NaN
+    },
+    dispose() {
+      for (const one of kept) heap.free(one.world)
+      if (fitted) freeTree(heap, fitted.tree)
+      bare.dispose()
+    },
+  }
+}
+
+/** For each vertex of the rim the highest ground below it, a step out. */
+function findBelow(cover: Cover, all: Cover[], frame: number): void {
+  const { ground, bare } = cover
+  const p = bare.worldView(frame)
+  const others = all.map((other) => ({ other, q: other.bare.worldView(frame), cells: cellsOf(other, frame) }))
+  cover.below = Array.from(ground.rim, (v, n) => {
+    const x = p[v * 3]! + ground.out[n * 2]! * ground.step
+    const z = p[v * 3 + 2]! + ground.out[n * 2 + 1]! * ground.step
+    let best: { cover: Cover; vertex: number } | null = null
+    let highest = -Infinity
+    for (const { other, q, cells } of others) {
+      const { step } = other.ground
+      for (let cell = 0; cell < 9; cell++) {
+        const [i, k] = [
+          Math.floor(x / step) + (cell % 3) - 1,
+          Math.floor(z / step) + Math.floor(cell / 3) - 1,
+        ]
+        for (const vertex of cells.get(`${i} ${k}`) ?? []) {
+          const level = q[vertex * 3 + 1]!
+          if (level > p[v * 3 + 1]! - 0.01 || level <= highest) continue
+          if ((q[vertex * 3]! - x) ** 2 + (q[vertex * 3 + 2]! - z) ** 2 > step * step) continue
+          highest = level
+          best = { cover: other, vertex }
+        }
+      }
+    }
+    return best
+  })
+}
+
+/** The ground's vertices by the square, a step wide, that they are in as seen from above. */
+function cellsOf({ ground, bare }: Cover, frame: number): Map<string, number[]> {
+  const p = bare.worldView(frame)
+  const cells = new Map<string, number[]>()
+  ground.area.forEach((area, v) => {
+    if (area === 0) return
+    const key = `${Math.floor(p[v * 3]! / ground.step)} ${Math.floor(p[v * 3 + 2]! / ground.step)}`
+    const cell = cells.get(key)
+    if (cell) cell.push(v)
+    else cells.set(key, [v])
+  })
+  return cells
+}
+
+/** Those that lie on a cover: which particles, where, and who of them it has taken up. */
+interface Lying {
+  run: ActedRun
+  cover: Cover
+  rule: CoverRule
+  particles: number[]
+  /** Vertices and weights, three each. */
+  corners: Uint32Array
+  weights: Float32Array
+  gone: Uint8Array
+}
+
+/**
+ * Once a frame: takes up what lies, lets it run off and melt, and lifts what stays on top. Of a `share` of the particles
+ * each stands for as many as make the whole.
+ */
+export function gatherCovers(
+  runs: ActedRun[],
+  covers: Map<string, Cover>,
+  moment: Moment,
+  masks: Masks,
+  share: number,
+): void {
+  if (covers.size === 0) return
+  const lying = runs.flatMap((run) =>
+    askInfluences(run, moment, 'cover').map(({ kind, values, substep, free }) => {
+      const rule = kind.cover!(values)
+      const amounts = moment.machine.heap.f32(substep.amount, run.columns.count).slice()
+      free()
+      return findLying(run, covers.get(rule.mesh)!, rule, amounts, moment)
+    }),
+  )
+  const before = new Map([...covers.values()].map((cover) => [cover, cover.heights.slice()]))
+  for (const one of lying) takeUp(one, share)
+  const { to, rate } = moment
+  const rules = runs.flatMap((run) => rulesOf(run, to))
+  for (const cover of covers.values()) {
+    const rule = rules.find(({ mesh }) => covers.get(mesh) === cover)!
+    const p = cover.bare.worldView(to)
+    const tangent = sine(radians(rule.repose)) / Math.max(1e-6, cosine(radians(rule.repose)))
+    runOff(cover.ground, p, cover.heights, tangent, (rim, volume) => {
+      const onto = cover.below[rim]
+      if (onto) onto.cover.heights[onto.vertex]! += volume / onto.cover.ground.area[onto.vertex]!
+    })
+    if (rule.melt <= 0) continue
+    const where = rule.meltMask === undefined ? null : masks.atVertices(rule.meltMask, cover.bare, to)
+    for (let v = 0; v < cover.heights.length; v++)
+      cover.heights[v] = Math.max(0, cover.heights[v]! - (rule.melt / rate) * (where ? where[v]! : 1))
+  }
+  for (const one of lying) lift(one, before.get(one.cover)!)
+  for (const [cover, was] of before) if (cover.heights.some((h, v) => h !== was[v])) cover.raise()
+  for (const run of runs) {
+    const of = lying.filter((one) => one.run === run)
+    const gone = new Set(of.flatMap(({ particles, gone }) => particles.filter((_, k) => gone[k])))
+    if (gone.size > 0) run.died += compact(run.columns, (i) => gone.has(i))
+  }
+}
+
+/** The rules of a population at a frame, whether anyone lies there or not. */
+const rulesOf = ({ source }: ActedRun, frame: number): CoverRule[] =>
+  source.influences.flatMap((influence) => {
+    const kind = INFLUENCES.find((one) => one.kind === influence.kind)!
+    if (influence.muted || !kind.cover) return []
+    return [kind.cover(valuesAt(kind.parameters, influence, frame) as never)]
+  })
+
+function findLying(
+  run: ActedRun,
+  cover: Cover,
+  rule: CoverRule,
+  amounts: Float32Array,
+  { machine, to }: Moment,
+): Lying {
+  const { heap } = machine
+  const { columns } = run
+  const [position, velocity, radius] = [floats(columns, 'position'), floats(columns, 'velocity'), floats(columns, 'radius')] // prettier-ignore
+  const slow: number[] = []
+  for (let i = 0; i < columns.count; i++) {
+    const speed = velocity[i * 3]! ** 2 + velocity[i * 3 + 1]! ** 2 + velocity[i * 3 + 2]! ** 2
+    if (amounts[i]! > 0 && speed < LIES * LIES) slow.push(i)
+  }
+  const points = heap.allocate(Math.max(1, slow.length) * 12)
+  const places = heap.f32(points, slow.length * 3)
+  slow.forEach((i, k) => places.set(position.subarray(i * 3, i * 3 + 3), k * 3))
+  const widest = slow.reduce((most, i) => Math.max(most, radius[i]!), 0)
+  const near = nearSurface(machine, cover.body, to, points, slow.length, false, 2 * widest + 1e-6)
+  const distance = heap.f32(near.distance, slow.length)
+  const triangle = heap.u32(near.triangle, slow.length)
+  const faces = new Set(cover.ground.faces)
+  const { triangles } = cover.body.mesh
+  const lies = (k: number): boolean =>
+    distance[k]! < 1.5 * radius[slow[k]!]! &&
+    faces.has(triangle[k]! * 3) &&
+    [0, 1, 2].every((c) => cover.ground.area[triangles[triangle[k]! * 3 + c]!]! > 0)
+  const on = Array.from(slow.keys()).filter(lies)
+  const of = Uint32Array.from(on, (k) => triangle[k]!)
+  const feet = Float32Array.from({ length: on.length * 3 }, (_, i) => heap.f32(near.point, slow.length * 3)[on[Math.floor(i / 3)]! * 3 + (i % 3)]!) // prettier-ignore
+  near.free()
+  heap.free(points)
+  const two = weightsAt({ positions: cover.body.worldView(to), triangles }, of, feet)
+  return {
+    run,
+    cover,
+    rule,
+    particles: on.map((k) => slow[k]!),
+    corners: Uint32Array.from({ length: on.length * 3 }, (_, i) => triangles[of[Math.floor(i / 3)]! * 3 + (i % 3)]!), // prettier-ignore
+    weights: Float32Array.from({ length: on.length * 3 }, (_, i) => {
+      const [u, v] = [two[Math.floor(i / 3) * 2]!, two[Math.floor(i / 3) * 2 + 1]!]
+      return i % 3 === 0 ? 1 - u - v : i % 3 === 1 ? u : v
+    }),
+    gone: new Uint8Array(on.length),
+  }
+}
+
+/** Those born last stay as particles, as many as make the depth; the others become height. */
+function takeUp({ run, cover, rule, particles, corners, weights, gone }: Lying, share: number): void {
+  const radius = floats(run.columns, 'radius')
+  const { area } = cover.ground
+  const fresh = new Float64Array(cover.heights.length)
+  const added = new Float64Array(cover.heights.length)
+  for (let k = particles.length - 1; k >= 0; k--) {
+    const volume = (rule.gathers / share) * (4 / 3) * Math.PI * radius[particles[k]!]! ** 3
+    const adds = [0, 1, 2].map((c) => (volume * weights[k * 3 + c]!) / area[corners[k * 3 + c]!]!)
+    const stays = adds.every((add, c) => fresh[corners[k * 3 + c]!]! + add <= rule.depth)
+    if (!stays) gone[k] = 1
+    adds.forEach((add, c) => {
+      const v = corners[k * 3 + c]!
+      if (stays) fresh[v] = fresh[v]! + add
+      else added[v] = added[v]! + add
+    })
+  }
+  spreadOut(cover.ground, added)
+  for (let v = 0; v < added.length; v++) cover.heights[v] = cover.heights[v]! + Math.max(0, added[v]!)
+}
+
+/** Who lies on the cover goes up with it. */
+function lift({ run, cover, particles, corners, weights, gone }: Lying, before: Float32Array): void {
+  const [position, previous] = [floats(run.columns, 'position'), floats(run.columns, 'previous')]
+  particles.forEach((i, k) => {
+    if (gone[k]) return
+    let up = 0
+    for (let c = 0; c < 3; c++) {
+      const v = corners[k * 3 + c]!
+      up += weights[k * 3 + c]! * (cover.heights[v]! - before[v]!)
+    }
+    if (up <= 0) return
+    position[i * 3 + 1] = position[i * 3 + 1]! + up
+    previous[i * 3 + 1] = previous[i * 3 + 1]! + up
+  })
+}
+
+/** The cover as a closed mesh of its own, in the world. */
+export function coverMesh({ ground, bare, heights }: Cover, frame: number): MeshFrame {
+  const mesh = coverOver(ground, bare.mesh.triangles, bare.worldView(frame), heights, LEAST)
+  return { id: coverId(bare.shotMesh.id), ...mesh }
+}
+
+export const measureCover = ({ ground, bare, heights }: Cover): CoverMeasures => ({
+  id: bare.shotMesh.id,
+  volume: heights.reduce((sum, height, v) => sum + height * ground.area[v]!, 0),
+  deepest: heights.reduce((most, height) => Math.max(most, height), 0),
+})

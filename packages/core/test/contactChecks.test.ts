@@ -78,3 +78,16 @@ test('a thinned preview of what is linked is told', () => {
   const [found] = checkShot(shot, new Map()).filter((check) => /lacks links/.test(check.title))
   expect(mended(shot, found!).quality.previewShare).toBe(1)
 })
+
+test('those whom a link holds together do not count as overlapping, others do', () => {
+  const overlaps = (influences: object[]) => {
+    const births = [burst({ ...block, spacing: 0.06 })]
+    const shot = shotOf({ particle: { radius: 0.06, density: 1000 }, births, influences }, { quality, frames })
+    const simulation = runTo(start(shot, box(0.3, 0.3, 0.3)), 2)
+    return simulation.measures().populations[0]!.overlaps!.pairs
+  }
+  // nearer than two radii are the 26 around each, and all of them are linked
+  expect(overlaps([acting('link', { to: 'cells' })])).toBe(0)
+  expect(overlaps([acting('link', { to: 'faces' })])).toBeGreaterThan(0)
+  expect(overlaps([])).toBeGreaterThan(100)
+})

@@ -225,14 +225,21 @@ export function namedNeighbours(
   }
 }
 
+function areLinked(firsts: usize, linked: usize, i: i32, j: i32): boolean {
+  const end = readI32(firsts, i + 1)
+  for (let k = readI32(firsts, i); k < end; k++) if (readI32(linked, k) == j) return true
+  return false
+}
+
 /**
  * Overlaps: of each particle how many others of a higher number are nearer than the sum of the radii
  * (`pairs`), how many in all (`touching`), and the worst depth in metres. f32 each. Cells are as wide as
- * the largest sum.
+ * the largest sum. Whom links hold together do not count: those of i are `linked` from `firsts`[i] to `firsts`[i + 1]
+ * (`firsts` 0: there are none).
  */
 export function overlaps(
   start: i32, end: i32, position: usize, radius: usize, grid: usize, widest: f64,
-  pairs: usize, touching: usize, depth: usize, thread: i32,
+  pairs: usize, touching: usize, depth: usize, firsts: usize, linked: usize, thread: i32,
 ): void {
   const entries = entriesOf(grid)
   const list = listOf(grid, thread)
@@ -250,7 +257,7 @@ export function overlaps(
       const e = truncate(readF64(list, k * 2))
       const deep = r + readF32(entries, e * 8 + 3) - squareRoot(readF64(list, k * 2 + 1))
       // what merely touches differs by the rounding of f32
-      if (deep <= 1.0e-5 * r) continue
+      if (deep <= 1.0e-5 * r || (firsts != 0 && areLinked(firsts, linked, i, particleOf(grid, e)))) continue
       all = addWrapping(all, 1)
       if (particleOf(grid, e) > i) higher = addWrapping(higher, 1)
       if (deep > worst) worst = deep

@@ -133,7 +133,7 @@ export const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[
     run('gatherCells', 0, COUNT, block(22), block(0), block(5), block(2), block(23))
     run('countNeighbours', 0, COUNT, block(0), block(16), grid, 10, block(13))
     run('namedNeighbours', 0, COUNT, block(0), grid, 20, 3, block(26))
-    run('overlaps', 0, COUNT, block(0), block(16), grid, 5, block(26), block(27), block(28))
+    run('overlaps', 0, COUNT, block(0), block(16), grid, 5, block(26), block(27), block(28), 0, 0)
     const motion = [block(0), block(1), block(2), block(10), block(4), block(5)]
     run('flock', 0, COUNT, block(16), grid, ...motion, 20, 9, 4, 0.2, 1, 2, 3, block(16), 0, block(16))
     run('avoid', 0, COUNT, block(16), grid, block(0), block(2), block(16), block(10), 20, 8, 1.1, 3, 15, 0)

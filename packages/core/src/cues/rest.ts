@@ -5,7 +5,7 @@ import { cue, NOT_BEFORE } from './kind.ts'
 export const rest = cue({
   kind: 'rest',
   label: 'At rest',
-  glyph: '▁',
+  glyph: '⌄',
   help: 'When it has become slow',
   source: '',
   parameters: {

@@ -128,22 +128,45 @@ export function dropBroken(state: LinkState): void {
   if (to < records.length) state.records = records.slice(0, to)
 }
 
+/** Place of a particle in the ids, which ascend; −1 where it is not. */
+function placeOf(id: Uint32Array, wanted: number): number {
+  let [low, high] = [0, id.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (id[middle]! < wanted) low = middle + 1
+    else high = middle
+  }
+  return id[low] === wanted ? low : -1
+}
+
+/** Of each particle the numbers of those that it is linked to: from firsts[i] to firsts[i + 1] in `linked`. */
+export function linkedOnes(
+  id: Uint32Array,
+  links: Iterable<LinkState>,
+): { firsts: Uint32Array; linked: Uint32Array } {
+  const pairs: [number, number][] = []
+  for (const { records } of links) {
+    for (let n = 0; n < records.length; n += LINK) {
+      const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
+      if (a >= 0 && b >= 0) pairs.push([a, b], [b, a])
+    }
+  }
+  const firsts = new Uint32Array(id.length + 1)
+  for (const [a] of pairs) firsts[a + 1] = firsts[a + 1]! + 1
+  for (let i = 0; i < id.length; i++) firsts[i + 1] = firsts[i + 1]! + firsts[i]!
+  const next = firsts.slice()
+  const linked = new Uint32Array(pairs.length)
+  for (const [a, b] of pairs) linked[next[a]!++] = b
+  return { firsts, linked }
+}
+
 /** Writes where the ends stand in the bundle; links to the dead go with them. */
 export function placeEnds(state: LinkState, run: ActedRun, first: number): void {
   const { records } = state
   const id = words(run.columns, 'id')
-  const placeOf = (wanted: number): number => {
-    let [low, high] = [0, id.length]
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if (id[middle]! < wanted) low = middle + 1
-      else high = middle
-    }
-    return id[low] === wanted ? low : -1
-  }
   let to = 0
   for (let n = 0; n < records.length; n += LINK) {
-    const [a, b] = [placeOf(records[n]!), placeOf(records[n + 1]!)]
+    const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
     if (a < 0 || b < 0) continue
     if (to !== n) records.copyWithin(to, n, n + LINK)
     records[to + 2] = a + first

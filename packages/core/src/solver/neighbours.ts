@@ -84,13 +84,36 @@ export interface Overlaps {
   worst: number
 }
 
-export function measureOverlaps(machine: Machine, columns: Columns): Overlaps {
+/** Overlaps of those whom no link holds together. */
+export function measureOverlaps(
+  machine: Machine,
+  columns: Columns,
+  links: { firsts: Uint32Array; linked: Uint32Array } | null = null,
+): Overlaps {
   const { heap } = machine
+  const put = (values: Uint32Array): number => {
+    const pointer = heap.allocate(Math.max(4, values.byteLength))
+    heap.u32(pointer, values.length).set(values)
+    return pointer
+  }
+  const held = links ? [put(links.firsts), put(links.linked)] : []
   const { count, at } = columns
   const widest = widestRadius(columns)
   const grid = buildGrid(machine, crowdOf(columns), 2 * widest, LIST)
   const [pairs, touching, depth] = [0, 1, 2].map(() => heap.allocate(count * 4)) as [number, number, number]
-  machine.run('overlaps', count, at.position, at.radius, grid.at, widest, pairs, touching, depth)
+  machine.run(
+    'overlaps',
+    count,
+    at.position,
+    at.radius,
+    grid.at,
+    widest,
+    pairs,
+    touching,
+    depth,
+    held[0] ?? 0,
+    held[1] ?? 0,
+  )
   const found = { pairs: 0, share: 0, touching: 0, worst: 0 }
   const [p, t, d] = [pairs, touching, depth].map((one) => heap.f32(one, count)) as [
     Float32Array,
@@ -103,7 +126,7 @@ export function measureOverlaps(machine: Machine, columns: Columns): Overlaps {
     found.worst = Math.max(found.worst, d[i]!)
   }
   found.share = count > 1 ? found.pairs / ((count * (count - 1)) / 2) : 0
-  for (const pointer of [pairs, touching, depth]) heap.free(pointer)
+  for (const pointer of [pairs, touching, depth, ...held]) heap.free(pointer)
   grid.free()
   return found
 }

@@ -30,7 +30,7 @@ import {
 import { giveCues } from './cued.ts'
 import { columnsOf } from './demand.ts'
 import { goalDistances, pairSeekers, sampleGoal, type GoalSample } from './goals.ts'
-import type { LinkState } from './links.ts'
+import { linkedOnes, type LinkState } from './links.ts'
 import { measureOverlaps } from './neighbours.ts'
 import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from './eaten.ts'
 
@@ -187,7 +187,7 @@ export function createSimulation(
             goal,
             distances: wantedDistances(goal.id, run, goalDistances(world, run, goal.id, frame), frame),
           })),
-          overlaps: overlapsMatter(run) ? measureOverlaps(machine, run.columns) : null,
+          overlaps: overlapsMatter(run) ? measureOverlaps(machine, run.columns, linksIn(run)) : null,
           contact: measureContact(run, { ...world, from: frame, to: frame, first, rate, h }),
           links: measureLinks(run),
           energy: measureEnergy(run, frame),
@@ -292,6 +292,9 @@ const FEW = 50_000
 const overlapsMatter = ({ columns, source }: Run): boolean =>
   columns.count <= FEW ||
   source.influences.some((one) => !one.muted && INFLUENCES.find((k) => k.kind === one.kind)?.keepsApart)
+
+const linksIn = ({ columns, links }: Run) =>
+  links.size > 0 ? linkedOnes(words(columns, 'id'), links.values()) : null
 
 const stateColumns = (columns: Columns): ColumnName[] => columns.names.filter((name) => COLUMNS[name].kept)
 

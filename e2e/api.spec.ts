@@ -125,3 +125,64 @@ test('takes: computed, cancelled, tried again, deleted and brought back', async 
   expect((await request.post(`/api/takes/${take.id}/restore`)).status()).toBe(204)
   await request.delete(`/api/shots/${created.id}`)
 })
+
+test('what has settled is stored with the takes of a shot: the next take starts there, to the same bytes', async ({
+  request,
+}) => {
+  const stored = await request.post('/api/meshes?name=ball.obj', { data: Buffer.from(ballObj(0.3)) })
+  const { asset } = (await stored.json()) as { asset: string }
+  const document = {
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Heap',
+    frames: { first: 1, last: 4, rate: 24 },
+    quality: { substeps: 4, settle: 60 },
+    meshes: [{ id: 'ball', source: { asset }, place: { position: [0, 0.5, 0] } }],
+    populations: [
+      {
+        id: 'grains',
+        particle: { radius: 0.03 },
+        births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', fill: 'grid', spacing: 0.07, amount: { burst: 'all', at: 1 } }], // prettier-ignore
+        influences: ['gravity', 'floor', 'selfCollision', 'sleep', 'tumble'].map((kind) => ({
+          id: kind,
+          kind,
+        })),
+        look: { draw: 'instances', instances: { set: [{ mesh: 'ball' }] } },
+      },
+    ],
+  }
+  const { id, version } = (await (
+    await request.post('/api/shots', { data: { name: 'Heap', document } })
+  ).json()) as { id: string; version: number }
+  const takeOf = async (): Promise<{
+    id: string
+    settled: string | null
+    facts: { fingerprint: string }[]
+  }> => {
+    const made = (await (await request.post(`/api/shots/${id}/takes`, { data: {} })).json()) as { id: string }
+    const state = async () =>
+      (await (await request.get(`/api/takes/${made.id}`)).json()) as {
+        id: string
+        status: string
+        settled: string | null
+        facts: { fingerprint: string }[]
+      }
+    await expect.poll(async () => (await state()).status, { timeout: 60_000 }).toBe('done')
+    return state()
+  }
+  const [first, second] = [await takeOf(), await takeOf()]
+  expect([first.settled, second.settled]).toEqual(['computed', 'stored'])
+  const prints = ({ facts }: typeof first): string[] => facts.map((one) => one.fingerprint)
+  expect(prints(first)).toHaveLength(4)
+  expect(prints(second)).toEqual(prints(first))
+  // another seed settles otherwise: nothing stored fits it
+  const shot = (await (await request.get(`/api/shots/${id}`)).json()) as { document: object }
+  await request.put(`/api/shots/${id}`, { data: { version, document: { ...shot.document, seed: 9 } } })
+  const other = await takeOf()
+  expect(other.settled).toBe('computed')
+  // and the instances are written with the take
+  const usda = await (await request.get(`/api/takes/${second.id}/export?format=usda`)).text()
+  expect(usda).toContain('def PointInstancer "grains"')
+  expect(usda).toContain('rel prototypes = [</Heap/grains/ball_0>]')
+  await request.delete(`/api/shots/${id}`)
+})

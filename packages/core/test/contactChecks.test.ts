@@ -82,7 +82,10 @@ test('a thinned preview of what is linked is told', () => {
 test('those whom a link holds together do not count as overlapping, others do', () => {
   const overlaps = (influences: object[]) => {
     const births = [burst({ ...block, spacing: 0.06 })]
-    const shot = shotOf({ particle: { radius: 0.06, density: 1000 }, births, influences }, { quality, frames })
+    const shot = shotOf(
+      { particle: { radius: 0.06, density: 1000 }, births, influences },
+      { quality, frames },
+    )
     const simulation = runTo(start(shot, box(0.3, 0.3, 0.3)), 2)
     return simulation.measures().populations[0]!.overlaps!.pairs
   }

@@ -148,6 +148,7 @@ const told = ({ document, bytes, ...row }: TakeRow) => ({
   status: row.status,
   framesDone: row.framesDone,
   fault: row.fault,
+  settled: row.settled,
   createdAt: row.createdAt,
   startedAt: row.startedAt,
   endedAt: row.endedAt,

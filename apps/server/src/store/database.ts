@@ -1,7 +1,7 @@
 import type { Pool, PoolClient } from 'pg'
 import { DataSource } from 'typeorm'
 import { MeshEntity, ShotEntity, TakeEntity } from './entities.ts'
-import { First1764000000000 } from './migrations.ts'
+import { First1764000000000, Settled1764100000000 } from './migrations.ts'
 
 /** Opens the database and brings its tables up to date. */
 export async function openDatabase(url: string): Promise<DataSource> {
@@ -9,7 +9,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
     type: 'postgres',
     url,
     entities: [ShotEntity, MeshEntity, TakeEntity],
-    migrations: [First1764000000000],
+    migrations: [First1764000000000, Settled1764100000000],
     poolSize: 12,
   })
   await source.initialize()

@@ -35,6 +35,8 @@ export interface TakeRow {
   /** Of all frames; bigint comes as text. */
   bytes: string
   fault: string | null
+  /** Whether what settles first was computed for it or is that of an earlier take; null: nothing settles. */
+  settled: 'computed' | 'stored' | null
   /** Counts up each time a worker takes it on; an older worker can store nothing more. */
   attempt: number
   beatAt: Date | null
@@ -88,6 +90,7 @@ export const TakeEntity = new EntitySchema<TakeRow>({
     framesDone: { type: 'int', name: 'frames_done' },
     bytes: { type: 'bigint' },
     fault: { type: 'text', nullable: true },
+    settled: { type: 'text', nullable: true },
     attempt: { type: 'int' },
     beatAt: { ...time, name: 'beat_at', nullable: true },
     startedAt: { ...time, name: 'started_at', nullable: true },

@@ -1,5 +1,23 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
+/** What has settled before the first frame, by what it was computed from; and where a take has it from. */
+export class Settled1764100000000 implements MigrationInterface {
+  name = 'Settled1764100000000'
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE TABLE settled_part (
+      shot_id uuid NOT NULL REFERENCES shot ON DELETE CASCADE, key char(64) NOT NULL, part int NOT NULL,
+      bytes bytea NOT NULL, PRIMARY KEY (shot_id, key, part))`)
+    await runner.query('ALTER TABLE settled_part ALTER COLUMN bytes SET STORAGE EXTERNAL')
+    await runner.query('ALTER TABLE take ADD COLUMN settled text')
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE settled_part')
+    await runner.query('ALTER TABLE take DROP COLUMN settled')
+  }
+}
+
 /** Bytes are kept outside the rows and not compressed again: the codec has done that. */
 export class First1764000000000 implements MigrationInterface {
   name = 'First1764000000000'

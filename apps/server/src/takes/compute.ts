@@ -1,10 +1,11 @@
-import { computeTake } from '@tangle/runtime/node'
+import { computeTake, type TakeFrame } from '@tangle/runtime/node'
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import { TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropFrames, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
 import { current } from '../store/document.ts'
 import { loadMeshes } from '../store/meshes.ts'
+import { settledOf } from '../store/settled.ts'
 
 /** How often a worker says that it lives and asks whether it may go on, in milliseconds. */
 const BEAT_EVERY = 1000
@@ -26,7 +27,9 @@ export async function takeOn(
     await openFrames(source, id)
     const meshes = await loadMeshes(source, document)
     const signal = AbortSignal.any([own.signal, ending])
-    await computeTake(document, meshes, threads, (frame) => storeFrame(source, id, attempt, frame), signal)
+    const settled = await settledOf(source, take)
+    const store = (frame: TakeFrame) => storeFrame(source, id, attempt, frame)
+    await computeTake(document, meshes, threads, store, settled, signal)
     await finish(source, id, attempt, 'done', null)
   } catch (error) {
     if (ending.aborted) {

@@ -127,6 +127,11 @@ function TakeCard({ take, chosen, onChoose }: { take: Take; chosen: boolean; onC
           </Typography>
         </>
       )}
+      {take.settled && (
+        <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {take.settled === 'stored' ? 'Starts as an earlier take has settled' : 'Settles first'}
+        </Typography>
+      )}
       {take.fault && (
         <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
           {take.fault}

@@ -24,6 +24,7 @@ export interface Take {
   status: 'waiting' | 'computing' | 'done' | 'failed' | 'cancelled'
   framesDone: number
   fault: string | null
+  settled: 'computed' | 'stored' | null
   createdAt: string
   startedAt: string | null
   endedAt: string | null

@@ -82,6 +82,8 @@ export interface Simulation {
 export interface SimulationOptions {
   /** Part of the particles to compute, 0–1; the same ids as in the whole. */
   share?: number
+  /** Goes on from here: nothing has to settle first. */
+  from?: Snapshot
   /** Asked between substeps; true leaves off. */
   stop?: () => boolean
 }
@@ -100,7 +102,7 @@ export function createSimulation(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { share = 1, stop = () => false }: SimulationOptions = {},
+  { share = 1, stop = () => false, from }: SimulationOptions = {},
 ): Simulation {
   const { heap } = machine
   const { first, last, rate } = shot.frames
@@ -118,7 +120,7 @@ export function createSimulation(
     for (const run of runs) giveBirths(run, stretch(from, to))
     for (const run of runs) pairSeekers(world, run, from)
   }
-  beBorn(first, first)
+  if (!from) beBorn(first, first)
 
   /** One substep, from frame `from` to frame `to` (fractions). The stages of docs/solver.md. */
   function substep(from: number, to: number): void {
@@ -142,9 +144,9 @@ export function createSimulation(
     each((run) => runInfluences(run, moment, 'hold', false))
     each((run) => runInfluences(run, moment, 'change'))
   }
-  settle(shot, runs, () => move(first, first), stop)
+  if (!from) settle(shot, runs, () => move(first, first), stop)
 
-  return {
+  const simulation: Simulation = {
     shot,
     get frame() {
       return frame
@@ -231,6 +233,7 @@ export function createSimulation(
         run.columns.count = saved.count
         for (const name of stateColumns(run.columns)) words(run.columns, name).set(saved.columns[name]!)
         run.nextId = saved.nextId
+        if (frame === first) run.born = saved.nextId
         run.links = new Map(Object.entries(saved.links).map(([id, state]) => [id, { ...state }]))
         // a birth that is new since the snapshot starts from nothing
         for (const birth of run.births) birth.state = { owed: 0, done: 0, ...saved.births[birth.rule.id] }
@@ -252,6 +255,8 @@ export function createSimulation(
       for (const body of bodies.values()) body.dispose()
     },
   }
+  if (from) simulation.restore(from)
+  return simulation
 }
 
 /** Faster than this nothing has settled, m/s. */

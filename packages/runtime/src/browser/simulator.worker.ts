@@ -109,10 +109,13 @@ function restart(shot: Shot, generation: number): void {
   snapshots = snapshots.filter((s) => s.frame < keepBefore && s.frame <= shot.frames.last)
   const { previewShare } = shot.quality
   const stop = (): boolean => Atomics.load(wanted, 0) !== generation
-  const simulation = createSimulation(machine, shot, meshes, { share: previewShare, stop })
-  current = { shot, simulation, generation }
   const from = snapshots.at(-1)
-  if (from) simulation.restore(from)
+  const simulation = createSimulation(machine, shot, meshes, {
+    share: previewShare,
+    stop,
+    ...(from ? { from } : {}),
+  })
+  current = { shot, simulation, generation }
   void run(generation)
 }
 
@@ -168,8 +171,10 @@ function sendFrame(simulation: Simulation, generation: number, milliseconds: num
 
 /** Keeps a snapshot every few frames; over the budget, every other one goes. */
 function keepSnapshot(simulation: Simulation): void {
-  const { first } = simulation.shot.frames
-  if ((simulation.frame - first) % SNAPSHOT_EVERY !== 0 || simulation.frame === first) return
+  const { frames, quality } = simulation.shot
+  const since = simulation.frame - frames.first
+  // the first frame is soon made anew, unless it has to settle
+  if (since % SNAPSHOT_EVERY !== 0 || (since === 0 && quality.settle === 0)) return
   if (snapshots.some((s) => s.frame === simulation.frame)) return
   snapshots.push(simulation.snapshot())
   while (snapshots.length > 1 && snapshots.reduce((sum, s) => sum + s.bytes, 0) > SNAPSHOT_BYTES) {

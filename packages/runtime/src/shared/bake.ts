@@ -6,6 +6,7 @@ import {
   type MeshFrame,
   type PopulationFrame,
   type Shot,
+  type Snapshot,
 } from '@tangle/core'
 import type { Machine } from '@tangle/kernels'
 
@@ -25,6 +26,10 @@ export interface BakeOptions {
   first: number
   last: number
   share?: number
+  /** The state that has settled, where it is known. */
+  settled?: Snapshot
+  /** Hears of the state that has settled, where it was not known. */
+  onSettled?: (snapshot: Snapshot) => void
 }
 
 /** Computes a shot and hands out its frames from `first` to `last`, in order. */
@@ -32,10 +37,11 @@ export function* bake(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { first, last, share = 1 }: BakeOptions,
+  { first, last, share = 1, settled, onSettled }: BakeOptions,
 ): Generator<BakedFrame> {
   let from = performance.now()
-  const simulation = createSimulation(machine, shot, meshes, { share })
+  const simulation = createSimulation(machine, shot, meshes, { share, ...(settled ? { from: settled } : {}) })
+  if (shot.quality.settle > 0 && !settled) onSettled?.(simulation.snapshot())
   try {
     for (;;) {
       const { frame } = simulation

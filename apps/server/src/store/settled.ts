@@ -1,0 +1,45 @@
+/** What has settled before the first frame of a shot: computed by its first take, and used by those that follow. */
+import type { Shot } from '@tangle/core'
+import { engineHash, type Settled } from '@tangle/runtime/node'
+import { createHash } from 'node:crypto'
+import type { DataSource } from 'typeorm'
+import { readBytes } from './copy.ts'
+
+const PART = 2 ** 20
+
+/** SHA-256 of what the settled state depends on: the program and the shot, but for its name, its end and its light. */
+async function keyOf({ name: _, frames, stage, ...shot }: Shot): Promise<string> {
+  const depends = [await engineHash(), frames.first, frames.rate, stage.camera, shot]
+  return createHash('sha256').update(JSON.stringify(depends)).digest('hex')
+}
+
+/** Where a take starts from, if its shot lets things settle; the take is told where it has it from. */
+export async function settledOf(
+  source: DataSource,
+  take: { id: string; shotId: string; document: Shot },
+): Promise<Settled> {
+  const { id, shotId, document } = take
+  if (document.quality.settle === 0) return { known: null, store: () => Promise.resolve() }
+  const key = await keyOf(document)
+  const bytes = await readBytes(
+    source,
+    `SELECT bytes FROM settled_part WHERE shot_id = '${shotId}' AND key = '${key}' ORDER BY part`,
+  )
+  const known = bytes.length > 0 ? bytes : null
+  await source.query('UPDATE take SET settled = $2 WHERE id = $1', [id, known ? 'stored' : 'computed'])
+  return { known, store: (made) => keep(source, shotId, key, Buffer.from(made)) }
+}
+
+/** Keeps a state whole or not at all; those that the shot had before are of no more use. */
+async function keep(source: DataSource, shotId: string, key: string, bytes: Buffer): Promise<void> {
+  await source.transaction(async (manager) => {
+    await manager.query('DELETE FROM settled_part WHERE shot_id = $1', [shotId])
+    for (let part = 0; part * PART < bytes.length; part++)
+      await manager.query('INSERT INTO settled_part (shot_id, key, part, bytes) VALUES ($1, $2, $3, $4)', [
+        shotId,
+        key,
+        part,
+        bytes.subarray(part * PART, (part + 1) * PART),
+      ])
+  })
+}

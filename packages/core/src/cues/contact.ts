@@ -27,12 +27,12 @@ export const contact = cue({
     }),
   },
   test({ mesh, margin }, { column, distance }) {
-    const radius = column('radius')
+    const radius = column('radius') as Float32Array
     if (mesh === undefined) {
       const position = column('position')
       return (k) => position[k * 3 + 1]! <= radius[k]! + margin
     }
-    const values = distance(mesh)
+    const values = distance(mesh, radius.reduce((most, r) => Math.max(most, r), 0) + margin)
     return (k) => values[k]! <= radius[k]! + margin
   },
   words: ({ mesh }, names) => `touches ${mesh === undefined ? 'the floor' : names(mesh as string)}`,

@@ -28,7 +28,7 @@ export const insideCue = cue({
     }),
   },
   test({ mesh, side, within }, { distance }) {
-    const values = distance(mesh)
+    const values = distance(mesh, Math.abs(within))
     return side === 'inside' ? (k) => values[k]! <= within : (k) => values[k]! > within
   },
   words: ({ mesh, side }, names) => `${String(side ?? 'inside')} ${names(mesh as string)}`,

@@ -10,8 +10,8 @@ export interface CueContext {
   column(name: ColumnName): Float32Array | Uint32Array
   /** Values of a mask where they are. */
   mask(id: string): Float32Array
-  /** Signed distance to a mesh in metres, negative inside. */
-  distance(mesh: string): Float32Array
+  /** Signed distance to a mesh in metres, negative inside; beyond `reach` only that it is farther, and the side. */
+  distance(mesh: string, reach: number): Float32Array
   /** Distance to a goal, or without one to their place on the mesh, metres; −1 for those that have none. */
   toGoal(goal: string | undefined): Float32Array
   /** A number in (0, 1) of each one's own. */

@@ -70,6 +70,17 @@ export function nearSurface(
   return { ...near, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
 
+/**
+ * How far to look for a surface where distances matter up to `reach`, metres, and beyond it only sides do: an eighth of
+ * the body at least, for sides follow from distances.
+ */
+export function signLimit(body: Body, frame: number, reach: number): number {
+  const { low, high } = body.facts
+  const size = body.sizeAt(frame)
+  const squared = low.reduce((sum, x, axis) => sum + ((high[axis]! - x) * size[axis]!) ** 2, 0)
+  return Math.max(reach * 1.001 + 1e-6, Math.sqrt(squared) / 8)
+}
+
 /** Points are looked up in a grid of cells, of so many along each side of their box. */
 const CELLS = 48
 

@@ -1,4 +1,5 @@
 /** What is measured of contact and links at a frame. */
+import { signLimit } from '../geometry/distance.ts'
 import { STANDARD_GRAVITY } from '../influences/gravity.ts'
 import { unit, type Vector } from '../math/vector.ts'
 import { valueAt, vectorAt } from '../shot/keys.ts'
@@ -8,6 +9,7 @@ import type { BundleRun } from '../solver/together.ts'
 import { actingColliders, rightSide } from '../solver/colliders.ts'
 import { floats, words } from '../solver/columns.ts'
 import { LINK } from '../solver/links.ts'
+import { widestRadius } from '../solver/neighbours.ts'
 
 export interface ContactMeasures {
   /** Particles whose centre is on the wrong side of a mesh or plane that they collide with. */
@@ -51,11 +53,14 @@ export function measureContact(run: BundleRun, moment: Moment): ContactMeasures 
   const position = floats(columns, 'position')
   asked.forEach((i, n) => places.set(position.subarray(i * 3, i * 3 + 3), n * 3))
   const radius = floats(columns, 'radius')
+  const widest = widestRadius(columns)
   const wrong = new Set<number>()
   let worst = 0
   for (const { collider, asked: one } of acting) {
     const amount = heap.f32(one.substep.amount, columns.count)
-    const { distance } = rightSide(moment.machine, collider, moment.to, points, asked.length)
+    const reach = widest + Math.abs(collider.offset)
+    const limit = 'shotMesh' in collider.of ? signLimit(collider.of, moment.to, reach) : undefined
+    const { distance } = rightSide(moment.machine, collider, moment.to, points, asked.length, limit)
     asked.forEach((i, n) => {
       if (amount[i] === 0) return
       const away = collider.side === 0 ? Math.abs(distance[n]!) : distance[n]!

@@ -136,13 +136,15 @@ function recordOf(run: ActedRun, moment: Moment, collider: Collider, { substep }
   }
 }
 
-/** Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. */
+/** Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. Beyond a limit
+ * only the side is told. */
 export function rightSide(
   machine: Machine,
   { of, side }: Collider,
   frame: number,
   points: number,
   count: number,
+  limit?: number,
 ) {
   const { heap } = machine
   if ('normal' in of) {
@@ -159,7 +161,7 @@ export function rightSide(
     })
     return { distance, feet, off: () => normal }
   }
-  const near = nearSurface(machine, of, frame, points, count, true)
+  const near = nearSurface(machine, of, frame, points, count, true, limit)
   const { into } = of.treeAt(frame)
   if (into) {
     const map = heap.allocate(96)

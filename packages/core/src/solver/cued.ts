@@ -2,7 +2,7 @@
 import { CUES } from '../cues/index.ts'
 import type { CueContext } from '../cues/kind.ts'
 import { drawRandoms } from '../births/draw.ts'
-import { nearSurface } from '../geometry/distance.ts'
+import { nearSurface, signLimit } from '../geometry/distance.ts'
 import type { Places } from '../masks/kind.ts'
 import { seedFrom, STREAM } from '../math/random.ts'
 import { valuesAt } from '../shot/keys.ts'
@@ -106,8 +106,10 @@ function pick(
       heap.free(out)
       return values
     },
-    distance(mesh) {
-      const near = nearSurface(machine, bodies.get(mesh)!, frame, places().positions, count, true)
+    distance(mesh, reach) {
+      const body = bodies.get(mesh)!
+      const limit = signLimit(body, frame, reach)
+      const near = nearSurface(machine, body, frame, places().positions, count, true, limit)
       const values = heap.f32(near.distance, count).slice()
       near.free()
       return values

@@ -29,7 +29,11 @@ async function thumbnail(page: Page, slug: string): Promise<void> {
 test('pictures of every main view, from the demo data', async ({ page }) => {
   await mkdir(FOLDER, { recursive: true })
   await openShot(page, 'First snow on the sheds', 'Motion')
-  await show(page, 120)
+  await show(page, 200)
+  await page
+    .getByRole('group', { name: 'Cover, ground', exact: true })
+    .getByRole('button', { name: 'Cover, ground', exact: true })
+    .click()
   await thumbnail(page, 'first-snow-on-the-sheds')
   await picture(page, 'motion-snow')
 
@@ -79,6 +83,11 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await show(page, 70)
   await thumbnail(page, 'sandbox-crate')
   await picture(page, 'heap')
+
+  await openShot(page, 'Rivets on the slipway', 'Look')
+  await show(page, 90)
+  await thumbnail(page, 'rivets-on-the-slipway')
+  await picture(page, 'look')
 
   await openShot(page, 'Letters full of floats', 'Look')
   await show(page, 120)
@@ -146,11 +155,7 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await page.waitForTimeout(500)
   await picture(page, 'finder')
   await page.keyboard.press('Escape')
-  await goTo(page, 'Look')
-  await page.waitForTimeout(1200)
-  await picture(page, 'look')
   await page.getByRole('button', { name: 'Light theme' }).click()
-  await goTo(page, 'Motion')
   await page.waitForTimeout(1200)
   await picture(page, 'motion-light')
   await page.getByRole('button', { name: 'Dark theme' }).click()

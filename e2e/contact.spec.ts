@@ -103,3 +103,63 @@ test('the cutting job by the interface: a soft block is linked, cut by a moving 
   await choose(page, 'Chart', 'Links')
   await expect(page.getByRole('combobox', { name: 'Chart', exact: true })).toHaveText('Links')
 })
+
+test('snow by the interface: a region over a slab, a cover that grows on it, and flakes drawn as meshes', async ({
+  page,
+}) => {
+  page.setDefaultTimeout(15_000)
+  await newShot(page)
+  await page
+    .getByTestId('mesh-file')
+    .setInputFiles([file('crystal.obj', boxObj(0.2, 0.2, 0.02)), file('slab.obj', boxObj(2, 0.2, 2))])
+  await expect(page.getByRole('button', { name: 'slab', exact: true })).toBeVisible()
+  await goTo(page, 'Births')
+  await page.getByRole('button', { name: 'Add a population' }).click()
+  await page.getByRole('button', { name: '+ Birth' }).click()
+  await page.getByRole('menuitem', { name: 'In a region' }).click()
+  await page.getByRole('button', { name: 'Remove birth 1' }).click()
+  for (const axis of ['x', 'z']) await type(page, `Size ${axis}`, '1.6')
+  await type(page, 'Middle y', '0.6')
+  await type(page, 'Rate', '800')
+  await type(page, 'Speed', '1')
+  await page.getByRole('button', { name: 'few large' }).click()
+
+  await goTo(page, 'Motion')
+  await add(page, 'Gravity')
+  await add(page, 'Collide')
+  await type(page, 'Bounce', '0')
+  await type(page, 'Friction at rest', '3')
+  await add(page, 'Gather to a cover')
+  await type(page, 'Gathers', '20')
+  const cover = (frame: number) =>
+    page.evaluate((f) => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      if ((engine.computedTo() ?? -1) < f) return null
+      engine.seek(f)
+      const [shown] = engine.liveMeshes()
+      const [measured] = engine.measures()?.covers ?? []
+      return { triangles: shown?.triangles.length ?? 0, volume: measured?.volume ?? 0 }
+    }, frame)
+  await expect.poll(async () => (await cover(30))?.triangles ?? 0, { timeout: 60_000 }).toBeGreaterThan(300)
+  const early = (await cover(30))!.volume
+  await expect
+    .poll(async () => (await cover(60))?.volume ?? 0, { timeout: 60_000 })
+    .toBeGreaterThan(1.8 * early)
+
+  await goTo(page, 'Look')
+  const stage = page.getByTestId('stage')
+  const before = await stage.screenshot()
+  await page.getByRole('button', { name: 'instances' }).click()
+  await choose(page, 'Instance 1', 'crystal')
+  await page.getByRole('button', { name: 'Add a mesh' }).click()
+  await type(page, 'Weight of instance 2', '0')
+  await type(page, 'Size', '3')
+  await expect.poll(async () => before.equals(await stage.screenshot())).toBe(false)
+  // a mesh that is taken away is taken out of the set, too
+  await goTo(page, 'Meshes')
+  await page.getByRole('button', { name: 'crystal', exact: true }).click()
+  await page.getByRole('button', { name: 'Remove crystal' }).click()
+  await goTo(page, 'Look')
+  await expect(page.getByRole('combobox', { name: 'Instance 2', exact: true })).toHaveCount(0)
+  await expect(page.getByRole('combobox', { name: 'Instance 1', exact: true })).toHaveText('slab')
+})

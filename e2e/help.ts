@@ -10,6 +10,7 @@ interface Measures {
     goals: { paired: number; arrived: number; median: number }[]
   }[]
   meshes: { area: number; swept: number; left: number }[]
+  covers: { volume: number; deepest: number }[]
 }
 interface Engine {
   frame: number
@@ -44,7 +45,11 @@ export async function openShot(page: Page, name: string, step?: string): Promise
     .first()
     .click()
   await expect(page.getByTestId('stage')).toBeVisible()
-  if (step) await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
+  if (step)
+    await page
+      .getByRole('navigation', { name: 'Steps' })
+      .getByRole('link', { name: new RegExp(`^${step}`) })
+      .click()
 }
 
 /** Opens a copy of a shot of Heron Quay: what a test does to it, the next one does not find. */
@@ -64,7 +69,10 @@ export async function newShot(page: Page): Promise<void> {
 }
 
 export const goTo = (page: Page, step: string) =>
-  page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: step }).click()
+  page
+    .getByRole('navigation', { name: 'Steps' })
+    .getByRole('link', { name: new RegExp(`^${step}`) })
+    .click()
 
 /** Waits until the preview of a shot that has just been opened reaches a frame; gives the particles there. */
 export async function firstCount(page: Page, frame: number): Promise<number> {

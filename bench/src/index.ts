@@ -67,6 +67,7 @@ function lostFrom(high: number): { lost: number; seconds: number } {
         },
       ],
       particle: { radius: 0.004, density: 1000 },
+      quality: { substeps: 1 },
     },
   )
   const long: Shot = { ...shot, frames: { ...shot.frames, last: 300 } }
@@ -101,12 +102,17 @@ function ball(rings: number): Mesh {
 const mesh = ball(200)
 const ASSET = `sha256:${'0'.repeat(64)}`
 
-function shotOf(influences: object[], more: object = {}, burst = 200_000): Shot {
+function shotOf(
+  influences: object[],
+  { quality = {}, ...more }: { quality?: object; [key: string]: unknown } = {},
+  burst = 200_000,
+): Shot {
   const read = readShot({
     format: 'tangle-shot',
     version: 1,
     name: 'Bench',
     frames: { first: 1, last: 6, rate: 24 },
+    quality,
     meshes: [{ id: 'ball', source: { asset: ASSET } }],
     populations: [
       {

@@ -274,3 +274,29 @@ test('who is born on the very surface comes off it on its own side, by its radiu
     expect(simulation.measures().populations[0]!.contact!.inside).toBe(0)
   }
 })
+
+test('the first test by a field of distances changes nothing: a few, who are tested without it, go the same ways', () => {
+  const shot = shotOf(
+    {
+      births: [burst({ kind: 'region', size: [6, 6, 6], middle: [0, 0, 0], amount: { burst: 3000, at: 1 }, cone: 180, speed: 12 })], // prettier-ignore
+      influences: [acting('gravity'), acting('collide', { mesh: 'box', bounce: 0.7, deflection: 20 })],
+    },
+    {
+      meshes: [
+        {
+          id: 'box',
+          source: { asset: ASSET },
+          place: { rotation: [0, { keys: [[1, 0], [40, 300]] }, 20], position: [{ keys: [[1, 0], [40, 2]] }, 0, 0] }, // prettier-ignore
+        },
+      ],
+    },
+  )
+  const ways = (share: number) => {
+    const { columns } = runTo(start(shot, sphere(20), share), 20).populations()[0]!
+    const { position } = columns as Record<string, Float32Array>
+    return new Map(Array.from(columns.id!, (id, i) => [id, Array.from(position!.slice(i * 3, i * 3 + 3))]))
+  }
+  const [all, few] = [ways(1), ways(0.2)]
+  expect(few.size).toBeGreaterThan(400)
+  for (const [id, place] of few) expect(all.get(id)).toEqual(place)
+})

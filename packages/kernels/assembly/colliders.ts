@@ -20,11 +20,12 @@
  *   30 or a shift per particle (3 × f32; 0: none)   31 side: 1 outside, −1 inside, 0 either
  *   32 bounce  33 μₛ  34 μ  35 S  36 deflection (radians)  37 gap  38 seed  39 plane: normal, 3, and 42 n·x on it
  *   43 speed at which it is pushed out, m/s   44–46 factors of bounce, friction, S (f32 per particle; 0: none)
+ *   47 its field of distances (geometry/field.ts; 0: none), by which what is far off is passed over
  * Where a particle is as collider k sees it at the end of the substep stands in `seen` (3 f64 each, 16 per thread): it starts
  * where its place on the surface is carried to and makes for where the particle ends, so that nothing turns past it.
  * Bit k of `wrong` says that a particle is on the wrong side of collider k, which it then does not feel.
  */
-import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
+import { maximum, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 import { philox, toUnit, word0, word1 } from './random'
 import { sweepTime, sweepTree, sweepX, sweepY, sweepZ } from './sweep'
 import { closestOnTriangle, nearestFrom, nearTriangle, nearX, nearY, nearZ } from './tree'
@@ -99,6 +100,22 @@ export function widthOf(c: usize, i: i32, radius: usize, skin: f64): f64 {
   return maximum(readF32(radius, i) + readF64(c, 37), skin)
 }
 
+/** Metres from a place in the tree's frame to the surface, at the least. */
+function clearOf(c: usize, x: f64, y: f64, z: f64): f64 {
+  const field = <usize>readF64(c, 47)
+  if (field == 0) return 0.0
+  const size = readF64(field, 3)
+  const i = (x - readF64(field, 0)) / size
+  const k = (y - readF64(field, 1)) / size
+  const n = (z - readF64(field, 2)) / size
+  const across = readF64(field, 4)
+  const up = readF64(field, 5)
+  const slack = readF64(field, 8)
+  if (!(i >= 0.0 && k >= 0.0 && n >= 0.0 && i < across && k < up && n < readF64(field, 6))) return readF64(field, 7) - slack
+  const cell = truncate(i) + truncate(across) * (truncate(k) + truncate(up) * truncate(n))
+  return readF32(field + 72, cell) - slack
+}
+
 /** Velocity of the surface at a place, m/s, for particle i. */
 function surfaceVelocity(c: usize, i: i32, x: f64, y: f64, z: f64, h: f64): void {
   const shift = <usize>readF64(c, 30)
@@ -127,6 +144,7 @@ function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: i32): v
   const tx = mapRow(c, 6, x, y, z)
   const ty = mapRow(c, 10, x, y, z)
   const tz = mapRow(c, 14, x, y, z)
+  if (clearOf(c, tx, ty, tz) >= reach) return
   const vertices = <usize>readF64(c, 4)
   const squared = nearestFrom(
     <usize>readF64(c, 2), <usize>readF64(c, 3), vertices, <usize>readF64(c, 5), thread * 64, tx, ty, tz, reach * reach,
@@ -168,9 +186,12 @@ function sweepOf(
     const closing = nx * ex + ny * ey + nz * ez
     return closing < 0.0 && gap < -closing ? -gap / closing : 1.0
   }
+  const tx = mapRow(c, 6, x, y, z)
+  const ty = mapRow(c, 10, x, y, z)
+  const tz = mapRow(c, 14, x, y, z)
+  if (clearOf(c, tx, ty, tz) >= rho + squareRoot(ex * ex + ey * ey + ez * ez)) return 1.0
   sweepTree(
-    <usize>readF64(c, 2), <usize>readF64(c, 3), <usize>readF64(c, 4), <usize>readF64(c, 5), thread * 64,
-    mapRow(c, 6, x, y, z), mapRow(c, 10, x, y, z), mapRow(c, 14, x, y, z),
+    <usize>readF64(c, 2), <usize>readF64(c, 3), <usize>readF64(c, 4), <usize>readF64(c, 5), thread * 64, tx, ty, tz,
     turnRow(c, 6, ex, ey, ez), turnRow(c, 10, ex, ey, ez), turnRow(c, 14, ex, ey, ez), rho,
   )
   if (sweepTime < 1.0) turnBack(c, sweepX, sweepY, sweepZ)

@@ -5,6 +5,7 @@
 import type { Machine } from '@tangle/kernels'
 import { areaAbove } from '../geometry/clip.ts'
 import { DEFORMATIONS } from '../geometry/deformations/index.ts'
+import { buildField } from '../geometry/field.ts'
 import { meshFacts, vertexNormals, type Mesh, type MeshFacts } from '../geometry/mesh.ts'
 import { automaticDetail, refine } from '../geometry/refine.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
@@ -39,6 +40,8 @@ export interface Body {
   mapAt(frame: number): number
   /** A tree to ask for closest points at a frame, and the rigid map that takes a world point into it. */
   treeAt(frame: number): { tree: Tree; into: Affine | null }
+  /** Pointer to a field of distances in the frame of its tree; 0 where its surface does not keep its shape. */
+  fieldAt(frame: number): number
   readonly moves: boolean
   readonly deforms: boolean
   /** It moves and turns only. */
@@ -160,6 +163,10 @@ export function createBody(
     }
     return pointer
   }
+  const keep = (name: string, pointer: number): number => {
+    blocks.set(name, pointer)
+    return pointer
+  }
   const restPoints = (): number =>
     block('rest', count * 12, (p) => heap.f32(p, count * 3).set(mesh.positions))
   const restNormals = (): number =>
@@ -275,6 +282,10 @@ export function createBody(
       const turnOnly = affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), [1, 1, 1])
       return { tree: rigidTree(), into: inverse(turnOnly) }
     },
+    fieldAt: () =>
+      rigid
+        ? (blocks.get('field') ?? keep('field', buildField(machine, rigidTree(), sizedAt(first).positions)))
+        : 0,
     dispose() {
       for (const tree of [rest, still, fitted?.tree]) if (tree) freeTree(heap, tree)
       for (const pointer of blocks.values()) heap.free(pointer)

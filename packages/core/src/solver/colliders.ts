@@ -53,6 +53,8 @@ export interface Colliders {
 
 /** Numbers in a record. */
 const RECORD = 48
+/** Particles from which on a field of distances is made. */
+const FIELD_FROM = 1000
 const IDENTITY = affine([0, 0, 0], [0, 0, 0], [1, 1, 1])
 
 /** The colliders that act on a population now, with the influences that they are of. Free those when done. */
@@ -110,6 +112,8 @@ function recordOf(run: ActedRun, moment: Moment, collider: Collider, { substep }
     const { tree, into: map } = body.treeAt(to)
     if (map) into = map
     record.set([1, 0, tree.bounds, tree.links, tree.vertices, tree.stack])
+    // a field is worth its making where it is often asked
+    if (run.columns.count >= FIELD_FROM) record[47] = body.fieldAt(to)
   }
   record[1] = substep.amount
   record.set(into, 6)

@@ -6,7 +6,7 @@ import type { Machine } from '@tangle/kernels'
 import { nearSurface } from '../geometry/distance.ts'
 import { coverOver, groundOf, runOff, spreadOut, type Ground } from '../geometry/ground.ts'
 import { refine } from '../geometry/refine.ts'
-import { buildTree, freeTree, refitTree, windingNumbers, type Tree } from '../geometry/tree.ts'
+import { buildTree, freeTree, windingNumbers } from '../geometry/tree.ts'
 import { weightsAt } from '../geometry/weights.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
@@ -16,6 +16,7 @@ import type { Shot } from '../shot/types.ts'
 import { askInfluences, type ActedRun, type Moment } from './acted.ts'
 import { createBody, type Body } from './bodies.ts'
 import { compact, floats } from './columns.ts'
+import { raisedBody } from './raised.ts'
 import type { MeshFrame } from './eaten.ts'
 
 /** How a mesh is covered by the particles of a population. */
@@ -106,54 +107,6 @@ function insideOf(machine: Machine, bodies: Body[], frame: number, positions: Fl
     freeTree(machine.heap, tree)
   }
   return inside
-}
-
-/** A body with heights added straight up; it is looked at anew after `raise`. */
-function raisedBody(machine: Machine, bare: Body, heights: Float32Array, first: number) {
-  const { heap } = machine
-  const bytes = heights.length * 12
-  const kept = [0, 1].map(() => ({ frame: NaN, world: heap.allocate(bytes), turn: 0 }))
-  let turns = 0
-  let fitted: { frame: number; tree: Tree } | undefined
-  function momentAt(asked: number) {
-    const frame = bare.moves ? asked : first
-    const known = kept.find((one) => one.frame === frame)
-    const moment = known ?? (kept[0]!.turn < kept[1]!.turn ? kept[0]! : kept[1]!)
-    moment.turn = ++turns
-    if (known) return moment
-    moment.frame = frame
-    const raised = heap.f32(moment.world, heights.length * 3)
-    raised.set(bare.worldView(frame))
-    for (let v = 0; v < heights.length; v++) raised[v * 3 + 1] = raised[v * 3 + 1]! + heights[v]!
-    return moment
-  }
-  const worldView = (frame: number) => heap.f32(momentAt(frame).world, heights.length * 3)
-  const body: Body = {
-    ...bare,
-    worldAt: (frame) => momentAt(frame).world,
-    worldView,
-    treeAt(asked) {
-      const { frame } = momentAt(asked)
-      const { triangles } = bare.mesh
-      if (!fitted)
-        fitted = { frame, tree: buildTree(heap, { positions: worldView(asked).slice(), triangles }) }
-      else if (fitted.frame !== frame) refitTree(heap, fitted.tree, worldView(asked), triangles)
-      fitted.frame = frame
-      return { tree: fitted.tree, into: null }
-    },
-  }
-  return {
-    body,
-    raise() {
-      for (const one of kept) one.frame = NaN
-      if (fitted) fitted.frame = NaN
-    },
-    dispose() {
-      for (const one of kept) heap.free(one.world)
-      if (fitted) freeTree(heap, fitted.tree)
-      bare.dispose()
-    },
-  }
 }
 
 /** For each vertex of the rim the highest ground below it, a step out. */

@@ -14,6 +14,7 @@ export { cellKeys, sortCells, gatherCells, countNeighbours, namedNeighbours, ove
 export { flock, attractMutually, calm } from './swarm'
 export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './avoidance'
 export { feet, holdOn, carry, surfaceWays, march, stepsAlong } from './surfaces'
-export { guard, meet, planesNear } from './colliders'
+export { meet } from './meet'
+export { guard, planesNear } from './pressed'
 export { countTouches, gatherBundle, giveVelocity, halfWay, keepPlaces, knowPairs, lean, listPairs, markPairs, packPairs, partPairs, partPlanes, scatterBundle, settlePairs, settlePlanes, solvePairs, solvePlanes, tire, wakePairs, warmPairs } from './bundle'
 export { addPull, clearMarked, cutLinks, energyOfLinks, linkPartners, pullOfLinks, solveLinks, startLinks, strainLinks } from './links'

@@ -4,7 +4,7 @@ import { APPLIED, influence } from './kind.ts'
 
 const SIDES: Record<string, number> = { outside: 1, inside: -1, either: 0 }
 
-/** Particles hit a mesh, which may move and deform. Its kernel, assembly/colliders.ts, gives the equations. */
+/** Particles hit a mesh, which may move and deform. Its kernel, assembly/meet.ts, gives the equations. */
 export const collide = influence({
   kind: 'collide',
   family: 'contact',

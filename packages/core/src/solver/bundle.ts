@@ -1,6 +1,6 @@
 /**
  * Stage 6, constraints: particles against meshes and planes, against one another, and linked. The kernels are
- * assembly/colliders.ts (each particle on its own, exactly), assembly/bundle.ts and assembly/links.ts (all that hold
+ * assembly/meet.ts (each particle on its own, exactly), assembly/bundle.ts and assembly/links.ts (all that hold
  * one another, in rounds).
  */
 import { MOST_THREADS } from '@tangle/kernels'

@@ -1,0 +1,357 @@
+/**
+ * Particles on their way against what they run into (colliders.ts).
+ *
+ * Within a substep a particle has velocity v and acceleration a, the mean of what all influences made of it. It moves
+ * until it first touches something, exactly (sweep.ts). There, with n the direction off the surface and vₙ the speed of
+ * approach, which follows from vₙ² = v₀² + 2·aₙ·way,
+ *
+ *   bounce    vₙ' = e·vₙ;  0 where it would come back within the substep: e·vₙ ≤ (|aₙ| + S)·h
+ *   friction  the impulse is J = vₙ' + vₙ per mass; what slides along loses μ·J, all of it where that is ≤ μₛ·J
+ *   rest      with vₙ' = 0 it is borne: a loses aₙ; the load is N = S − aₙ, and it holds fast where
+ *             |vₜ + aₜ·T| ≤ μₛ·N·T, else a loses μ·N against its sliding (Coulomb)
+ *
+ * and it goes on for the rest of the substep, T. S is the stickiness, m/s²: a pull on the surface. Up to EVENTS
+ * contacts a substep; what is left of the way then is not gone, so nothing ever passes.
+ *
+ * Where a particle is as collider k sees it at the end of the substep stands in `seen` (3 f64 each, 16 per thread): it starts
+ * where its place on the surface is carried to and makes for where the particle ends, so that nothing turns past it.
+ */
+import { colliderAt, FAR, factor, feels, look, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf } from './colliders'
+import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64 } from './machine'
+import { philox, toUnit, word0, word1 } from './random'
+import { cosineOf, sineOf } from './trigonometry'
+
+const EVENTS: i32 = 10
+const DEFLECT: i32 = 19
+
+/** The particle at work: place, velocity, acceleration, what is left of the substep, and the way it has before it. */
+let px: f64 = 0.0
+let py: f64 = 0.0
+let pz: f64 = 0.0
+let vx: f64 = 0.0
+let vy: f64 = 0.0
+let vz: f64 = 0.0
+let ax: f64 = 0.0
+let ay: f64 = 0.0
+let az: f64 = 0.0
+let left: f64 = 0.0
+let dx: f64 = 0.0
+let dy: f64 = 0.0
+let dz: f64 = 0.0
+/** What a particle that is too near is moved off by. */
+let outX: f64 = 0.0
+let outY: f64 = 0.0
+let outZ: f64 = 0.0
+
+function seenBy(seen: usize, k: i32, thread: i32): usize {
+  return seen + <usize>((thread * 16 + k) * 24)
+}
+
+/** A contact: changes v and a of the particle at work. `approach` is vₙ ≥ 0. */
+function strike(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i32): void {
+  const along = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
+  let tx = vx - ux - nx * along
+  let ty = vy - uy - ny * along
+  let tz = vz - uz - nz * along
+  const grip = factor(c, 45, i)
+  const still = readF64(c, 33) * grip
+  const sliding = readF64(c, 34) * grip
+  const sticky = readF64(c, 35) * factor(c, 46, i)
+  const pressed = nx * ax + ny * ay + nz * az
+  let off = readF64(c, 32) * factor(c, 44, i) * approach
+  if (off <= ((pressed < 0.0 ? -pressed : pressed) + sticky) * h) off = 0.0
+  let speed = squareRoot(tx * tx + ty * ty + tz * tz)
+  const impulse = off + approach
+  if (speed > 0.0 && impulse > 0.0) {
+    const loss = speed <= still * impulse ? speed : sliding * impulse < speed ? sliding * impulse : speed
+    const stays = 1.0 - loss / speed
+    tx *= stays
+    ty *= stays
+    tz *= stays
+    speed *= stays
+  }
+  if (off == 0.0 && pressed < sticky) {
+    const load = sticky - pressed
+    ax -= nx * pressed
+    ay -= ny * pressed
+    az -= nz * pressed
+    const wx = tx + ax * left
+    const wy = ty + ay * left
+    const wz = tz + az * left
+    const wanted = squareRoot(wx * wx + wy * wy + wz * wz)
+    if (wanted <= still * load * left * 1.0000001) {
+      ax = -tx / left
+      ay = -ty / left
+      az = -tz / left
+    } else {
+      const long = speed > 1.0e-9 ? speed : wanted
+      const gx = (speed > 1.0e-9 ? tx : wx) / long
+      const gy = (speed > 1.0e-9 ? ty : wy) / long
+      const gz = (speed > 1.0e-9 ? tz : wz) / long
+      // it may come to a stop, but friction does not turn it round
+      const driven = gx * ax + gy * ay + gz * az
+      const most = (speed + driven * left) / left
+      const brake = sliding * load < most ? sliding * load : maximum(most, 0.0)
+      ax -= gx * brake
+      ay -= gy * brake
+      az -= gz * brake
+    }
+  }
+  vx = ux + tx + nx * off
+  vy = uy + ty + ny * off
+  vz = uz + tz + nz * off
+  const wide = readF64(c, 36)
+  if (off > 0.0 && wide > 0.0) deflect(id, turn, <i32>readF64(c, 38), wide)
+}
+
+/** Turns what bounces off by an angle up to `wide` about its way, even over the cap; never back into the surface. */
+function deflect(id: i32, turn: i32, seed: i32, wide: f64): void {
+  const rx = vx - ux
+  const ry = vy - uy
+  const rz = vz - uz
+  const speed = squareRoot(rx * rx + ry * ry + rz * rz)
+  philox(id, DEFLECT, turn, 0, seed, 0)
+  const cap = toUnit(word0) * (1.0 - cosineOf(wide))
+  const height = 1.0 - cap
+  const side = squareRoot(maximum(0.0, 1.0 - height * height)) * speed
+  const about = 6.283185307179586 * toUnit(word1)
+  // two directions across the way
+  let sx = ry * nz - rz * ny
+  let sy = rz * nx - rx * nz
+  let sz = rx * ny - ry * nx
+  let long = squareRoot(sx * sx + sy * sy + sz * sz)
+  if (long < 1.0e-9 * speed) {
+    sx = ny - nz
+    sy = nz - nx
+    sz = nx - ny
+    const dot = (sx * rx + sy * ry + sz * rz) / (speed * speed)
+    sx -= dot * rx
+    sy -= dot * ry
+    sz -= dot * rz
+    long = squareRoot(sx * sx + sy * sy + sz * sz)
+    if (long == 0.0) return
+  }
+  sx /= long
+  sy /= long
+  sz /= long
+  const qx = (ry * sz - rz * sy) / speed
+  const qy = (rz * sx - rx * sz) / speed
+  const qz = (rx * sy - ry * sx) / speed
+  const c = cosineOf(about) * side
+  const s = sineOf(about) * side
+  let ox = rx * height + sx * c + qx * s
+  let oy = ry * height + sy * c + qy * s
+  let oz = rz * height + sz * c + qz * s
+  const off = ox * nx + oy * ny + oz * nz
+  if (off < 0.0) {
+    ox -= 2.0 * off * nx
+    oy -= 2.0 * off * ny
+    oz -= 2.0 * off * nz
+  }
+  vx = ux + ox
+  vy = uy + oy
+  vz = uz + oz
+}
+
+function setWay(whole: f64): void {
+  const share = whole > 0.0 ? left / whole : 0.0
+  dx = vx * left + 0.5 * ax * left * left + outX * share
+  dy = vy * left + 0.5 * ay * left * left + outY * share
+  dz = vz * left + 0.5 * az * left * left + outZ * share
+}
+
+/**
+ * Moves particles from `previous` (with the velocity `before`) to where they get in this substep, of h seconds, from
+ * where `position` and `velocity` would be with nothing in the way; those that touch nothing are left as they are.
+ * `travelled` may be 0. `touched` (3 × f32, or 0) gets the last n, or zeros; `turn` numbers the substep.
+ */
+export function meet(
+  start: i32, end: i32, colliders: usize, howMany: i32,
+  position: usize, previous: usize, velocity: usize, before: usize, age: usize, radius: usize, id: usize,
+  travelled: usize, wrong: usize, touched: usize, seen: usize, h: f64, turn: i32, thread: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    if (touched != 0) for (let axis = 0; axis < 3; axis++) writeF32(touched, i * 3 + axis, 0.0)
+    const grown = readF32(age, i)
+    const whole = grown < h ? grown : h
+    if (whole < h * 1.0e-6) continue
+    px = readF32(previous, i * 3)
+    py = readF32(previous, i * 3 + 1)
+    pz = readF32(previous, i * 3 + 2)
+    vx = readF32(before, i * 3)
+    vy = readF32(before, i * 3 + 1)
+    vz = readF32(before, i * 3 + 2)
+    ax = (readF32(velocity, i * 3) - vx) / whole
+    ay = (readF32(velocity, i * 3 + 1) - vy) / whole
+    az = (readF32(velocity, i * 3 + 2) - vz) / whole
+    dx = readF32(position, i * 3) - px
+    dy = readF32(position, i * 3 + 1) - py
+    dz = readF32(position, i * 3 + 2) - pz
+    left = whole
+    const free = squareRoot(dx * dx + dy * dy + dz * dz)
+    const skin = skinOf(px, py, pz)
+    let contacts = touchStart(i, readI32(id, i), colliders, howMany, radius, wrong, seen, skin, h, turn, thread)
+    if (contacts > 0) {
+      setWay(whole)
+      if (touched != 0) writeNormal(touched, i)
+    }
+    let event = 0
+    let last = 0
+    for (; event < EVENTS; event++) {
+      let first = 1.0
+      let who = -1
+      let wx = 0.0
+      let wy = 0.0
+      let wz = 0.0
+      for (let k = 0; k < howMany; k++) {
+        const c = colliderAt(colliders, k)
+        if (!feels(c, i, k, wrong)) continue
+        const y = seenBy(seen, k, thread)
+        const yx = readF64(y, 0)
+        const yy = readF64(y, 1)
+        const yz = readF64(y, 2)
+        const ex = px + dx - yx
+        const ey = py + dy - yy
+        const ez = pz + dz - yz
+        let rho = widthOf(c, i, radius, skin)
+        if (readF64(c, 0) != 0.0) {
+          nearestOf(c, yx, yy, yz, rho, thread)
+          if (near < FAR && near * 0.999 < rho) rho = near * 0.999
+        }
+        const t = sweepOf(c, yx, yy, yz, ex, ey, ez, rho, thread)
+        if (t < first) {
+          first = t
+          who = k
+          wx = nx
+          wy = ny
+          wz = nz
+        }
+      }
+      if (who < 0) break
+      contacts++
+      const c = colliderAt(colliders, who)
+      look(wx, wy, wz)
+      surfaceVelocity(c, i, px, py, pz, h)
+      // speed and moment of the contact, with the way and the acceleration along n
+      const begun = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
+      const pull = nx * ax + ny * ay + nz * az
+      const way = first * (nx * (dx - ux * left) + ny * (dy - uy * left) + nz * (dz - uz * left))
+      const approach = squareRoot(maximum(0.0, begun * begun + 2.0 * pull * way))
+      let after = first * left
+      if (pull * left > 1.0e-6 * approach || pull * left < -1.0e-6 * approach) after = (-approach - begun) / pull
+      after = after < 0.0 ? 0.0 : after > left ? left : after
+      for (let k = 0; k < howMany; k++) {
+        const y = seenBy(seen, k, thread)
+        writeF64(y, 0, readF64(y, 0) + first * (px + dx - readF64(y, 0)))
+        writeF64(y, 1, readF64(y, 1) + first * (py + dy - readF64(y, 1)))
+        writeF64(y, 2, readF64(y, 2) + first * (pz + dz - readF64(y, 2)))
+      }
+      // in the world the surface has yet to go on
+      const rest = left - after
+      const y = seenBy(seen, who, thread)
+      px = readF64(y, 0) - ux * rest
+      py = readF64(y, 1) - uy * rest
+      pz = readF64(y, 2) - uz * rest
+      last = who
+      vx += ax * after
+      vy += ay * after
+      vz += az * after
+      left = rest
+      if (left <= 0.0) left = 1.0e-12
+      strike(c, i, readI32(id, i), approach, h, turn * 16 + event)
+      if (touched != 0) writeNormal(touched, i)
+      setWay(whole)
+    }
+    if (contacts == 0) continue
+    if (event < EVENTS) {
+      px += dx
+      py += dy
+      pz += dz
+      vx += ax * left
+      vy += ay * left
+      vz += az * left
+    } else stopAt(seenBy(seen, last, thread))
+    writePlace(position, i)
+    writeF32(velocity, i * 3, vx)
+    writeF32(velocity, i * 3 + 1, vy)
+    writeF32(velocity, i * 3 + 2, vz)
+    if (travelled != 0) {
+      const mx = px - readF32(previous, i * 3)
+      const my = py - readF32(previous, i * 3 + 1)
+      const mz = pz - readF32(previous, i * 3 + 2)
+      writeF32(travelled, i, maximum(0.0, readF32(travelled, i) + squareRoot(mx * mx + my * my + mz * mz) - free))
+    }
+  }
+}
+
+/** Caught between so many surfaces that the substep was not long enough: it stays with the last one it touched. */
+function stopAt(y: usize): void {
+  px = readF64(y, 0)
+  py = readF64(y, 1)
+  pz = readF64(y, 2)
+  const along = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
+  if (along >= 0.0) return
+  vx -= nx * along
+  vy -= ny * along
+  vz -= nz * along
+}
+
+function writeNormal(touched: usize, i: i32): void {
+  writeF32(touched, i * 3, nx)
+  writeF32(touched, i * 3 + 1, ny)
+  writeF32(touched, i * 3 + 2, nz)
+}
+function writePlace(position: usize, i: i32): void {
+  writeF32(position, i * 3, px)
+  writeF32(position, i * 3 + 1, py)
+  writeF32(position, i * 3 + 2, pz)
+}
+
+/** What the particle touches already as the substep begins: it rests there, bounces, or is moved off gently. */
+function touchStart(
+  i: i32, id: i32, colliders: usize, howMany: i32, radius: usize, wrong: usize, seen: usize,
+  skin: f64, h: f64, turn: i32, thread: i32,
+): i32 {
+  let contacts = 0
+  outX = 0.0
+  outY = 0.0
+  outZ = 0.0
+  for (let k = 0; k < howMany; k++) {
+    const c = colliderAt(colliders, k)
+    surfaceVelocity(c, i, px, py, pz, h)
+    const yx = px + ux * left
+    const yy = py + uy * left
+    const yz = pz + uz * left
+    const y = seenBy(seen, k, thread)
+    writeF64(y, 0, yx)
+    writeF64(y, 1, yy)
+    writeF64(y, 2, yz)
+    if (!feels(c, i, k, wrong)) continue
+    const rho = widthOf(c, i, radius, skin)
+    const reach = rho + skin + 1.0e-4 * rho
+    nearestOf(c, yx, yy, yz, reach, thread)
+    if (near == FAR) continue
+    if (near >= 0.0 && near <= 1.0e-3 * reach) {
+      // on the surface itself it begins a hair off it, or rounding would say on which side
+      writeF64(y, 0, yx + nx * 1.0e-3 * reach)
+      writeF64(y, 1, yy + ny * 1.0e-3 * reach)
+      writeF64(y, 2, yz + nz * 1.0e-3 * reach)
+    }
+    const deep = rho - near
+    if (deep > 0.0) {
+      const push = readF64(c, 43) * left
+      const by = deep < push ? deep : push
+      outX += nx * by
+      outY += ny * by
+      outZ += nz * by
+      contacts++
+    }
+    const speed = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
+    const pull = nx * ax + ny * ay + nz * az
+    // it leaves
+    if (speed + pull * left >= readF64(c, 35) * factor(c, 46, i) * left && speed >= 0.0) continue
+    strike(c, i, id, speed < 0.0 ? -speed : 0.0, h, turn * 16 + 15)
+    contacts++
+  }
+  return contacts
+}

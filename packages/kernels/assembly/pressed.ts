@@ -1,0 +1,172 @@
+/** What constraints between particles ask of the surfaces around them (colliders.ts). */
+import { clearOf, colliderAt, FAR, feels, mapRow, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf } from './colliders'
+import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
+import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
+
+/**
+ * The planes on which a particle may be pressed in this substep, for the constraints: up to four, from every surface
+ * nearer than ρ and `margin` (a share of the radius). `planes`: per particle 4 × 8 f64: n, n·x at contact, u, and the
+ * collider (−1: no more).
+ */
+export function planesNear(
+  start: i32, end: i32, colliders: usize, howMany: i32, position: usize, radius: usize, wrong: usize,
+  margin: f64, h: f64, planes: usize, thread: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    const x = readF32(position, i * 3)
+    const y = readF32(position, i * 3 + 1)
+    const z = readF32(position, i * 3 + 2)
+    const skin = skinOf(x, y, z)
+    let found = 0
+    for (let k = 0; k < howMany && found < 4; k++) {
+      const c = colliderAt(colliders, k)
+      if (!feels(c, i, k, wrong)) continue
+      const rho = widthOf(c, i, radius, skin)
+      surfaceVelocity(c, i, x, y, z, h)
+      found = planesOf(c, k, planes + <usize>(i * 256), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
+    }
+    for (let n = found; n < 4; n++) writeF64(planes + <usize>(i * 256), n * 8 + 7, -1.0)
+  }
+}
+
+function planesOf(
+  c: usize, k: i32, planes: usize, known: i32, x: f64, y: f64, z: f64, rho: f64, reach: f64, thread: i32,
+): i32 {
+  if (readF64(c, 0) == 0.0) {
+    nearestOf(c, x, y, z, reach, thread)
+    if (near == FAR) return known
+    return addPlane(planes, known, known, x, y, z, near, rho, k)
+  }
+  const bounds = <usize>readF64(c, 2)
+  const links = <usize>readF64(c, 3)
+  const vertices = <usize>readF64(c, 4)
+  const stack = <usize>readF64(c, 5)
+  const base = thread * 64
+  const tx = mapRow(c, 6, x, y, z)
+  const ty = mapRow(c, 10, x, y, z)
+  const tz = mapRow(c, 14, x, y, z)
+  if (clearOf(c, tx, ty, tz) >= reach) return known
+  let found = known
+  let depth = 1
+  writeI32(stack, base, 0)
+  while (depth > 0) {
+    depth--
+    const node = readI32(stack, base + depth)
+    const at = node * 6
+    if (tx < readF32(bounds, at) - reach || tx > readF32(bounds, at + 3) + reach) continue
+    if (ty < readF32(bounds, at + 1) - reach || ty > readF32(bounds, at + 4) + reach) continue
+    if (tz < readF32(bounds, at + 2) - reach || tz > readF32(bounds, at + 5) + reach) continue
+    const child = readI32(links, node * 2)
+    const right = readI32(links, node * 2 + 1)
+    if (child >= 0) {
+      writeI32(stack, base + depth, right)
+      writeI32(stack, base + depth + 1, child)
+      depth += 2
+      continue
+    }
+    const first = -1 - child
+    for (let t = first; t < first + right; t++) {
+      const squared = closestOnTriangle(vertices, t, tx, ty, tz)
+      if (squared >= reach * reach || squared < 1.0e-18) continue
+      const d = squareRoot(squared)
+      turnBack(c, (tx - nearX) / d, (ty - nearY) / d, (tz - nearZ) / d)
+      found = addPlane(planes, known, found, x, y, z, d, rho, k)
+    }
+  }
+  return found
+}
+
+/** Of planes of one collider that look the same way the nearest counts; of more than four the nearest. */
+function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, distance: f64, rho: f64, k: i32): i32 {
+  const level = nx * x + ny * y + nz * z - distance + rho
+  let at = found
+  for (let n = from; n < found; n++) {
+    const o = n * 8
+    if (nx * readF64(planes, o) + ny * readF64(planes, o + 1) + nz * readF64(planes, o + 2) < 0.9) continue
+    const its = readF64(planes, o) * x + readF64(planes, o + 1) * y + readF64(planes, o + 2) * z - readF64(planes, o + 3)
+    if (distance - rho >= its) return found
+    at = n
+    break
+  }
+  if (at >= 4) return found
+  const o = at * 8
+  writeF64(planes, o, nx)
+  writeF64(planes, o + 1, ny)
+  writeF64(planes, o + 2, nz)
+  writeF64(planes, o + 3, level)
+  writeF64(planes, o + 4, ux)
+  writeF64(planes, o + 5, uy)
+  writeF64(planes, o + 6, uz)
+  writeF64(planes, o + 7, <f64>k)
+  return at == found ? found + 1 : found
+}
+
+/**
+ * After constraints have moved particles from `from` (3 × f32), where they were free: nothing may have been pressed
+ * through a surface. What would pass stops there and slides along; no velocity is left into it.
+ */
+export function guard(
+  start: i32, end: i32, colliders: usize, howMany: i32,
+  position: usize, from: usize, velocity: usize, radius: usize, wrong: usize, h: f64, thread: i32,
+): void {
+  for (let i = start; i < end; i++) {
+    let px = readF32(from, i * 3)
+    let py = readF32(from, i * 3 + 1)
+    let pz = readF32(from, i * 3 + 2)
+    let dx = readF32(position, i * 3) - px
+    let dy = readF32(position, i * 3 + 1) - py
+    let dz = readF32(position, i * 3 + 2) - pz
+    if (dx == 0.0 && dy == 0.0 && dz == 0.0) continue
+    const skin = skinOf(px, py, pz)
+    let hits = 0
+    for (; hits < 5; hits++) {
+      let first = 1.0
+      let who = -1
+      let wx = 0.0
+      let wy = 0.0
+      let wz = 0.0
+      for (let k = 0; k < howMany; k++) {
+        const c = colliderAt(colliders, k)
+        if (!feels(c, i, k, wrong)) continue
+        // only its middle third is guarded: constraints may leave a little overlap, which the next substep mends
+        let rho = 0.35 * widthOf(c, i, radius, skin)
+        if (rho < skin) rho = skin
+        nearestOf(c, px, py, pz, rho, thread)
+        if (near < FAR && near > 0.0 && near * 0.999 < rho) rho = near * 0.999
+        const t = sweepOf(c, px, py, pz, dx, dy, dz, rho, thread)
+        if (t < first) {
+          first = t
+          who = k
+          wx = nx
+          wy = ny
+          wz = nz
+        }
+      }
+      if (who < 0) break
+      px += dx * first
+      py += dy * first
+      pz += dz * first
+      const over = (1.0 - first) * (dx * wx + dy * wy + dz * wz)
+      dx = dx * (1.0 - first) - wx * over
+      dy = dy * (1.0 - first) - wy * over
+      dz = dz * (1.0 - first) - wz * over
+      surfaceVelocity(colliderAt(colliders, who), i, px, py, pz, h)
+      const along =
+        wx * (readF32(velocity, i * 3) - ux) + wy * (readF32(velocity, i * 3 + 1) - uy) + wz * (readF32(velocity, i * 3 + 2) - uz)
+      if (along < 0.0) {
+        writeF32(velocity, i * 3, readF32(velocity, i * 3) - wx * along)
+        writeF32(velocity, i * 3 + 1, readF32(velocity, i * 3 + 1) - wy * along)
+        writeF32(velocity, i * 3 + 2, readF32(velocity, i * 3 + 2) - wz * along)
+      }
+    }
+    if (hits == 0) continue
+    if (hits < 5) {
+      px += dx
+      py += dy
+      pz += dz
+    }
+    writeF32(position, i * 3, px)
+    writeF32(position, i * 3 + 1, py)
+    writeF32(position, i * 3 + 2, pz)
+  }
+}

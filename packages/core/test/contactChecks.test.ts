@@ -94,3 +94,25 @@ test('those whom a link holds together do not count as overlapping, others do', 
   expect(overlaps([acting('link', { to: 'faces' })])).toBeGreaterThan(0)
   expect(overlaps([])).toBeGreaterThan(100)
 })
+
+test('a cover on a mesh with which nothing collides is told, by the name of the mesh', () => {
+  const found = (influences: object[]) =>
+    checkShot(shotOf({ births: [burst()], influences }), new Map()).filter(({ title }) =>
+      /no cover/.test(title),
+    )
+  expect(found([acting('cover', { mesh: 'box' })])).toMatchObject([{ title: 'box gathers no cover' }])
+  expect(found([acting('cover', { mesh: 'box' }), acting('collide', { mesh: 'box' })])).toEqual([])
+})
+
+test('instances with too many triangles for the stage are told, and how they turn where nothing shows it', () => {
+  const look = { draw: 'instances', instances: { set: [{ mesh: 'box' }] } }
+  const shot = shotOf({ births: [burst()], look })
+  const measures = start(shot).measures()
+  const told = (triangles: number) =>
+    checkFrame(shot, measures, 1, new Map([['box', { triangles } as never]])).map(({ id }) => id)
+  expect(told(12)).not.toContain('dust:instances')
+  expect(told(12_000)).toContain('dust:instances')
+  const turned = (draw: object) =>
+    checkShot(shotOf({ births: [burst()], influences: [acting('tumble')], look: draw }), new Map()).some(({ id }) => id === 'dust:spin') // prettier-ignore
+  expect([turned({ draw: 'spheres' }), turned(look)]).toEqual([true, false])
+})

@@ -3,7 +3,7 @@ import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../shot/keys.ts'
 import type { Population, Shot } from '../shot/types.ts'
 import type { Check } from './check.ts'
-import { checkContact, checkLinked } from './contactChecks.ts'
+import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 
@@ -19,6 +19,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkLook(population, index),
       ...checkGoals(population, index, facts),
       ...checkLinked(shot, population),
+      ...checkCovers(shot, population),
     ]),
   ]
 }

@@ -20,6 +20,20 @@ export function* checkLinked({ quality }: Shot, population: Population): Generat
   }
 }
 
+/** Covers on meshes on which nothing can lie. */
+export function* checkCovers({ meshes }: Shot, population: Population): Generator<Check> {
+  const solid = acting(population, 'collide').map((one) => one.mesh)
+  for (const { id, mesh } of acting(population, 'cover')) {
+    if (solid.includes(mesh)) continue
+    const name = meshes.find((one) => one.id === mesh)?.name ?? mesh
+    yield {
+      id: `${population.id}:${id}:bare`,
+      title: `${name} gathers no cover`,
+      text: `${population.name} do not collide with it, so nothing lies there: add Collide with ${name} in the Motion step.`,
+    }
+  }
+}
+
 /** What the measures of a frame say. */
 export function* checkContact(
   shot: Shot,

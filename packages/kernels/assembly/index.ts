@@ -16,5 +16,7 @@ export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './a
 export { feet, holdOn, carry, surfaceWays, march, stepsAlong } from './surfaces'
 export { meet } from './meet'
 export { guard, planesNear } from './pressed'
-export { countTouches, gatherBundle, giveVelocity, halfWay, keepPlaces, knowPairs, lean, listPairs, markPairs, packPairs, partPairs, partPlanes, scatterBundle, settlePairs, settlePlanes, solvePairs, solvePlanes, tire, wakePairs, warmPairs } from './bundle'
+export { gatherBundle, giveVelocity, halfWay, keepPlaces, scatterBundle } from './bundle'
+export { countTouches, knowPairs, listPairs, markPairs, packPairs, partPairs, settlePairs, solvePairs, wakePairs, warmPairs } from './pairs'
+export { lean, partPlanes, settlePlanes, solvePlanes, tire } from './planes'
 export { addPull, clearMarked, cutLinks, energyOfLinks, linkPartners, pullOfLinks, solveLinks, startLinks, strainLinks } from './links'

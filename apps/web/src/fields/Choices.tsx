@@ -9,7 +9,7 @@ interface ChoicesProps {
 }
 
 /** Letters that fit side by side. */
-const SIDE_BY_SIDE = 48
+const SIDE_BY_SIDE = 44
 
 /** A few options side by side, or in a list where their words are long. */
 export function Choices({ name, value, options, onChange }: ChoicesProps) {

@@ -4,7 +4,7 @@ import { APPLIED, influence } from './kind.ts'
 
 const fixed = { keyable: true, responsive: false } as const
 
-/** Particles touch one another. Its kernel, assembly/bundle.ts, gives the equations. */
+/** Particles touch one another. Its kernels, assembly/pairs.ts, give the equations. */
 export const selfCollision = influence({
   kind: 'selfCollision',
   family: 'contact',

@@ -1,4 +1,4 @@
-/** Who may touch whom in a substep, and what they bore in the last one. The kernels are assembly/bundle.ts. */
+/** Who may touch whom in a substep, and what they bore in the last one. The kernels are assembly/pairs.ts. */
 import type { Machine } from '@tangle/kernels'
 import type { Moment } from './acted.ts'
 import { LINK } from './links.ts'

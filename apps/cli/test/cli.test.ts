@@ -88,6 +88,44 @@ test.each(['ply', 'usda'])(
   },
 )
 
+test('covers and instances are baked with the rest, measured in every frame, and verified', async () => {
+  await write('prism.obj', prism)
+  const meshes = [
+    ...shot().meshes,
+    { id: 'plate', source: { file: 'prism.obj' }, place: { position: [-2, -1, -2], scale: [6, 0.01, 6] } },
+  ]
+  const population = {
+    ...shot().populations[0],
+    particle: { radius: { mean: 0.02, spread: 0.5 }, sizes: 'exponential' },
+    influences: [
+      { id: 'g', kind: 'gravity' },
+      { id: 'c', kind: 'collide', mesh: 'plate', bounce: 0, friction: 3 },
+      { id: 'k', kind: 'cover', mesh: 'plate', depth: 0, detail: 0.4 },
+      { id: 't', kind: 'tumble' },
+    ],
+    look: { draw: 'instances', instances: { set: [{ mesh: 'm', weight: 2 }, { mesh: 'plate' }] } }, // prettier-ignore
+  }
+  const path = await write('drift.json', shot({ meshes, populations: [population], frames: { first: 1, last: 30, rate: 24 } })) // prettier-ignore
+  for (const format of ['ply', 'usda']) {
+    const out = join(folder, `drift-${format}`)
+    const baked = await tangle('bake', path, '--out', out, '--format', format, '--json')
+    expect([baked.code, baked.err]).toEqual([0, ''])
+    const frames = baked.out.trim().split('\n').map((line) => JSON.parse(line) as { measures?: { covers: { id: string; volume: number; deepest: number }[] } }) // prettier-ignore
+    const volumes = frames.flatMap(({ measures }) => measures?.covers.map(({ volume }) => volume) ?? [])
+    expect(volumes).toHaveLength(30)
+    expect([volumes[0], volumes[29]! > 0]).toEqual([0, true])
+    expect((await tangle('verify', out)).code).toBe(0)
+    const manifest = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[]; frames: { meshes: { id: string; triangles: number }[] }[] } // prettier-ignore
+    expect(manifest.frames.at(-1)!.meshes).toMatchObject([{ id: 'plate.cover' }])
+    expect(manifest.frames.at(-1)!.meshes[0]!.triangles).toBeGreaterThan(4)
+    if (format === 'ply') expect(manifest.files).toEqual(expect.arrayContaining(['dust.instance-0.ply', 'dust.instance-1.ply', 'plate.cover.mesh.0030.ply'])) // prettier-ignore
+  }
+  const wrong = { ...population, look: { draw: 'instances', instances: { set: [{ mesh: 'bolt' }] } } }
+  const refused = await tangle('bake', await write('wrong.json', shot({ meshes, populations: [wrong] })))
+  expect(refused.code).toBe(1)
+  expect(refused.err).toMatch(/look\.instances\.set\[0\]\.mesh there is no mesh "bolt"/)
+})
+
 test('verify finds a trail that was touched or taken away', async () => {
   await write('prism.obj', prism)
   const [population] = shot().populations

@@ -5,6 +5,7 @@ import {
   completeEaten,
   completeGoal,
   completeInfluence,
+  completeInstances,
   completeMask,
   completeMesh,
   completePopulation,
@@ -29,6 +30,7 @@ import {
   shotReducer,
 } from '../src/store/shot.ts'
 
+const { look: LOOK } = completePopulation({ id: 'plain' })
 const asset = `sha256:${'ab'.repeat(32)}`
 
 /** A shot in which everything names something else. */
@@ -72,7 +74,9 @@ function tangled(): Shot {
           completeInfluence({ id: 'r', kind: 'ride', weights: { Held: 1 } }, phases),
           completeInfluence({ id: 's', kind: 'seek', goal: 'top', weights: { Loose: 1 } }, phases),
           completeInfluence({ id: 't', kind: 'arrive', goal: 'them', weights: { Loose: 1 } }, phases),
+          completeInfluence({ id: 'k', kind: 'cover', mesh: 'tower', meltMask: 'noise' }, phases),
         ],
+        look: { ...LOOK, draw: 'instances', instances: completeInstances({ set: [{ mesh: 'tower', weight: 1 }, { mesh: 'body', weight: 2 }] }) }, // prettier-ignore
       }),
       completePopulation({ id: 'others' }),
     ],
@@ -149,6 +153,15 @@ test('a mesh that goes takes along just what names it', () => {
     ['r', undefined],
     ['t', undefined],
   ])
+  // of the meshes that they are drawn as the other one is left, then none: they are spheres
+  expect(populations[0]!.look).toMatchObject({ draw: 'instances', instances: { set: [{ mesh: 'body' }] } })
+  const last = configureStore({ reducer: { shot: shotReducer }, middleware: () => [] as never })
+  last.dispatch(loaded(store.getState().shot.present))
+  last.dispatch(meshRemoved('body'))
+  expect(last.getState().shot.present.populations[0]!.look).toMatchObject({
+    draw: 'spheres',
+    instances: null,
+  })
   store.dispatch(populationRemoved('others'))
   expect(store.getState().shot.present.populations).toMatchObject([{ id: 'dust', goals: [], influences: [{ id: 'g' }, { id: 'r' }] }]) // prettier-ignore
 })

@@ -11,6 +11,7 @@ import {
   type Mesh as CoreMesh,
   type MeshSource,
   type Shot,
+  type ShotMesh,
 } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 import {
@@ -38,17 +39,15 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
   let made = ''
   let choose: (id: number) => number = () => 0
 
-  /** The meshes of the set, when they are all here. */
-  function make(shot: Shot, population: string, instances: Instances): void {
-    const shotMeshes = instances.set.map(({ mesh }) => shot.meshes.find((one) => one.id === mesh)!)
-    const loaded = shotMeshes.map(({ source }) => meshOf(source))
+  function make(shot: Shot, population: string, instances: Instances, loaded: CoreMesh[]): void {
+    const shotMeshes = meshesOf(shot, instances)
     const key = JSON.stringify([shot.seed, population, instances, shotMeshes.map((m) => [m.source, m.place])])
-    if (key === made || loaded.some((one) => !one)) return
+    if (key === made) return
     made = key
     clear()
     choose = chooseInstance(shot, population, instances)
     parts = shotMeshes.map((shotMesh, n) => {
-      const mesh = instanceMesh(loaded[n]!.mesh, shotMesh, instances, shot.frames.first)
+      const mesh = instanceMesh(loaded[n]!, shotMesh, instances, shot.frames.first)
       return new InstancedMesh(geometryOf(mesh), fadingMaterial(), 0)
     })
     object.add(...parts)
@@ -75,10 +74,11 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       const { instances } = look
       object.visible = false
       if (!instances) return false
-      make(shot, population.id, instances)
-      const triangles = parts.map((part) => part.geometry.getAttribute('position').count / 3)
-      if (parts.length === 0 || instancesTooHeavy(instances, (n) => triangles[n]!, population.count))
+      const loaded = meshesOf(shot, instances).flatMap(({ source }) => meshOf(source)?.mesh ?? [])
+      const trianglesOf = (n: number): number => loaded[n]!.triangles.length / 3
+      if (loaded.length < instances.set.length || instancesTooHeavy(instances, trianglesOf, population.count))
         return false
+      make(shot, population.id, instances, loaded)
       object.visible = true
       const members: number[][] = parts.map(() => [])
       population.ids.forEach((id, i) => members[choose(id)]!.push(i))
@@ -105,6 +105,9 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
     dispose: clear,
   }
 }
+
+const meshesOf = (shot: Shot, { set }: Instances): ShotMesh[] =>
+  set.map(({ mesh }) => shot.meshes.find((one) => one.id === mesh)!)
 
 /** Room for so many, with a colour and an opacity each. */
 function reserve(part: InstancedMesh, count: number): void {

@@ -1,0 +1,99 @@
+/** What the stage draws of particles that are meshes: three.js objects, without a screen. */
+import {
+  chooseInstance,
+  completeInstances,
+  completeMesh,
+  completePopulation,
+  emptyShot,
+  type Instances,
+  type Look,
+  type Mesh,
+  type Shot,
+} from '@tangle/core'
+import { InstancedMesh, Matrix4, Quaternion, Vector3 } from 'three'
+import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
+import { drawInstances } from '../src/stage/instances.ts'
+
+const tetra = (size: number): Mesh => ({
+  positions: new Float32Array([0, 0, 0, size, 0, 0, 0, size, 0, 0, 0, size]),
+  triangles: new Uint32Array([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
+})
+const asset = (n: number): string => `sha256:${String(n).repeat(64)}`
+const set = [{ mesh: 'a', weight: 1 }, { mesh: 'b', weight: 1 }] // prettier-ignore
+const instances = completeInstances({ set, size: 2 })
+const shot: Shot = {
+  ...emptyShot('Stage'),
+  meshes: ['a', 'b'].map((id, n) => completeMesh({ id, source: { asset: asset(n) } })),
+  populations: [completePopulation({ id: 'dust' })],
+}
+const look = (more: Partial<Look> = {}, of: Instances = instances): Look => ({
+  ...shot.populations[0]!.look,
+  draw: 'instances',
+  instances: of,
+  colour: { from: 'own', range: [0, 1], ramp: 'ember' },
+  ...more,
+})
+const COUNT = 40
+const [x, w] = [Math.sin(0.4), Math.cos(0.4)]
+const frame = packPopulation({
+  id: 'dust',
+  count: COUNT,
+  columns: {
+    id: Uint32Array.from({ length: COUNT }, (_, i) => i * 3),
+    phase: Uint32Array.from({ length: COUNT }, (_, i) => i % 2),
+    position: Float32Array.from({ length: COUNT * 3 }, (_, i) => i),
+    radius: new Float32Array(COUNT).fill(0.25),
+    opacity: Float32Array.from({ length: COUNT }, (_, i) => (i === 5 ? 0.5 : 1)),
+    colour: Float32Array.from({ length: COUNT * 3 }, (_, i) => (i % 3 === 0 ? 1 : 0.25)),
+    orientation: Float32Array.from({ length: COUNT * 4 }, (_, i) => [x, 0, 0, w][i % 4]!),
+  },
+})
+/** Place, turn and size of each instance, by the id of its particle. */
+function drawn(object: { children: unknown[] }) {
+  const found = new Map<number, { part: number; size: number; turn: Quaternion; colour: number[]; solid: number }>() // prettier-ignore
+  object.children.forEach((child, part) => {
+    const mesh = child as InstancedMesh
+    for (let k = 0; k < mesh.count; k++) {
+      const [place, turn, size, matrix] = [new Vector3(), new Quaternion(), new Vector3(), new Matrix4()]
+      mesh.getMatrixAt(k, matrix)
+      matrix.decompose(place, turn, size)
+      const solid = mesh.geometry.getAttribute('solid').array[k]!
+      const colour = Array.from(mesh.instanceColor!.array.slice(k * 3, k * 3 + 3))
+      // positions count up, so the place says who it is
+      found.set(Math.round(place.x), { part, size: size.x, turn, colour, solid })
+    }
+  })
+  return found
+}
+
+test('each particle stands where it is, as its mesh, in its size, turn, colour and opacity', () => {
+  const stage = drawInstances((source) => 'asset' in source ? { mesh: tetra(source.asset === asset(0) ? 1 : 5) } : undefined) // prettier-ignore
+  expect(stage.show(shot, frame, look(), 21, null)).toBe(true)
+  const found = drawn(stage.object)
+  expect(found.size).toBe(COUNT)
+  const choose = chooseInstance(shot, 'dust', instances)
+  for (let i = 0; i < COUNT; i++) {
+    const one = found.get(i * 3)!
+    expect([i, one.part]).toEqual([i, choose(i * 3)])
+    expect(one.size).toBeCloseTo(0.5, 5)
+    expect(Math.abs(one.turn.x * x + one.turn.w * w)).toBeCloseTo(1, 5)
+    expect(one.solid).toBeCloseTo(i === 5 ? 0.5 : 1, 2)
+    // the seventh is marked
+    if (i === 7) expect(one.colour[1]).toBeCloseTo(0.55, 5)
+    else expect(one.colour).toEqual([1, 0.25, 0.25])
+  }
+})
+
+test('phases have colours of their own; a mesh that is not here, or too many triangles, draw nothing', () => {
+  const stage = drawInstances(() => ({ mesh: tetra(1) }))
+  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'])
+  const found = drawn(stage.object)
+  expect([found.get(0)!.colour, found.get(3)!.colour]).toEqual([[1, 0, 0], [0, 0, 1]]) // prettier-ignore
+
+  const waiting = drawInstances(() => undefined)
+  expect([waiting.show(shot, frame, look(), null, null), waiting.object.visible]).toEqual([false, false])
+
+  const heavy: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3 * 160_000) }
+  const full = drawInstances(() => ({ mesh: heavy }))
+  expect([full.show(shot, frame, look(), null, null), full.object.visible]).toEqual([false, false])
+})

@@ -317,8 +317,8 @@ function sky(): Mesh {
   return { positions: new Float32Array(positions), triangles: new Uint32Array(triangles) }
 }
 
-/** A piece of ground, 26 × 20 m and 20 cm thick. */
-const ground = (): Mesh => box(26, 0.2, 20)
+/** A piece of ground, 34 × 20 m and 20 cm thick. */
+const ground = (): Mesh => box(34, 0.2, 20)
 
 export const MESHES: DemoMesh[] = [
   { id: 'lighthouse', name: 'Lighthouse', make: lighthouse },

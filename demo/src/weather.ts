@@ -18,7 +18,7 @@ export const snow: DemoShot = {
       mesh(asset, 'steep-shed', 'Steep shed', { position: [-2.6, 0, 0], rotation: [0, 12, 0] }),
       mesh(asset, 'flat-shed', 'Flat shed', { position: [2.9, 0, -0.6], rotation: [0, -8, 0] }),
       mesh(asset, 'bollard', 'Bollard', { position: [0.2, 0, 2.6] }),
-      mesh(asset, 'ground', 'Ground', { position: [0, -0.1, 0] }),
+      mesh(asset, 'ground', 'Ground', { position: [-1, -0.1, 0] }),
     ],
     populations: [
       {
@@ -69,7 +69,7 @@ export const snow: DemoShot = {
         ],
         influences: [
           { id: 'gravity', kind: 'gravity', weights: { Falling: 1, Lying: 1 } },
-          { id: 'air', kind: 'airDrag', weights: { Falling: 1 }, coefficient: 1.1 },
+          { id: 'air', kind: 'airDrag', weights: { Falling: 1, Lying: 1 }, coefficient: 1.1 },
           {
             id: 'gusts',
             kind: 'wind',

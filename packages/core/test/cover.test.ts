@@ -147,3 +147,16 @@ test('a covered shot goes on from a snapshot to the same bytes', () => {
   expect(resumed.fingerprint()).toBe(straight.fingerprint())
   expect(resumed.meshes()[0]!.positions).toEqual(straight.meshes()[0]!.positions)
 })
+
+test('a cover that rises fast buries nobody: who is there goes up with it', () => {
+  const simulation = rain(
+    { gathers: 60, depth: 0.02, repose: 34, detail: 0.08 },
+    { slab: { scale: [2, 1, 2] }, sheet: { position: [0, 0.9, 0] }, particles: { amount: { rate: 900, to: 40 } } }, // prettier-ignore
+  )
+  for (let frame = 2; frame <= 50; frame++) {
+    simulation.advance()
+    const { contact, alive, speed } = simulation.measures().populations[0]!
+    expect([frame, (contact?.inside ?? 0) <= 0.002 * alive, speed.most < 5]).toEqual([frame, true, true])
+  }
+  expect(simulation.measures().covers[0]!.deepest).toBeGreaterThan(0.15)
+})

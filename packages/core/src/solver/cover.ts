@@ -16,6 +16,7 @@ import type { Shot } from '../shot/types.ts'
 import { askInfluences, type ActedRun, type Moment } from './acted.ts'
 import { createBody, type Body } from './bodies.ts'
 import { compact, floats } from './columns.ts'
+import { widestRadius } from './neighbours.ts'
 import { raisedBody } from './raised.ts'
 import type { MeshFrame } from './eaten.ts'
 
@@ -202,8 +203,11 @@ export function gatherCovers(
     for (let v = 0; v < cover.heights.length; v++)
       cover.heights[v] = Math.max(0, cover.heights[v]! - (rule.melt / rate) * (where ? where[v]! : 1))
   }
-  for (const one of lying) lift(one, before.get(one.cover)!)
-  for (const [cover, was] of before) if (cover.heights.some((h, v) => h !== was[v])) cover.raise()
+  for (const [cover, was] of before) {
+    const reached = runs.map((run) => lift(run, cover, was, moment))
+    if (cover.heights.some((height, v) => height !== was[v])) cover.raise()
+    runs.forEach((run, n) => digOut(run, cover, reached[n]!, moment))
+  }
   for (const run of runs) {
     const of = lying.filter((one) => one.run === run)
     const gone = new Set(of.flatMap(({ particles, gone }) => particles.filter((_, k) => gone[k])))
@@ -252,17 +256,12 @@ function findLying(
   const feet = Float32Array.from({ length: on.length * 3 }, (_, i) => heap.f32(near.point, slow.length * 3)[on[Math.floor(i / 3)]! * 3 + (i % 3)]!) // prettier-ignore
   near.free()
   heap.free(points)
-  const two = weightsAt({ positions: cover.body.worldView(to), triangles }, of, feet)
   return {
     run,
     cover,
     rule,
     particles: on.map((k) => slow[k]!),
-    corners: Uint32Array.from({ length: on.length * 3 }, (_, i) => triangles[of[Math.floor(i / 3)]! * 3 + (i % 3)]!), // prettier-ignore
-    weights: Float32Array.from({ length: on.length * 3 }, (_, i) => {
-      const [u, v] = [two[Math.floor(i / 3) * 2]!, two[Math.floor(i / 3) * 2 + 1]!]
-      return i % 3 === 0 ? 1 - u - v : i % 3 === 1 ? u : v
-    }),
+    ...cornersOf(cover, of, feet, to),
     gone: new Uint8Array(on.length),
   }
 }
@@ -288,20 +287,76 @@ function takeUp({ run, cover, rule, particles, corners, weights, gone }: Lying, 
   for (let v = 0; v < added.length; v++) cover.heights[v] = cover.heights[v]! + Math.max(0, added[v]!)
 }
 
-/** Who lies on the cover goes up with it. */
-function lift({ run, cover, particles, corners, weights, gone }: Lying, before: Float32Array): void {
-  const [position, previous] = [floats(run.columns, 'position'), floats(run.columns, 'previous')]
-  particles.forEach((i, k) => {
-    if (gone[k]) return
-    let up = 0
-    for (let c = 0; c < 3; c++) {
-      const v = corners[k * 3 + c]!
-      up += weights[k * 3 + c]! * (cover.heights[v]! - before[v]!)
+/**
+ * Who lies on the cover goes up with it, and so does who is over it and would be in it: by what it rose there, less the
+ * gap between them. To be done before it is raised; returns who they are.
+ */
+function lift(run: ActedRun, cover: Cover, before: Float32Array, { machine, to }: Moment): number[] {
+  const { heap } = machine
+  const { count } = run.columns
+  const most = cover.heights.reduce((up, height, v) => Math.max(up, height - before[v]!), 0)
+  if (most <= 0 || count === 0) return []
+  const [position, previous, radius] = [floats(run.columns, 'position'), floats(run.columns, 'previous'), floats(run.columns, 'radius')] // prettier-ignore
+  const near = nearSurface(machine, cover.body, to, run.columns.at.position, count, false, most + widestRadius(run.columns)) // prettier-ignore
+  const found = heap.u32(near.triangle, count)
+  const reached = Array.from(found.keys()).filter(
+    (i) => heap.f32(near.distance, count)[i]! < most + radius[i]!,
+  )
+  const of = Uint32Array.from(reached, (i) => found[i]!)
+  const gaps = Float32Array.from(reached, (i) => heap.f32(near.distance, count)[i]! - radius[i]!)
+  const points = heap.f32(near.point, count * 3)
+  const feet = Float32Array.from(
+    reached.flatMap((i) => [points[i * 3]!, points[i * 3 + 1]!, points[i * 3 + 2]!]),
+  )
+  near.free()
+  const { corners, weights } = cornersOf(cover, of, feet, to)
+  reached.forEach((i, k) => {
+    let up = -Math.max(0, gaps[k]!)
+    for (let c = k * 3; c < k * 3 + 3; c++) {
+      const v = corners[c]!
+      up += weights[c]! * (cover.heights[v]! - before[v]!)
     }
     if (up <= 0) return
     position[i * 3 + 1] = position[i * 3 + 1]! + up
     previous[i * 3 + 1] = previous[i * 3 + 1]! + up
   })
+  return reached
+}
+
+/** Who is in the cover all the same, as where it rose beside them, is put on it. */
+function digOut({ columns }: ActedRun, { body }: Cover, reached: number[], { machine, to }: Moment): void {
+  if (reached.length === 0) return
+  const { heap } = machine
+  const [position, previous, radius] = [floats(columns, 'position'), floats(columns, 'previous'), floats(columns, 'radius')] // prettier-ignore
+  const points = heap.allocate(reached.length * 12)
+  const places = heap.f32(points, reached.length * 3)
+  reached.forEach((i, k) => places.set(position.subarray(i * 3, i * 3 + 3), k * 3))
+  const near = nearSurface(machine, body, to, points, reached.length, true)
+  const [distance, feet] = [heap.f32(near.distance, reached.length), heap.f32(near.point, reached.length * 3)]
+  reached.forEach((i, k) => {
+    if (distance[k]! >= 0) return
+    for (let axis = 0; axis < 3; axis++) {
+      const out = (feet[k * 3 + axis]! - places[k * 3 + axis]!) / -distance[k]!
+      position[i * 3 + axis] = feet[k * 3 + axis]! + out * radius[i]!
+      previous[i * 3 + axis] = position[i * 3 + axis]!
+    }
+  })
+  near.free()
+  heap.free(points)
+}
+
+/** The corners of triangles, and the weights of feet on them, three each. */
+function cornersOf({ body }: Cover, of: Uint32Array, feet: Float32Array, frame: number) {
+  const { triangles } = body.mesh
+  const two = weightsAt({ positions: body.worldView(frame), triangles }, of, feet)
+  const corners = new Uint32Array(of.length * 3)
+  const weights = new Float32Array(of.length * 3)
+  for (let k = 0; k < of.length; k++) {
+    const [u, v] = [two[k * 2]!, two[k * 2 + 1]!]
+    corners.set(triangles.subarray(of[k]! * 3, of[k]! * 3 + 3), k * 3)
+    weights.set([1 - u - v, u, v], k * 3)
+  }
+  return { corners, weights }
 }
 
 /** The cover as a closed mesh of its own, in the world. */

@@ -43,12 +43,8 @@ export { affine, inverse, transform, type Affine, type Vector } from './math/vec
 export { createBodies, MissingMesh, placeAt, sourceKey, workingMesh, type Body } from './solver/bodies.ts'
 export { coveredMesh, coverId, type CoverMeasures } from './solver/cover.ts'
 export { eatenMesh, type AreaMeasures, type MeshFrame } from './solver/eaten.ts'
-export {
-  createSimulation,
-  type PopulationFrame,
-  type Simulation,
-  type Snapshot,
-} from './solver/simulation.ts'
+export { createSimulation, type PopulationFrame, type Simulation } from './solver/simulation.ts'
+export type { Snapshot } from './solver/snapshot.ts'
 export type { GoalSample } from './solver/goals.ts'
 export { COLUMNS, isWhole, MOST_GOALS, type ColumnName } from './solver/columns.ts'
 export type { GoalMeasures, Measures, PopulationMeasures } from './measure/measures.ts'

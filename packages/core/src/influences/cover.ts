@@ -1,7 +1,7 @@
 import { number, reference } from '../shot/parameters.ts'
 import { APPLIED, influence } from './kind.ts'
 
-/** What lies on a mesh becomes a cover on it: solver/cover.ts says how. */
+/** What lies on a mesh becomes a cover on it: solver/gather.ts says how. */
 export const cover = influence({
   kind: 'cover',
   family: 'contact',

@@ -18,30 +18,7 @@ import { askInfluences, type ActedRun, type Asked, type Moment } from './acted.t
 import type { Body } from './bodies.ts'
 import { floats, MOST_COLLIDERS, words } from './columns.ts'
 import { widestRadius } from './neighbours.ts'
-
-/** How a surface takes what hits it. */
-export interface Grip {
-  /** Restitution e, 0–1. */
-  bounce: number
-  /** Coefficients of friction, at rest and sliding. */
-  friction: number
-  sliding: number
-  /** A pull on the surface, m/s². */
-  sticky: number
-}
-
-export interface Collider extends Grip {
-  /** A mesh, or a plane at both ends of the substep: n·x = level, metres. */
-  of: Body | { normal: Vector; from: number; to: number }
-  /** On which side they belong: 1 outside, −1 inside, 0 on whichever they are. */
-  side: number
-  /** Degrees. */
-  deflection: number
-  /** Metres between the particle's own surface and this one. */
-  offset: number
-  /** m/s at which who is inside comes out; 0: it is left there. */
-  out: number
-}
+import type { Collider } from './rules.ts'
 
 export interface Colliders {
   /** Pointer to the records, and how many. */

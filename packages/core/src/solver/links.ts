@@ -5,31 +5,7 @@ import type { Body } from './bodies.ts'
 import { floats, RIGID, words } from './columns.ts'
 import { buildGrid, widestRadius } from './neighbours.ts'
 import type { ActedRun } from './acted.ts'
-
-export interface LinkRule {
-  /** When they are made: as particles are born, or as they touch. */
-  made: string
-  /** To whom: near neighbours, those on the grid of a birth, those along the edges of the mesh. */
-  to: string
-  /** Radii within which neighbours are looked for, how much that varies (a share), and how many of them count. */
-  reach: number
-  varies: number
-  most: number
-  /** m/N beside what the stiffness says. */
-  compliance: number
-  /** σ/2g; see the kernel. */
-  soft: number
-  /** Seconds. */
-  damping: number
-  /** Stretch at which it breaks (0: never), and how much that varies, a share. */
-  breaks: number
-  spread: number
-  /** Stretch from which it stays stretched, and the share of the excess that stays each 1/24 s. */
-  yields: number
-  creep: number
-  /** A mesh whose surface cuts them. */
-  cut?: string
-}
+import type { LinkRule } from './rules.ts'
 
 /** Numbers in a record of the kernel. */
 export const LINK = 10

@@ -3,7 +3,8 @@ import type { Machine } from '@tangle/kernels'
 import type { Moment } from './acted.ts'
 import { LINK } from './links.ts'
 import { buildGrid, type Crowd } from './neighbours.ts'
-import type { Block, Ready, TouchRule, World } from './together.ts'
+import type { TouchRule } from './rules.ts'
+import type { Block, Ready, World } from './together.ts'
 
 /** Candidates for contact are looked for within this many times the sum of the radii. */
 const MARGIN = 1.1

@@ -12,25 +12,16 @@ import type { Population, Shot } from '../shot/types.ts'
 import { bury, driftHalf, gatherInfluences, integrate, runInfluences, type Moment } from './acted.ts'
 import { createBodies, type Body } from './bodies.ts'
 import { holdTogether, loosen } from './bundle.ts'
-import { coverMesh, createCovers, gatherCovers, measureCover } from './cover.ts'
+import { coverMesh, createCovers, measureCover } from './cover.ts'
+import { gatherCovers } from './gather.ts'
 import type { BundleRun, World } from './together.ts'
 import { giveBirths } from './born.ts'
-import type { BirthState } from './runs.ts'
-import {
-  COLUMNS,
-  createColumns,
-  floats,
-  freeColumns,
-  reserve,
-  view,
-  words,
-  type ColumnName,
-  type Columns,
-} from './columns.ts'
+import { createColumns, floats, freeColumns, reserve, view, words, type ColumnName } from './columns.ts'
 import { giveCues } from './cued.ts'
 import { columnsOf } from './demand.ts'
 import { goalDistances, pairSeekers, sampleGoal, type GoalSample } from './goals.ts'
-import { linkedOnes, type LinkState } from './links.ts'
+import { linkedOnes } from './links.ts'
+import { fingerprintOf, putBack, stateColumns, takeSnapshot, type Snapshot } from './snapshot.ts'
 import { measureOverlaps } from './neighbours.ts'
 import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from './eaten.ts'
 
@@ -39,25 +30,6 @@ export interface PopulationFrame {
   id: string
   count: number
   columns: Partial<Record<ColumnName, Float32Array | Uint32Array>>
-}
-
-/** All state at a frame, as copies; `restore` brings it back. */
-export interface Snapshot {
-  frame: number
-  populations: {
-    columns: Partial<Record<ColumnName, Uint32Array>>
-    count: number
-    nextId: number
-    /** By id of the birth. */
-    births: Record<string, BirthState>
-    /** By id of the influence. */
-    links: Record<string, LinkState>
-  }[]
-  /** What bore in the last substep; see solver/bundle.ts. */
-  contacts: Float64Array
-  /** Heights of covers, by the id of the mesh. */
-  covers: Record<string, Float32Array>
-  bytes: number
 }
 
 export interface Simulation {
@@ -201,49 +173,14 @@ export function createSimulation(
     }),
     goals: (most) =>
       runs.map((run) => run.source.goals.map((goal) => sampleGoal(world, run, goal, frame, most))),
-    snapshot() {
-      const populations = runs.map((run) => ({
-        columns: Object.fromEntries(
-          stateColumns(run.columns).map((name) => [name, words(run.columns, name).slice()]),
-        ),
-        count: run.columns.count,
-        nextId: run.nextId,
-        births: Object.fromEntries(run.births.map(({ rule, state }) => [rule.id, { ...state }])),
-        links: Object.fromEntries([...run.links].map(([id, state]) => [id, { ...state }])),
-      }))
-      const bytes = populations.reduce((sum, { columns, links }) => {
-        const arrays = [...Object.values(columns), ...Object.values(links).map((one) => one.records)]
-        return arrays.reduce((all, array) => all + array.byteLength, sum)
-      }, together.contacts.byteLength)
-      const heights = Object.fromEntries([...covers].map(([id, cover]) => [id, cover.heights.slice()]))
-      const more = Object.values(heights).reduce((sum, one) => sum + one.byteLength, bytes)
-      return { frame, populations, contacts: together.contacts, covers: heights, bytes: more }
-    },
+    snapshot: () => takeSnapshot(frame, together, covers),
     restore(snapshot) {
       frame = snapshot.frame
-      together.contacts = snapshot.contacts
-      for (const [id, cover] of covers) {
-        cover.heights.set(snapshot.covers[id]!)
-        cover.raise()
-      }
-      runs.forEach((run, n) => {
-        const saved = snapshot.populations[n]!
-        run.columns.count = 0
-        reserve(run.columns, saved.count)
-        run.columns.count = saved.count
-        for (const name of stateColumns(run.columns)) words(run.columns, name).set(saved.columns[name]!)
-        run.nextId = saved.nextId
-        if (frame === first) run.born = saved.nextId
-        run.links = new Map(Object.entries(saved.links).map(([id, state]) => [id, { ...state }]))
-        // a birth that is new since the snapshot starts from nothing
-        for (const birth of run.births) birth.state = { owed: 0, done: 0, ...saved.births[birth.rule.id] }
-      })
+      putBack(snapshot, together, covers)
+      // what the first frame was born with counts as born in it
+      if (frame === first) for (const run of runs) run.born = run.nextId
     },
-    fingerprint: () =>
-      fingerprint(
-        machine,
-        runs.map((run) => run.columns),
-      ),
+    fingerprint: () => fingerprintOf(machine, runs, covers),
     dispose() {
       for (const run of runs) {
         freeColumns(run.columns)
@@ -301,8 +238,6 @@ const overlapsMatter = ({ columns, source }: Run): boolean =>
 const linksIn = ({ columns, links }: Run) =>
   links.size > 0 ? linkedOnes(words(columns, 'id'), links.values()) : null
 
-const stateColumns = (columns: Columns): ColumnName[] => columns.names.filter((name) => COLUMNS[name].kept)
-
 function startPopulation(
   machine: Machine,
   shot: Shot,
@@ -349,17 +284,4 @@ function measureAreas(shot: Shot, bodies: Map<string, Body>, masks: Masks, frame
     if (!by) return []
     return [measureArea(bodies.get(id)!, by.mask, by.level ?? 0.5, masks, frame)]
   })
-}
-
-function fingerprint(machine: Machine, populations: Columns[]): string {
-  let low = 0x243f6a88
-  let high = 0x85a308d3
-  for (const columns of populations) {
-    for (const name of stateColumns(columns)) {
-      const length = columns.count * COLUMNS[name].width
-      low = machine.call('hashWords', 0, length, columns.at[name], low)
-      high = machine.call('hashWords', 0, length, columns.at[name], high)
-    }
-  }
-  return [high, low].map((word) => (word >>> 0).toString(16).padStart(8, '0')).join('')
 }

@@ -1,19 +1,8 @@
 /** Types of the constraints: what takes part in them, and what is known of it while they are solved. */
 import type { ActedRun, Asked } from './acted.ts'
-import type { Colliders, Grip } from './colliders.ts'
-import type { LinkRule, LinkState } from './links.ts'
-
-/** How particles of a population touch one another, or those of another population. */
-export interface TouchRule extends Grip {
-  with?: string
-  /** Most contacts that a particle looks for. */
-  most: number
-}
-/** Slower than `speed` (m/s) for `wait` seconds. */
-export interface SleepRule {
-  speed: number
-  wait: number
-}
+import type { Colliders } from './colliders.ts'
+import type { LinkState } from './links.ts'
+import type { LinkRule, SleepRule } from './rules.ts'
 
 export interface BundleRun extends ActedRun {
   /** By id of the influence. */

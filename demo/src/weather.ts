@@ -32,18 +32,26 @@ export const snow: DemoShot = {
           lifespan: null,
         },
         births: [
-          {
-            id: 'air',
+          // the air at the start: before the sheds, behind them and above
+          ...(
+            [
+              ['before', [26, 7.2, 5], [-6, 0.2, -0.8], 7000],
+              ['behind', [26, 7.2, 4.5], [-6, 0.2, -12.7], 6300],
+              ['over-steep', [17, 1.4, 7.2], [-10.5, 3, -6.9], 1300],
+              ['over-flat', [8.8, 4.2, 7.2], [2.5, 1.6, -6.9], 2000],
+            ] as const
+          ).map(([id, size, middle, burst]) => ({
+            id,
             kind: 'region',
             mesh: 'ground',
             follows: 'camera',
-            size: [26, 7.2, 17],
-            middle: [-6, 0.2, -6.5],
+            size,
+            middle,
             into: 'Falling',
-            amount: { burst: 24000, at: 1 },
+            amount: { burst, at: 1 },
             speed: 0.9,
             speedSpread: 0.3,
-          },
+          })),
           {
             id: 'sky',
             kind: 'region',
@@ -57,16 +65,7 @@ export const snow: DemoShot = {
             speedSpread: 0.3,
           },
         ],
-        cues: [
-          // the air at the start reaches into the sheds
-          ...['steep-shed', 'flat-shed'].map((of) => ({
-            id: `in-${of}`,
-            from: 'Falling',
-            to: 'dies',
-            when: { kind: 'inside', mesh: of },
-          })),
-          { id: 'lies', from: 'Falling', to: 'Lying', when: { kind: 'rest', speed: 0.05, frames: 4 } },
-        ],
+        cues: [{ id: 'lies', from: 'Falling', to: 'Lying', when: { kind: 'rest', speed: 0.05, frames: 4 } }],
         influences: [
           { id: 'gravity', kind: 'gravity', weights: { Falling: 1, Lying: 1 } },
           { id: 'air', kind: 'airDrag', weights: { Falling: 1, Lying: 1 }, coefficient: 1.1 },

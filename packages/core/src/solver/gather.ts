@@ -6,6 +6,7 @@ import { INFLUENCES } from '../influences/index.ts'
 import type { Masks } from '../masks/evaluate.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { valuesAt } from '../shot/keys.ts'
+import type { Population } from '../shot/types.ts'
 import { askInfluences, type ActedRun, type Moment } from './acted.ts'
 import { compact, floats } from './columns.ts'
 import type { Cover } from './cover.ts'
@@ -65,9 +66,10 @@ export function gatherCovers(
       cover.heights[v] = Math.max(0, cover.heights[v]! - (rule.melt / rate) * (where ? where[v]! : 1))
   }
   for (const [cover, was] of before) {
-    const reached = runs.map((run) => lift(run, cover, was, moment))
+    const met = runs.filter(({ source }) => collides(source, cover.bare.shotMesh.id))
+    const reached = met.map((run) => lift(run, cover, was, moment))
     if (cover.heights.some((height, v) => height !== was[v])) cover.raise()
-    runs.forEach((run, n) => digOut(run, cover, reached[n]!, moment))
+    met.forEach((run, n) => digOut(run, cover, reached[n]!, moment))
   }
   for (const run of runs) {
     const of = lying.filter((one) => one.run === run)
@@ -75,6 +77,9 @@ export function gatherCovers(
     if (gone.size > 0) run.died += compact(run.columns, (i) => gone.has(i))
   }
 }
+
+const collides = ({ influences }: Population, mesh: string): boolean =>
+  influences.some((one) => one.kind === 'collide' && one.mesh === mesh && !one.muted)
 
 /** The rules of a population at a frame, whether anyone lies there or not. */
 const rulesOf = ({ source }: ActedRun, frame: number): CoverRule[] =>

@@ -160,3 +160,24 @@ test('a cover that rises fast buries nobody: who is there goes up with it', () =
   }
   expect(simulation.measures().covers[0]!.deepest).toBeGreaterThan(0.15)
 })
+
+test('a mirrored mesh, and a sheet that looks down, gather as much as any', () => {
+  const whole = volume(runTo(rain({ repose: 80 }), 40))
+  const mirrored = runTo(rain({ repose: 80 }, { slab: { scale: [-1, 1, 1] } }), 40)
+  expect(volume(mirrored) / whole).toBeCloseTo(1, 5)
+  expect(meshFacts(weld(mirrored.meshes()[0]!)).openEdges).toBe(0)
+
+  const sheet: Mesh = {
+    positions: new Float32Array([-0.5, 0.1, -0.5, 0.5, 0.1, -0.5, 0.5, 0.1, 0.5, -0.5, 0.1, 0.5]),
+    triangles: new Uint32Array([0, 1, 2, 0, 2, 3]), // clockwise from above
+  }
+  const { shot } = rain({ repose: 80 })
+  shot.populations[0]!.influences[1]!.side = 'either'
+  const simulation = runTo(start(shot, new Map([[asset(0), sheet], [asset(1), box()]])), 40) // prettier-ignore
+  expect(volume(simulation) / whole).toBeCloseTo(1, 5)
+  // the cover stands on it: its top is above, turned up
+  const { positions: p, triangles } = simulation.meshes()[0]!
+  const [a, b, c] = [0, 1, 2].map((k) => triangles[k]! * 3) as [number, number, number]
+  const up = (p[b + 2]! - p[a + 2]!) * (p[c]! - p[a]!) - (p[b]! - p[a]!) * (p[c + 2]! - p[a + 2]!)
+  expect(up).toBeGreaterThan(0)
+})

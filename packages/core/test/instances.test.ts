@@ -60,6 +60,15 @@ test('a mesh lies about the particle as wide as it is, or in its own size; turne
   expect(lies({ fit: 'own' })).toEqual([-1.5, -1, -1, 1.5, 1, 1])
   expect(lies({ fit: 'radius' })).toEqual([-1, -0.667, -0.667, 1, 0.667, 0.667])
   expect(lies({ fit: 'own', turn: [0, 0, 90], offset: [0, 1, 0] })).toEqual([-1, 0, -1, 1, 3, 1])
+  // mirrored it is as large, and its outside is still outside
+  const mirrored = { ...shot.meshes[0]!, place: { ...shot.meshes[0]!.place, scale: [-1, 1, 1] as [number, number, number] } } // prettier-ignore
+  const { positions: p, triangles } = instanceMesh(box(), mirrored, completeInstances({ set: [{ mesh: 'box', weight: 1 }] }), 1) // prettier-ignore
+  let outward = 0
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => Array.from(p.slice(triangles[t + k]! * 3, triangles[t + k]! * 3 + 3))) as [number[], number[], number[]] // prettier-ignore
+    outward += a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) - a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!) // prettier-ignore
+  }
+  expect(outward / 6).toBeCloseTo(8, 4)
   expect([instanceScale({ fit: 'radius', size: 2 } as never, 0.1), instanceScale({ fit: 'own', size: 2 } as never, 0.1)]).toEqual([0.2, 2]) // prettier-ignore
 })
 

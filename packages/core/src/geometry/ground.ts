@@ -19,8 +19,15 @@ export interface Ground {
 /** Steeper than this nothing is ground: the upward part of a unit normal. */
 const STEEPEST = 0.17
 
-/** The ground of a mesh with these positions in the world. `blocked` vertices are none. */
-export function groundOf({ positions: p, triangles }: Mesh, blocked: (vertex: number) => boolean): Ground {
+/**
+ * The ground of a mesh with these positions in the world. `blocked` vertices are none. `facing` says on which side of a
+ * triangle its outside is: 1 where it is seen counter-clockwise, −1 on the other (a mirrored mesh), 0 either (a sheet).
+ */
+export function groundOf(
+  { positions: p, triangles }: Mesh,
+  facing: number,
+  blocked: (vertex: number) => boolean,
+): Ground {
   const count = p.length / 3
   const area = new Float64Array(count)
   const faces: number[] = []
@@ -29,11 +36,12 @@ export function groundOf({ positions: p, triangles }: Mesh, blocked: (vertex: nu
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     const above = seenFromAbove(p, corners)
-    if (!(above.up >= STEEPEST)) continue
+    const turn = facing === 0 ? Math.sign(above.up) : facing
+    if (!(turn * above.up >= STEEPEST)) continue
     faces.push(t)
     corners.forEach((a, k) => {
       const b = corners[(k + 1) % 3]!
-      area[a]! += above.area / 3
+      area[a]! += Math.abs(above.area) / 3
       const key = Math.min(a, b) * count + Math.max(a, b)
       const edge = seen.get(key) ?? { a: Math.min(a, b), b: Math.max(a, b), third: [] }
       edge.third.push(corners[(k + 2) % 3]!)
@@ -64,7 +72,7 @@ export function groundOf({ positions: p, triangles }: Mesh, blocked: (vertex: nu
 const across = (p: Float32Array, a: number, b: number): number =>
   Math.sqrt((p[a * 3]! - p[b * 3]!) ** 2 + (p[a * 3 + 2]! - p[b * 3 + 2]!) ** 2)
 
-/** m² of a triangle seen from above, and the upward part of its unit normal. */
+/** m² of a triangle seen from above (below 0: from below), and the upward part of its unit normal. */
 function seenFromAbove(p: Float32Array, corners: number[]): { area: number; up: number } {
   const [a, b, c] = corners.map((v) => v * 3) as [number, number, number]
   const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!]
@@ -191,6 +199,8 @@ export function coverOver(
   for (const t of ground.faces) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     if (!corners.some((v) => area[v]! > 0 && heights[v]! > least)) continue
+    // mirrored, or a sheet that looks down: turned over
+    if (seenFromAbove(p, corners).area < 0) corners.reverse()
     const [a, b, c] = corners.map(number) as [number, number, number]
     top.push(a, b, c)
     for (const [from, to] of [

@@ -39,7 +39,8 @@ export function instanceMesh(
   firstFrame: number,
 ): Mesh {
   // as it stands in the shot, then turned; where it stands does not matter
-  const stands = affine([0, 0, 0], vectorAt(place.rotation, firstFrame), vectorAt(place.scale, firstFrame))
+  const size = vectorAt(place.scale, firstFrame)
+  const stands = affine([0, 0, 0], vectorAt(place.rotation, firstFrame), size)
   const turned = affine([0, 0, 0], turn, [1, 1, 1])
   const positions = new Float32Array(mesh.positions.length)
   const [low, high]: [Vector, Vector] = [
@@ -61,8 +62,13 @@ export function instanceMesh(
     const middle = (low[axis]! + high[axis]!) / 2
     positions[i] = (positions[i]! - middle + offset[axis]! * half) * scale
   }
-  return { positions, triangles: mesh.triangles, ...(mesh.uvs ? { uvs: mesh.uvs } : {}) }
+  // mirrored it would be inside out
+  const mirrored = size[0] * size[1] * size[2] < 0
+  return { positions, triangles: mirrored ? mesh.triangles.map(turnedOver) : mesh.triangles }
 }
+
+const turnedOver = (_: number, c: number, all: Uint32Array): number =>
+  c % 3 === 0 ? all[c]! : all[c + (c % 3 === 1 ? 1 : -1)]!
 
 /** Most triangles of instances that the stage draws; above them they are spheres there. */
 const MOST_TRIANGLES = 6e6

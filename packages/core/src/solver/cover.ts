@@ -64,12 +64,22 @@ export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, B
       (other) => other !== bodies.get(id) && coversIn(shot).has(other.shotMesh.id),
     )
     const inside = insideOf(machine, others, first, positions)
-    const ground = groundOf({ positions, triangles: fine.triangles }, (v) => inside[v]!)
+    const ground = groundOf(
+      { positions, triangles: fine.triangles },
+      facingOf(bare, first),
+      (v) => inside[v]!,
+    )
     const heights = new Float32Array(positions.length / 3)
     covers.set(id, { ...raisedBody(machine, bare, heights, first), heights, ground, below: [], bare })
   }
   for (const cover of covers.values()) findBelow(cover, [...covers.values()], first)
   return covers
+}
+
+/** On which side the outside of a body's triangles is; of open ones either is. */
+function facingOf({ facts, sizeAt }: Body, frame: number): number {
+  const [x, y, z] = sizeAt(frame)
+  return facts.openEdges > 0 ? 0 : Math.sign(x * y * z)
 }
 
 /** Which points of the world are inside one of some bodies. */

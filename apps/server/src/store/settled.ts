@@ -34,12 +34,12 @@ export async function settledOf(
 async function keep(source: DataSource, shotId: string, key: string, bytes: Buffer): Promise<void> {
   await source.transaction(async (manager) => {
     await manager.query('DELETE FROM settled_part WHERE shot_id = $1', [shotId])
-    for (let part = 0; part * PART < bytes.length; part++)
-      await manager.query('INSERT INTO settled_part (shot_id, key, part, bytes) VALUES ($1, $2, $3, $4)', [
-        shotId,
-        key,
-        part,
-        bytes.subarray(part * PART, (part + 1) * PART),
-      ])
+    for (let part = 0; part * PART < bytes.length; part++) {
+      // another worker may have settled the same meanwhile, to the same bytes
+      await manager.query(
+        'INSERT INTO settled_part (shot_id, key, part, bytes) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
+        [shotId, key, part, bytes.subarray(part * PART, (part + 1) * PART)],
+      )
+    }
   })
 }

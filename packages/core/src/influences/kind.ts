@@ -75,7 +75,7 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   link?(values: ValuesOf<P>): LinkRule
   /** When they go to sleep; see solver/bundle.ts. */
   sleep?(values: ValuesOf<P>): SleepRule
-  /** What becomes of those that lie on a mesh; see solver/cover.ts. */
+  /** What becomes of those that lie on a mesh; see solver/gather.ts. */
   cover?(values: ValuesOf<P>): CoverRule
   /** Whom it holds wholly does not give way to links and contacts: its `hold` comes before them. */
   pins?: boolean

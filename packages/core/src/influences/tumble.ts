@@ -3,7 +3,7 @@ import { power2, radians } from '../math/functions.ts'
 import { onSphere } from '../math/gradients.ts'
 import { STREAM } from '../math/random.ts'
 import { number } from '../shot/parameters.ts'
-import { view } from '../solver/columns.ts'
+import { floats, view } from '../solver/columns.ts'
 import { APPLIED, influence } from './kind.ts'
 
 /** Rolls over what it touches and turns on through the air. Its kernel, assembly/changes.ts, gives the equation. */
@@ -40,18 +40,21 @@ export const tumble = influence({
   change({ start, halfLife }, { machine, columns, amount, h, from, to, seed }) {
     const { heap } = machine
     const { count, at } = columns
-    const begins = heap.allocate(count * 12)
-    const all = heap.f32(begins, count * 3)
-    const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.tumble)
-    for (let i = 0; i < count; i++)
-      all.set(
-        onSphere(draws[i * 4]!, draws[i * 4 + 1]!).map((x) => x * radians(start)),
-        i * 3,
-      )
-    const lasts = power2((from - to) / halfLife)
     // the first substep of a life ends at an age of at most h
+    const young = h * 1.0001
+    const begins = floats(columns, 'age').some((age) => age <= young) ? heap.allocate(count * 12) : 0
+    if (begins) {
+      const all = heap.f32(begins, count * 3)
+      const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.tumble)
+      for (let i = 0; i < count; i++)
+        all.set(
+          onSphere(draws[i * 4]!, draws[i * 4 + 1]!).map((x) => x * radians(start)),
+          i * 3,
+        )
+    }
+    const lasts = power2((from - to) / halfLife)
     const state = [at.orientation, at.turning, at.velocity, at.radius, at.touched, at.age]
-    machine.run('tumble', count, amount, ...state, begins, h * 1.0001, lasts, h)
-    heap.free(begins)
+    machine.run('tumble', count, amount, ...state, begins, young, lasts, h)
+    if (begins) heap.free(begins)
   },
 })

@@ -7,7 +7,7 @@ import type { KeyedVector } from '../shot/types.ts'
 import type { Moment } from '../solver/acted.ts'
 import type { BundleRun } from '../solver/together.ts'
 import { actingColliders, rightSide } from '../solver/colliders.ts'
-import { floats, words } from '../solver/columns.ts'
+import { floats, placesOfSome, words } from '../solver/columns.ts'
 import { LINK } from '../solver/links.ts'
 import { widestRadius } from '../solver/neighbours.ts'
 
@@ -48,10 +48,7 @@ export function measureContact(run: BundleRun, moment: Moment): ContactMeasures 
   const stride = Math.max(1, Math.ceil(columns.count / MOST_ASKED))
   const asked = Array.from({ length: Math.ceil(columns.count / stride) }, (_, k) => k * stride)
   const { heap } = moment.machine
-  const points = heap.allocate(asked.length * 12)
-  const places = heap.f32(points, asked.length * 3)
-  const position = floats(columns, 'position')
-  asked.forEach((i, n) => places.set(position.subarray(i * 3, i * 3 + 3), n * 3))
+  const points = placesOfSome(columns, asked)
   const radius = floats(columns, 'radius')
   const widest = widestRadius(columns)
   const wrong = new Set<number>()

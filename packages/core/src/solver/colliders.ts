@@ -16,7 +16,7 @@ import {
 } from '../math/vector.ts'
 import { askInfluences, type ActedRun, type Asked, type Moment } from './acted.ts'
 import type { Body } from './bodies.ts'
-import { floats, MOST_COLLIDERS, words } from './columns.ts'
+import { floats, MOST_COLLIDERS, placesOfSome, words } from './columns.ts'
 import { widestRadius } from './neighbours.ts'
 import type { Collider } from './rules.ts'
 
@@ -191,9 +191,7 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
     floats(columns, 'velocity'),
   ]
   const radius = floats(columns, 'radius')
-  const points = heap.allocate(asked.length * 12)
-  const places = heap.f32(points, asked.length * 3)
-  asked.forEach((i, n) => places.set(previous.subarray(i * 3, i * 3 + 3), n * 3))
+  const points = placesOfSome(columns, asked, 'previous')
   const { distance, feet, off } = rightSide(machine, collider, from, points, asked.length)
   heap.free(points)
   asked.forEach((i, n) => {

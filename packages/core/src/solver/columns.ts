@@ -121,6 +121,19 @@ export function view(columns: Columns, name: ColumnName): Float32Array | Uint32A
 export const floats = (columns: Columns, name: ColumnName): Float32Array =>
   columns.heap.f32(columns.at[name], columns.count * COLUMNS[name].width)
 
+/** The positions (or another x, y, z) of some particles, as a block of the heap that the caller frees. */
+export function placesOfSome(
+  columns: Columns,
+  particles: number[],
+  name: 'position' | 'previous' = 'position',
+): number {
+  const pointer = columns.heap.allocate(Math.max(1, particles.length) * 12)
+  const places = columns.heap.f32(pointer, particles.length * 3)
+  const all = floats(columns, name)
+  particles.forEach((i, k) => places.set(all.subarray(i * 3, i * 3 + 3), k * 3))
+  return pointer
+}
+
 /** Makes room for `count` particles in all, keeping what is there. */
 export function reserve(columns: Columns, count: number): void {
   if (count <= columns.capacity) return

@@ -7,7 +7,7 @@ import { coverOver, groundOf, type Ground } from '../geometry/ground.ts'
 import { refine } from '../geometry/refine.ts'
 import { buildTree, freeTree, windingNumbers } from '../geometry/tree.ts'
 import { INFLUENCES } from '../influences/index.ts'
-import type { Shot } from '../shot/types.ts'
+import type { Population, Shot } from '../shot/types.ts'
 import { createBody, type Body } from './bodies.ts'
 import { raisedBody } from './raised.ts'
 import type { MeshFrame } from './eaten.ts'
@@ -51,19 +51,26 @@ export function coversIn(shot: Shot): Map<string, number> {
   return found
 }
 
+/** Ids of the meshes that a population hits from outside. */
+export const meshesHit = ({ influences }: Population): string[] =>
+  influences.flatMap(({ kind, muted, side, mesh }) =>
+    kind === 'collide' && !muted && side !== 'inside' ? [mesh as string] : [],
+  )
+
 /** Covers without anything on them yet, by the id of their mesh. */
 export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, Body>): Map<string, Cover> {
   const { first } = shot.frames
   const covers = new Map<string, Cover>()
+  // where something solid stands on the ground nothing lies
+  const standing = new Set(shot.populations.flatMap(meshesHit))
   for (const [id, detail] of coversIn(shot)) {
     const { mesh, shotMesh, number, sizeAt } = bodies.get(id)!
     const fine = refine(mesh, detail, sizeAt(first))
     const bare = createBody(machine, shot, shotMesh, number, fine)
     const positions = bare.worldView(first).slice()
-    const others = [...bodies.values()].filter(
-      (other) => other !== bodies.get(id) && coversIn(shot).has(other.shotMesh.id),
-    )
-    const inside = insideOf(machine, others, first, positions)
+    const others = [...standing].filter((other) => other !== id).map((other) => bodies.get(other)!)
+    const still = others.filter(({ moves }) => !moves)
+    const inside = insideOf(machine, still, first, positions)
     const ground = groundOf(
       { positions, triangles: fine.triangles },
       facingOf(bare, first),

@@ -6,10 +6,9 @@ import { INFLUENCES } from '../influences/index.ts'
 import type { Masks } from '../masks/evaluate.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { valuesAt } from '../shot/keys.ts'
-import type { Population } from '../shot/types.ts'
 import { askInfluences, type ActedRun, type Moment } from './acted.ts'
-import { compact, floats } from './columns.ts'
-import type { Cover } from './cover.ts'
+import { compact, floats, placesOfSome } from './columns.ts'
+import { meshesHit, type Cover } from './cover.ts'
 import type { CoverRule } from './rules.ts'
 import { widestRadius } from './neighbours.ts'
 
@@ -66,7 +65,7 @@ export function gatherCovers(
       cover.heights[v] = Math.max(0, cover.heights[v]! - (rule.melt / rate) * (where ? where[v]! : 1))
   }
   for (const [cover, was] of before) {
-    const met = runs.filter(({ source }) => collides(source, cover.bare.shotMesh.id))
+    const met = runs.filter(({ source }) => meshesHit(source).includes(cover.bare.shotMesh.id))
     const reached = met.map((run) => lift(run, cover, was, moment))
     if (cover.heights.some((height, v) => height !== was[v])) cover.raise()
     met.forEach((run, n) => digOut(run, cover, reached[n]!, moment))
@@ -77,9 +76,6 @@ export function gatherCovers(
     if (gone.size > 0) run.died += compact(run.columns, (i) => gone.has(i))
   }
 }
-
-const collides = ({ influences }: Population, mesh: string): boolean =>
-  influences.some((one) => one.kind === 'collide' && one.mesh === mesh && !one.muted)
 
 /** The rules of a population at a frame, whether anyone lies there or not. */
 const rulesOf = ({ source }: ActedRun, frame: number): CoverRule[] =>
@@ -98,15 +94,13 @@ function findLying(
 ): Lying {
   const { heap } = machine
   const { columns } = run
-  const [position, velocity, radius] = [floats(columns, 'position'), floats(columns, 'velocity'), floats(columns, 'radius')] // prettier-ignore
+  const [velocity, radius] = [floats(columns, 'velocity'), floats(columns, 'radius')]
   const slow: number[] = []
   for (let i = 0; i < columns.count; i++) {
     const speed = velocity[i * 3]! ** 2 + velocity[i * 3 + 1]! ** 2 + velocity[i * 3 + 2]! ** 2
     if (amounts[i]! > 0 && speed < LIES * LIES) slow.push(i)
   }
-  const points = heap.allocate(Math.max(1, slow.length) * 12)
-  const places = heap.f32(points, slow.length * 3)
-  slow.forEach((i, k) => places.set(position.subarray(i * 3, i * 3 + 3), k * 3))
+  const points = placesOfSome(columns, slow)
   const widest = slow.reduce((most, i) => Math.max(most, radius[i]!), 0)
   const near = nearSurface(machine, cover.body, to, points, slow.length, false, 2 * widest + 1e-6)
   const distance = heap.f32(near.distance, slow.length)
@@ -194,15 +188,13 @@ function digOut({ columns }: ActedRun, { body }: Cover, reached: number[], { mac
   if (reached.length === 0) return
   const { heap } = machine
   const [position, previous, radius] = [floats(columns, 'position'), floats(columns, 'previous'), floats(columns, 'radius')] // prettier-ignore
-  const points = heap.allocate(reached.length * 12)
-  const places = heap.f32(points, reached.length * 3)
-  reached.forEach((i, k) => places.set(position.subarray(i * 3, i * 3 + 3), k * 3))
+  const points = placesOfSome(columns, reached)
   const near = nearSurface(machine, body, to, points, reached.length, true)
   const [distance, feet] = [heap.f32(near.distance, reached.length), heap.f32(near.point, reached.length * 3)]
   reached.forEach((i, k) => {
     if (distance[k]! >= 0) return
     for (let axis = 0; axis < 3; axis++) {
-      const out = (feet[k * 3 + axis]! - places[k * 3 + axis]!) / -distance[k]!
+      const out = (feet[k * 3 + axis]! - position[i * 3 + axis]!) / -distance[k]!
       position[i * 3 + axis] = feet[k * 3 + axis]! + out * radius[i]!
       previous[i * 3 + axis] = position[i * 3 + axis]!
     }

@@ -6,7 +6,7 @@ export const cover = influence({
   kind: 'cover',
   family: 'contact',
   label: 'Gather to a cover',
-  glyph: '◠',
+  glyph: '⌒',
   help: 'What lies on a mesh becomes a cover that thickens, slides off where it is too steep, and melts',
   source: 'Heights that run off above the angle of repose',
   parameters: {

@@ -13,7 +13,7 @@ export const spin = influence({
   family: 'change',
   label: 'Spin',
   glyph: '↻',
-  help: 'Turns each about an axis; discs show it, and files carry the orientation',
+  help: 'Turns each about an axis; discs and instances show it, and files carry it',
   source: 'Rotation by unit quaternions',
   columns: ['orientation'],
   parameters: {

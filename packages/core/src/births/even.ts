@@ -1,6 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts'
 import { anchored } from '../geometry/weights.ts'
-import type { Points } from './kind.ts'
+import type { Points } from './birth.ts'
 
 /** Candidates for each point that stays. The paper takes five; the fifth adds little. */
 export const CANDIDATES = 4

@@ -1,4 +1,4 @@
-import type { BirthKind } from './kind.ts'
+import type { BirthKind } from './birth.ts'
 import { region } from './region.ts'
 import { surface } from './surface.ts'
 import { vertices } from './vertices.ts'

@@ -1,8 +1,8 @@
 import { STREAM } from '../math/random.ts'
-import { choice, vector } from '../shot/parameters.ts'
-import { RIGID } from '../solver/columns.ts'
-import { drawRandoms } from './draw.ts'
-import { birth, COMMON } from './kind.ts'
+import { choice, vector } from '../document/parameters.ts'
+import { RIGID } from '../state/columns.ts'
+import { drawRandoms } from '../math/draw.ts'
+import { birth, COMMON } from './birth.ts'
 
 /** Born in a box that stands upright and goes along with a mesh or with the camera: weather. */
 export const region = birth({

@@ -3,10 +3,10 @@ import { cosine, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { closestPoints } from '../geometry/tree.ts'
 import { anchored, weightsAt } from '../geometry/weights.ts'
-import { choice, number, reference } from '../shot/parameters.ts'
-import { drawRandoms } from './draw.ts'
+import { choice, number, reference } from '../document/parameters.ts'
+import { drawRandoms } from '../math/draw.ts'
 import { evenPoints } from './even.ts'
-import { birth, BirthError, COMMON, type BirthMesh, type Points } from './kind.ts'
+import { birth, BirthError, COMMON, type BirthMesh, type Points } from './birth.ts'
 
 /** Draws of a place in its triangle before the last one is taken as it is. */
 const MOST_DRAWS = 16

@@ -1,7 +1,7 @@
 import { triangleArea } from '../geometry/clip.ts'
 import { STREAM } from '../math/random.ts'
-import { drawRandoms } from './draw.ts'
-import type { BirthMesh, Points, PointSource } from './kind.ts'
+import { drawRandoms } from '../math/draw.ts'
+import type { BirthMesh, Points, PointSource } from './birth.ts'
 
 /**
  * The part of a surface that the level of a mask has just swept: where the value was below it and is at or

@@ -1,8 +1,8 @@
 import { perMesh } from '../geometry/mesh.ts'
 import { STREAM } from '../math/random.ts'
-import { drawRandoms } from './draw.ts'
-import { RIGID } from '../solver/columns.ts'
-import { birth, COMMON } from './kind.ts'
+import { drawRandoms } from '../math/draw.ts'
+import { RIGID } from '../state/columns.ts'
+import { birth, COMMON } from './birth.ts'
 
 /** Born on the vertices: a burst takes them in order, evenly chosen; a rate takes them at random. */
 export const vertices = birth({

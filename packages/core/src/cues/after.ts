@@ -1,5 +1,5 @@
-import { varied } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { varied } from '../document/parameters.ts'
+import { cue } from './cue.ts'
 
 /** Frames in the phase ≥ mean + spread·(2r − 1), r of the particle's own. */
 export const after = cue({

@@ -1,5 +1,5 @@
-import { reference, number } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { reference, number } from '../document/parameters.ts'
+import { cue } from './cue.ts'
 
 /** The surface of the mesh, or the floor y = 0, is nearer than the radius and a margin. */
 export const contact = cue({

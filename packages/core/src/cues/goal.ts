@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { cue, NOT_BEFORE } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { cue, NOT_BEFORE } from './cue.ts'
 
 /** Nearer than a distance to a goal, or to its place on the mesh it was born on. */
 export const goal = cue({

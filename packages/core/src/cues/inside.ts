@@ -1,5 +1,5 @@
-import { choice, number, reference } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { choice, number, reference } from '../document/parameters.ts'
+import { cue } from './cue.ts'
 
 /** The signed distance to a mesh is below `within` (or, leaving, above it). */
 export const insideCue = cue({

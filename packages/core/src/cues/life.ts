@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { cue } from './cue.ts'
 
 /** age / lifespan ≥ share. Who lives to the end of the shot never gets there. */
 export const life = cue({

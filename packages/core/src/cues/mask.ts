@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { cue } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { cue } from './cue.ts'
 
 const level = (label: string, help: string) =>
   number({

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { cue, NOT_BEFORE } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { cue, NOT_BEFORE } from './cue.ts'
 
 /** Slower than a speed, after some frames in the phase. */
 export const rest = cue({

@@ -1,4 +1,4 @@
-import type { GoalKind } from './kind.ts'
+import type { GoalKind } from './goal.ts'
 import { population } from './population.ts'
 import { surface } from './surface.ts'
 import { vertices } from './vertices.ts'

@@ -1,5 +1,5 @@
-import { reference } from '../shot/parameters.ts'
-import { COMMON, goal } from './kind.ts'
+import { reference } from '../document/parameters.ts'
+import { COMMON, goal } from './goal.ts'
 
 /** The particles of another population: who goes to one follows it wherever it goes, until it dies. */
 export const population = goal({

@@ -1,10 +1,10 @@
 import { buildTree, closestPoints, freeTree } from '../geometry/tree.ts'
 import { weightsAt } from '../geometry/weights.ts'
-import { footWeights } from '../geometry/feet.ts'
+import { footWeights } from '../scene/surfaceProjection.ts'
 import type { Mesh } from '../geometry/mesh.ts'
-import type { Points } from '../births/kind.ts'
-import { choice, number, reference, type ValuesOf } from '../shot/parameters.ts'
-import { COMMON, goal, type GoalContext } from './kind.ts'
+import type { Points } from '../births/birth.ts'
+import { choice, number, reference, type ValuesOf } from '../document/parameters.ts'
+import { COMMON, goal, type GoalContext } from './goal.ts'
 
 const PARAMETERS = {
   mesh: reference({ label: 'Mesh', help: 'Where they go; it may move and ripple', to: 'mesh' }),

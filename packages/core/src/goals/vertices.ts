@@ -1,5 +1,5 @@
-import { reference } from '../shot/parameters.ts'
-import { COMMON, goal } from './kind.ts'
+import { reference } from '../document/parameters.ts'
+import { COMMON, goal } from './goal.ts'
 
 /** The vertices of a mesh, or the points of a file that has nothing but points. */
 export const vertices = goal({

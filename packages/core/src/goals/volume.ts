@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { COMMON, goal } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { COMMON, goal } from './goal.ts'
 
 /** As many places inside a mesh as there are particles. */
 export const volume = goal({

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /**
  * F = ½·ρ·c·A·v², A = π·r², m from radius and density. A ball falls at √(2·m·g / (ρ·c·A)).

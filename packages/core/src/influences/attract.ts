@@ -1,6 +1,6 @@
-import { surfaceNear } from '../geometry/feet.ts'
-import { choice, number, path, reference, vector } from '../shot/parameters.ts'
-import { influence, type Substep } from './kind.ts'
+import { surfaceNear } from '../scene/surfaceProjection.ts'
+import { choice, number, path, reference, vector } from '../document/parameters.ts'
+import { influence, type Substep } from './influence.ts'
 
 /** In the order of their codes in the kernel (assembly/steering.ts). */
 const FALLOFFS = ['none', 'even', 'smooth', 'distance', 'square'] as const

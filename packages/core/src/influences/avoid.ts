@@ -1,8 +1,8 @@
-import { feetOn } from '../geometry/feet.ts'
-import { number, reference } from '../shot/parameters.ts'
-import { widestRadius } from '../solver/neighbours.ts'
+import { feetOn } from '../scene/surfaceProjection.ts'
+import { number, reference } from '../document/parameters.ts'
+import { widestRadius } from '../state/neighbours.ts'
 import { NEIGHBOURS } from './flock.ts'
-import { influence } from './kind.ts'
+import { influence } from './influence.ts'
 import { FLAT } from './wander.ts'
 
 /**

@@ -1,4 +1,4 @@
-import { APPLIED, influence } from './kind.ts'
+import { APPLIED, influence } from './influence.ts'
 import { GOAL } from './settle.ts'
 
 /** Between the place of birth and the goal, by one number: a morph without motion of its own. */

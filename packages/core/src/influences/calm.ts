@@ -1,6 +1,6 @@
-import { number } from '../shot/parameters.ts'
+import { number } from '../document/parameters.ts'
 import { NEIGHBOURS } from './flock.ts'
-import { influence } from './kind.ts'
+import { influence } from './influence.ts'
 import { RATE } from './seek.ts'
 
 /** Friction between neighbours: what is frenetic calms down, and they move as one. */

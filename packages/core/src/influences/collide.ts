@@ -1,6 +1,6 @@
-import { choice, reference } from '../shot/parameters.ts'
-import { SOLID } from './grip.ts'
-import { APPLIED, influence } from './kind.ts'
+import { choice, reference } from '../document/parameters.ts'
+import { SOLID } from './contactParameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 const SIDES: Record<string, number> = { outside: 1, inside: -1, either: 0 }
 

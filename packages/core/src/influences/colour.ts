@@ -1,6 +1,6 @@
 import { rampTable } from '../look/ramps.ts'
-import { number, ramp } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number, ramp } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 const ENTRIES = 256
 

@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** What lies on a mesh becomes a cover on it: solver/gather.ts says how. */
 export const cover = influence({

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /** dv/dt = −strength · v: speed falls by half every ln 2 / strength seconds, whatever the mass. */
 export const drag = influence({

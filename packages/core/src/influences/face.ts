@@ -1,8 +1,8 @@
-import { feetOn } from '../geometry/feet.ts'
+import { feetOn } from '../scene/surfaceProjection.ts'
 import { power2 } from '../math/functions.ts'
 import { unit } from '../math/vector.ts'
-import { choice, number, reference, vector } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { choice, number, reference, vector } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** Turns the front of each, its Z, towards where it goes, off a surface, or in a direction. */
 export const face = influence({

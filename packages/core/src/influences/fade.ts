@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** opacity = mix(1, opacity, strength), from 0 to 1. */
 export const fade = influence({

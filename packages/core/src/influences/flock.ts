@@ -1,6 +1,6 @@
 import { cosine, radians } from '../math/functions.ts'
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 export const NEIGHBOURS = number({
   label: 'Neighbours',

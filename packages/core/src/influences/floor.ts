@@ -1,8 +1,8 @@
-import { number, vector } from '../shot/parameters.ts'
-import { valuesAt } from '../shot/keys.ts'
+import { number, vector } from '../document/parameters.ts'
+import { valuesAt } from '../document/keys.ts'
 import { unit } from '../math/vector.ts'
-import { SOLID } from './grip.ts'
-import { APPLIED, influence } from './kind.ts'
+import { SOLID } from './contactParameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** An endless plane: the floor, or a wall. */
 export const floor = influence({

@@ -1,6 +1,6 @@
 import { scale, unit } from '../math/vector.ts'
-import { number, vector } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number, vector } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /** Standard acceleration of free fall, m/s² (3rd General Conference on Weights and Measures, 1901). */
 export const STANDARD_GRAVITY = 9.80665

@@ -1,6 +1,6 @@
 import { cosine, radians, sine } from '../math/functions.ts'
-import { number } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 const speed = {
   unit: 'm/s',

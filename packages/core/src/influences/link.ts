@@ -1,5 +1,5 @@
-import { choice, number, reference } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { choice, number, reference } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 const G = 9.80665
 

@@ -1,7 +1,7 @@
-import { feetOn } from '../geometry/feet.ts'
+import { feetOn } from '../scene/surfaceProjection.ts'
 import { unit } from '../math/vector.ts'
-import { choice, number, reference, vector } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { choice, number, reference, vector } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 import { RATE, SPEED } from './seek.ts'
 import { SURFACE, WITHIN } from './stay.ts'
 

@@ -1,6 +1,6 @@
-import { number } from '../shot/parameters.ts'
+import { number } from '../document/parameters.ts'
 import { NEIGHBOURS } from './flock.ts'
-import { influence } from './kind.ts'
+import { influence } from './influence.ts'
 
 const push = {
   unit: 'm/s²',

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 import { settleAt } from './settle.ts'
 
 /** Brings particles back to their place on the mesh, without overshoot and for any step. */

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /** Holds particles where they were born on their mesh while it moves and ripples. */
 export const ride = influence({

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 import { GOAL } from './settle.ts'
 
 export const RATE = number({

@@ -1,6 +1,6 @@
-import { number, reference } from '../shot/parameters.ts'
-import { BOUNCE, FRICTION, SLIDING, STICKY } from './grip.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { BOUNCE, FRICTION, SLIDING, STICKY } from './contactParameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 const fixed = { keyable: true, responsive: false } as const
 

@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { APPLIED, influence, type Substep } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { APPLIED, influence, type Substep } from './influence.ts'
 
 /** Half-life of a critically damped approach from rest: (1 + x)·e^(−x) = ½ at x = ω·t½ = 1.6783… */
 const HALF_WAY = 1.6783469900166605

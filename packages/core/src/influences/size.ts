@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** radius = radius at birth · mix(1, size, strength). A particle of size 0 dies. */
 export const size = influence({

@@ -1,5 +1,5 @@
-import { number } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** What lies still stays so, and costs less. */
 export const sleep = influence({

@@ -1,11 +1,11 @@
-import { drawRandoms } from '../births/draw.ts'
+import { drawRandoms } from '../math/draw.ts'
 import { onSphere } from '../math/gradients.ts'
 import { radians } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
-import { view } from '../solver/columns.ts'
-import { choice, number, vector } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { view } from '../state/columns.ts'
+import { choice, number, vector } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** dq/dt = ½·ω·q about an axis of each particle's own, exactly over the substep. */
 export const spin = influence({

@@ -1,6 +1,6 @@
-import { feetOn } from '../geometry/feet.ts'
-import { number, reference } from '../shot/parameters.ts'
-import { APPLIED, influence } from './kind.ts'
+import { feetOn } from '../scene/surfaceProjection.ts'
+import { number, reference } from '../document/parameters.ts'
+import { APPLIED, influence } from './influence.ts'
 
 export const SURFACE = reference({
   label: 'Mesh',

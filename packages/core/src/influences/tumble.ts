@@ -1,10 +1,10 @@
-import { drawRandoms } from '../births/draw.ts'
+import { drawRandoms } from '../math/draw.ts'
 import { power2, radians } from '../math/functions.ts'
 import { onSphere } from '../math/gradients.ts'
 import { STREAM } from '../math/random.ts'
-import { number } from '../shot/parameters.ts'
-import { floats, view } from '../solver/columns.ts'
-import { APPLIED, influence } from './kind.ts'
+import { number } from '../document/parameters.ts'
+import { floats, view } from '../state/columns.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** Rolls over what it touches and turns on through the air. Its kernel, assembly/changes.ts, gives the equation. */
 export const tumble = influence({

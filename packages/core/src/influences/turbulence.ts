@@ -1,6 +1,6 @@
 import { CURL_RMS, TABLE_BYTES, WHIRL_RMS, writeGradients } from '../math/gradients.ts'
-import { choice, number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { choice, number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /** Most octaves: the finest is then 2⁷ times smaller than the scale. */
 const MOST_OCTAVES = 8

@@ -1,6 +1,6 @@
 import { unit } from '../math/vector.ts'
-import { number, vector } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number, vector } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 import { RATE } from './seek.ts'
 
 /** A whirl about an axis. */

@@ -1,6 +1,6 @@
 import { STREAM } from '../math/random.ts'
-import { choice, number } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { choice, number } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 export const FLAT = choice({
   label: 'Moves',

@@ -1,7 +1,7 @@
 import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import { scale, unit } from '../math/vector.ts'
-import { number, vector } from '../shot/parameters.ts'
-import { influence } from './kind.ts'
+import { number, vector } from '../document/parameters.ts'
+import { influence } from './influence.ts'
 
 /** dv/dt = strength · (u − v): particles take on the air's velocity u, exactly and without overshoot. */
 export const wind = influence({

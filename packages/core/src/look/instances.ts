@@ -2,8 +2,8 @@
 import type { Mesh } from '../geometry/mesh.ts'
 import { random, seedFrom, STREAM } from '../math/random.ts'
 import { affine, transform, type Vector } from '../math/vector.ts'
-import { vectorAt } from '../shot/keys.ts'
-import type { Instances, Shot, ShotMesh } from '../shot/types.ts'
+import { vectorAt } from '../document/keys.ts'
+import type { Instances, Shot, ShotMesh } from '../document/types.ts'
 
 /**
  * Says which mesh of the set a particle is, by its id: drawn once by weight, so it stays the same for life and in

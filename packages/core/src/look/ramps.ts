@@ -1,5 +1,5 @@
 import { clamp } from '../math/functions.ts'
-import type { RampChoice } from '../shot/parameters.ts'
+import type { RampChoice } from '../document/parameters.ts'
 
 /** Colour stops over 0…1, in sRGB. Drawn on the stage and written as displayColor. */
 export interface Ramp {

@@ -1,4 +1,4 @@
-import type { Trail } from '../shot/types.ts'
+import type { Trail } from '../document/types.ts'
 
 /** What trails read of a frame: who is where, ids in rising order. */
 export interface TrailFrame {

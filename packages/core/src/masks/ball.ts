@@ -1,6 +1,6 @@
-import { number } from '../shot/parameters.ts'
+import { number } from '../document/parameters.ts'
 import { followed } from './follow.ts'
-import { CENTRE, FOLLOW, mask, SOFT } from './kind.ts'
+import { CENTRE, FOLLOW, mask, SOFT } from './mask.ts'
 
 /** 1 within the radius, falling smoothly (3t² − 2t³) to 0 over `soft` beyond it. */
 export const ball = mask({

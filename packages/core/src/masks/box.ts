@@ -1,7 +1,7 @@
 import { affine, inverse } from '../math/vector.ts'
-import { vector } from '../shot/parameters.ts'
+import { vector } from '../document/parameters.ts'
 import { followed } from './follow.ts'
-import { CENTRE, FOLLOW, mask, SOFT } from './kind.ts'
+import { CENTRE, FOLLOW, mask, SOFT } from './mask.ts'
 
 /** 1 inside the box, falling to 0 at a distance of `soft` from it. */
 export const boxMask = mask({

@@ -1,5 +1,5 @@
 import { inverse, multiply, type Affine } from '../math/vector.ts'
-import type { MaskContext, Places } from './kind.ts'
+import type { MaskContext, Places } from './mask.ts'
 
 /**
  * The places as a mesh sees them that has stayed where it is at the first frame: a mask in their space

@@ -1,5 +1,5 @@
-import { number, reference } from '../shot/parameters.ts'
-import { mask } from './kind.ts'
+import { number, reference } from '../document/parameters.ts'
+import { mask } from './mask.ts'
 
 /** 1 where another mask m is at the level, falling smoothly to 0 where |m − level| = width. */
 export const front = mask({

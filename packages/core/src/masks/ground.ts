@@ -1,7 +1,7 @@
-import { nearSurface } from '../geometry/distance.ts'
+import { nearSurface } from '../scene/distance.ts'
 import { inverse, transform, unit, type Vector } from '../math/vector.ts'
-import type { Body } from '../solver/bodies.ts'
-import type { MaskContext } from './kind.ts'
+import type { Body } from '../scene/bodies.ts'
+import type { MaskContext } from './mask.ts'
 
 /** What a front spreads over, and how far it is from its start. */
 export interface Ground {

@@ -1,6 +1,6 @@
-import { nearSurface } from '../geometry/distance.ts'
-import { number } from '../shot/parameters.ts'
-import { mask, ON_MESH, SOFT } from './kind.ts'
+import { nearSurface } from '../scene/distance.ts'
+import { number } from '../document/parameters.ts'
+import { mask, ON_MESH, SOFT } from './mask.ts'
 
 /** Part of the mesh's size up to which distances are found; shorter, more sides must be asked for. */
 const FEELER = 0.12

@@ -1,6 +1,6 @@
-import { writeCurve } from '../math/curves.ts'
-import { choice, curve, reference } from '../shot/parameters.ts'
-import { mask } from './kind.ts'
+import { writeCurve } from '../document/curves.ts'
+import { choice, curve, reference } from '../document/parameters.ts'
+import { mask } from './mask.ts'
 
 const HOW = ['multiply', 'max', 'min', 'subtract', 'add']
 

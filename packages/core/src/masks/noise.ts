@@ -1,7 +1,7 @@
 import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
-import { choice, number } from '../shot/parameters.ts'
+import { choice, number } from '../document/parameters.ts'
 import { followed } from './follow.ts'
-import { FOLLOW, mask } from './kind.ts'
+import { FOLLOW, mask } from './mask.ts'
 
 const MOST_OCTAVES = 8
 

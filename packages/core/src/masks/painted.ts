@@ -1,8 +1,8 @@
 import { neighbourhood } from '../geometry/march.ts'
 import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import { smooth } from '../math/functions.ts'
-import { strokes, type Stroke } from '../shot/parameters.ts'
-import { mask, ON_MESH } from './kind.ts'
+import { strokes, type Stroke } from '../document/parameters.ts'
+import { mask, ON_MESH } from './mask.ts'
 
 /** Vertices that look away from where the brush is are left alone: thin walls are painted on one side. */
 const FACING = -0.2

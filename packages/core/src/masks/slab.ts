@@ -1,7 +1,7 @@
 import { unit } from '../math/vector.ts'
-import { number, vector } from '../shot/parameters.ts'
+import { number, vector } from '../document/parameters.ts'
 import { followed } from './follow.ts'
-import { FOLLOW, mask, SOFT } from './kind.ts'
+import { FOLLOW, mask, SOFT } from './mask.ts'
 
 /** With d = n·(x − c): 1 where d ≤ 0, falling to 0 at d = soft; with a thickness also on the other side. */
 export const slab = mask({

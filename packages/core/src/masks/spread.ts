@@ -2,12 +2,12 @@ import { march } from '../geometry/march.ts'
 import { power2 } from '../math/functions.ts'
 import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import type { Vector } from '../math/vector.ts'
-import { integralOf } from '../shot/keys.ts'
-import { number, origin, type Keyed, type Origin } from '../shot/parameters.ts'
-import type { Body } from '../solver/bodies.ts'
+import { integralOf } from '../document/keys.ts'
+import { number, origin, type Keyed, type Origin } from '../document/parameters.ts'
+import type { Body } from '../scene/bodies.ts'
 import { bridge } from './bridge.ts'
 import { sizeOf, startAtBall, startAtPlane, type Ground } from './ground.ts'
-import { mask, ON_MESH, type MaskContext } from './kind.ts'
+import { mask, ON_MESH, type MaskContext } from './mask.ts'
 
 const OCTAVES = 3
 /** A front from a line, as far as the mesh can tell: its source lies so many diagonals behind. */

@@ -1,8 +1,8 @@
-import { footWeights } from '../geometry/feet.ts'
-import { choice, number } from '../shot/parameters.ts'
-import { RIGID } from '../solver/columns.ts'
-import type { Body } from '../solver/bodies.ts'
-import { mask, ON_MESH, type MaskContext, type Places } from './kind.ts'
+import { footWeights } from '../scene/surfaceProjection.ts'
+import { choice, number } from '../document/parameters.ts'
+import { RIGID } from '../state/columns.ts'
+import type { Body } from '../scene/bodies.ts'
+import { mask, ON_MESH, type MaskContext, type Places } from './mask.ts'
 
 const range: [number, number] = [-1e6, 1e6]
 

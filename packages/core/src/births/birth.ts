@@ -1,0 +1,158 @@
+import type { Machine } from '@tangle/kernels'
+import type { Mesh, MeshFacts } from '../geometry/mesh.ts'
+import type { Tree } from '../geometry/tree.ts'
+import type { Vector } from '../math/vector.ts'
+import {
+  amount,
+  choice,
+  number,
+  reference,
+  vector,
+  type Parameters,
+  type ValuesOf,
+} from '../document/parameters.ts'
+
+/** What a birth knows of its mesh. Everything is in the mesh's own space, before its place. */
+export interface BirthMesh {
+  machine: Machine
+  mesh: Mesh
+  facts: MeshFacts
+  /** Size of the place along the mesh's own axes; births and distances are even in world units. */
+  scale: Vector
+  tree(): Tree
+  normals(): Float32Array
+  /** Positions in world size, in the mesh's own frame. */
+  sized(): Float32Array
+  /** A mask at the vertices, at the moment for which points are prepared. */
+  maskAt(mask: string): Float32Array
+  seed: number
+}
+
+/** Points for particles, on triangles of the mesh or in its space. */
+export interface Points {
+  /** Triangle of each; RIGID (see columns.ts) for a place in the mesh's own space. */
+  triangles: Uint32Array
+  /** Weights of the second and third corner of the triangle, two each. */
+  weights: Float32Array
+  /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
+  positions?: Float32Array
+  /** The positions are metres along the world's axes from the middle of the mesh, or from what the camera sees. */
+  about?: 'mesh' | 'camera'
+  /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
+  normals?(): Float32Array
+  /** Metres above the triangle, along its normal. */
+  height?: number
+  /** When within the stretch each is born, 0–1; without them the moments are given. */
+  moments?: Float64Array
+}
+
+export interface PointSource {
+  /** How many different points there are, or null when there is no end of them. */
+  offered: number | null
+  /**
+   * The points of some particles.
+   * @param ids of the particles
+   * @param turns for a burst, the number of the point of each (0…offered); for a rate, absent
+   */
+  points(ids: Uint32Array, turns?: Uint32Array): Points
+}
+
+/** One kind of birth: where particles come into being. One file per kind. */
+export interface BirthKind<P extends Parameters = Parameters> {
+  kind: string
+  label: string
+  glyph: string
+  help: string
+  source: string
+  parameters: P
+  prepare(values: ValuesOf<P>, mesh: BirthMesh): PointSource
+}
+
+export function birth<P extends Parameters>(kind: BirthKind<P>): BirthKind {
+  return kind as unknown as BirthKind
+}
+
+/** What every birth has: on what, how many, into which phase, and how they set out. */
+export const COMMON = {
+  mesh: reference({ label: 'Mesh', help: 'Where they are born', to: 'mesh' }),
+  into: reference({ label: 'Into', help: 'The phase they start in', to: 'phase' }),
+  amount: amount({
+    label: 'Amount',
+    help: 'All at once at a frame, a rate per second, or as a mask sweeps over the surface',
+    default: { rate: 10000 },
+  }),
+  aim: choice({
+    label: 'Set out',
+    help: 'Which way they go at first: off the surface, or a direction of its own',
+    default: 'normal',
+    options: { normal: 'normal', direction: 'direction' },
+  }),
+  direction: vector({
+    label: 'Direction',
+    unit: '',
+    help: 'Where they set out; the length does not matter',
+    default: [0, 1, 0],
+    range: [-1e6, 1e6],
+    usual: [-1, 1],
+    step: 0.01,
+    direction: true,
+    when: { aim: 'direction' },
+  }),
+  cone: number({
+    label: 'Spread',
+    unit: '°',
+    help: 'Half angle of the cone of directions: 0 straight, 180 all ways',
+    default: 0,
+    range: [0, 180],
+    usual: [0, 90],
+    step: 1,
+  }),
+  speed: number({
+    label: 'Speed',
+    unit: 'm/s',
+    help: 'At birth',
+    default: 0,
+    range: [-1e4, 1e4],
+    usual: [0, 5],
+    step: 0.01,
+    keyable: true,
+  }),
+  speedSpread: number({
+    label: 'Speed varies',
+    unit: '×',
+    help: 'As a share: 0.2 is from 80 % to 120 %',
+    default: 0,
+    range: [0, 1],
+    usual: [0, 1],
+    step: 0.01,
+  }),
+  turned: choice({
+    label: 'Turned',
+    help: 'How they lie at birth, where they are drawn as discs or instances: which way the front looks',
+    default: 'alike',
+    options: { alike: 'all alike', random: 'at random', normal: 'off the surface', way: 'as they set out' },
+  }),
+  inherit: number({
+    label: 'Inherit motion',
+    unit: '×',
+    help: 'How much of the velocity of the mesh they take along',
+    default: 1,
+    range: [-10, 10],
+    usual: [0, 1],
+    step: 0.01,
+  }),
+  offset: number({
+    label: 'Offset',
+    unit: 'm',
+    help: 'Distance off the surface, along the normal',
+    default: 0,
+    range: [-1e3, 1e3],
+    usual: [0, 0.1],
+    step: 0.001,
+  }),
+}
+
+/** A birth that can't be done as it is written; the message says what to change. */
+export class BirthError extends Error {
+  readonly code = 'birth'
+}

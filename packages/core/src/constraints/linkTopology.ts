@@ -1,0 +1,233 @@
+/** Links between particles: how they come to be and go. The constraint itself is assembly/links.ts. */
+import type { Machine } from '@tangle/kernels'
+import { randoms, STREAM } from '../math/random.ts'
+import type { Body } from '../scene/bodies.ts'
+import { floats, RIGID, words } from '../state/columns.ts'
+import { buildGrid, widestRadius } from '../state/neighbours.ts'
+import type { ActedRun } from '../simulation/influencePass.ts'
+import type { LinkRule } from './feeds.ts'
+
+/** Numbers in a record of the kernel. */
+export const LINK = 10
+
+/** The links of one influence; part of a snapshot. Records are those of the kernel, with ids. */
+export interface LinkState {
+  records: Float64Array
+  /** Ids below this have been linked at birth. */
+  linkedTo: number
+  made: number
+  broken: number
+  /** Energy of those that hold, joule. */
+  elastic: number
+  /** Greatest stretch that one has borne. */
+  most: number
+}
+export const noLinks = (): LinkState => ({
+  records: new Float64Array(0),
+  linkedTo: 0,
+  made: 0,
+  broken: 0,
+  elastic: 0,
+  most: 0,
+})
+
+interface Pair {
+  a: number
+  b: number
+}
+
+/** Links those who have been born since: numbers of particles, `a` below `b`. */
+export function linkNewborn(
+  machine: Machine,
+  run: ActedRun,
+  rule: LinkRule,
+  state: LinkState,
+  amount: number,
+  bodies: Map<string, Body>,
+  seed: number,
+): void {
+  const { columns, nextId } = run
+  if (state.linkedTo >= nextId || columns.count === 0) return
+  const id = words(columns, 'id')
+  const amounts = machine.heap.f32(amount, columns.count)
+  const isNew = (i: number): boolean => id[i]! >= state.linkedTo
+  if (rule.made === 'birth') {
+    const found = rule.to === 'edges' ? alongEdges(run, bodies) : nearby(machine, run, rule, seed)
+    const wanted = found.filter(({ a, b }) => amounts[a]! > 0 && amounts[b]! > 0 && (isNew(a) || isNew(b)))
+    makeLinks(run, rule, state, wanted, seed)
+  }
+  state.linkedTo = nextId
+}
+
+export function makeLinks(
+  run: ActedRun,
+  rule: LinkRule,
+  state: LinkState,
+  pairs: Pair[],
+  seed: number,
+): void {
+  const { columns } = run
+  const id = words(columns, 'id')
+  const x = floats(columns, 'previous')
+  const added = new Float64Array(pairs.length * LINK)
+  pairs.forEach(({ a, b }, n) => {
+    const length = Math.sqrt(
+      (x[a * 3]! - x[b * 3]!) ** 2 +
+        (x[a * 3 + 1]! - x[b * 3 + 1]!) ** 2 +
+        (x[a * 3 + 2]! - x[b * 3 + 2]!) ** 2,
+    )
+    const draw = randoms(seed, id[a]!, STREAM.link, id[b]!)[0]
+    const factor = Math.max(0, 1 + rule.spread * (2 * draw - 1))
+    added.set(
+      [id[a]!, id[b]!, a, b, Math.max(length, 1e-9), Math.max(length, 1e-9), factor, 0, 0, 1],
+      n * LINK,
+    )
+  })
+  const all = new Float64Array(state.records.length + added.length)
+  all.set(state.records)
+  all.set(added, state.records.length)
+  state.records = all
+  state.made += pairs.length
+}
+
+/** Takes out links that have broken (9 is not 1) and counts them. */
+export function dropBroken(state: LinkState): void {
+  const { records } = state
+  let to = 0
+  for (let n = 0; n < records.length; n += LINK) {
+    if (records[n + 9] !== 1) continue
+    state.most = Math.max(state.most, records[n + 8]!)
+    if (to !== n) records.copyWithin(to, n, n + LINK)
+    to += LINK
+  }
+  state.broken += (records.length - to) / LINK
+  if (to < records.length) state.records = records.slice(0, to)
+}
+
+/** Place of a particle in the ids, which ascend; −1 where it is not. */
+function placeOf(id: Uint32Array, wanted: number): number {
+  let [low, high] = [0, id.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (id[middle]! < wanted) low = middle + 1
+    else high = middle
+  }
+  return id[low] === wanted ? low : -1
+}
+
+/** Of each particle the numbers of those that it is linked to: from firsts[i] to firsts[i + 1] in `linked`. */
+export function linkedOnes(
+  id: Uint32Array,
+  links: Iterable<LinkState>,
+): { firsts: Uint32Array; linked: Uint32Array } {
+  const pairs: [number, number][] = []
+  for (const { records } of links) {
+    for (let n = 0; n < records.length; n += LINK) {
+      const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
+      if (a >= 0 && b >= 0) pairs.push([a, b], [b, a])
+    }
+  }
+  const firsts = new Uint32Array(id.length + 1)
+  for (const [a] of pairs) firsts[a + 1] = firsts[a + 1]! + 1
+  for (let i = 0; i < id.length; i++) firsts[i + 1] = firsts[i + 1]! + firsts[i]!
+  const next = firsts.slice()
+  const linked = new Uint32Array(pairs.length)
+  for (const [a, b] of pairs) linked[next[a]!++] = b
+  return { firsts, linked }
+}
+
+/** Writes where the ends stand in the bundle; links to the dead go with them. */
+export function placeEnds(state: LinkState, run: ActedRun, first: number): void {
+  const { records } = state
+  const id = words(run.columns, 'id')
+  let to = 0
+  for (let n = 0; n < records.length; n += LINK) {
+    const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
+    if (a < 0 || b < 0) continue
+    if (to !== n) records.copyWithin(to, n, n + LINK)
+    records[to + 2] = a + first
+    records[to + 3] = b + first
+    to += LINK
+  }
+  if (to < records.length) state.records = records.slice(0, to)
+}
+
+/** Steps to the neighbours on a grid: along its axes, and across faces and bodies of its cells too. */
+const GRID_REACH: Record<string, number> = { grid: 1.05, faces: 1.46, cells: 1.78 }
+
+function nearby(machine: Machine, run: ActedRun, rule: LinkRule, seed: number): Pair[] {
+  const { columns, source } = run
+  const { heap } = machine
+  const spacing = source.births.find((birth) => birth.kind === 'volume' && birth.fill === 'grid')?.spacing
+  const onGrid = GRID_REACH[rule.to]
+  const widest = widestRadius(columns)
+  // a grid that is laid by something else is as wide as two radii
+  const fixed = onGrid === undefined ? null : onGrid * (typeof spacing === 'number' ? spacing : 2 * widest)
+  const reach = fixed ?? widest * rule.reach * (1 + rule.varies)
+  const most = fixed === null ? rule.most : 26
+  const { count, at } = columns
+  const grid = buildGrid(
+    machine,
+    { count, position: at.previous, radius: at.radius, velocity: at.velocity },
+    reach,
+    most,
+  )
+  const out = heap.allocate(count * most * 4)
+  machine.run('namedNeighbours', count, at.previous, grid.at, reach, most, out)
+  const lists = new Int32Array(heap.u32(out, count * most).slice().buffer)
+  heap.free(out)
+  grid.free()
+  const x = floats(columns, 'previous')
+  const radius = floats(columns, 'radius')
+  const id = words(columns, 'id')
+  const ownReach = (i: number): number =>
+    fixed ?? radius[i]! * rule.reach * (1 + rule.varies * (2 * randoms(seed, id[i]!, STREAM.link)[1] - 1))
+  const pairs: Pair[] = []
+  for (let i = 0; i < count; i++) {
+    const within = ownReach(i)
+    for (let k = 0; k < most; k++) {
+      const j = lists[i * most + k]!
+      if (j < 0) break
+      const far = Math.sqrt(
+        (x[i * 3]! - x[j * 3]!) ** 2 +
+          (x[i * 3 + 1]! - x[j * 3 + 1]!) ** 2 +
+          (x[i * 3 + 2]! - x[j * 3 + 2]!) ** 2,
+      )
+      if (far > within) continue
+      // one that both find is made once, by the lower number
+      if (j < i && far <= ownReach(j) && lists.subarray(j * most, j * most + most).includes(i)) continue
+      pairs.push(i < j ? { a: i, b: j } : { a: j, b: i })
+    }
+  }
+  return pairs
+}
+
+/** Links along the edges of the meshes at whose vertices particles were born. */
+function alongEdges(run: ActedRun, bodies: Map<string, Body>): Pair[] {
+  const { columns } = run
+  if (!columns.at.anchor) return []
+  const anchor = words(columns, 'anchor')
+  const at = floats(columns, 'anchorAt')
+  const pairs: Pair[] = []
+  for (const body of bodies.values()) {
+    const { triangles } = body.mesh
+    const bornAt = new Map<number, number>()
+    for (let i = 0; i < columns.count; i++) {
+      const triangle = anchor[i * 2 + 1]!
+      if (anchor[i * 2] !== body.number || triangle === RIGID) continue
+      const corner = at[i * 3]! > 0.5 ? 1 : at[i * 3 + 1]! > 0.5 ? 2 : 0
+      bornAt.set(triangles[triangle * 3 + corner]!, i)
+    }
+    const done = new Set<number>()
+    const vertices = body.mesh.positions.length / 3
+    for (let t = 0; t < triangles.length && bornAt.size > 0; t++) {
+      const [p, q] = [triangles[t]!, triangles[t % 3 === 2 ? t - 2 : t + 1]!]
+      const key = Math.min(p, q) * vertices + Math.max(p, q)
+      const [a, b] = [bornAt.get(p), bornAt.get(q)]
+      if (done.has(key) || a === undefined || b === undefined) continue
+      done.add(key)
+      pairs.push({ a: Math.min(a, b), b: Math.max(a, b) })
+    }
+  }
+  return pairs.sort((one, other) => one.a - other.a || one.b - other.b)
+}

@@ -1,0 +1,86 @@
+import { areaAbove, carried, clip, thicken } from '../geometry/clip.ts'
+import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { clamp, smooth } from '../math/functions.ts'
+import type { Masks } from './masks.ts'
+import type { Eaten } from '../document/types.ts'
+import type { Body } from './bodies.ts'
+
+/** Mask values below the level over which the rim crumbles. */
+const RIM = 0.3
+
+/** A mesh as it is at a frame, in the world; empty when nothing is left of it. The arrays are its own. */
+export interface MeshFrame {
+  id: string
+  positions: Float32Array
+  triangles: Uint32Array
+}
+
+/**
+ * What a mask has left of a body at a frame: cut at the level, given a wall, its rim crumbled. As long as
+ * nothing is gone it is the mesh itself.
+ */
+export function eatenMesh(body: Body, eaten: Eaten, masks: Masks, frame: number): MeshFrame {
+  const { id } = body.shotMesh
+  const { level, thickness, crumble, crumbleMask } = eaten
+  const values = masks.atVertices(eaten.mask, body, frame)
+  const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
+  if (!values.some((v) => v >= level))
+    return { id, positions: whole.positions, triangles: whole.triangles.slice() }
+  const part = clip(whole, values, level)
+  if (part.triangles.length === 0) return { id, positions: part.positions, triangles: part.triangles }
+  if (thickness === 0 && crumble === 0) return { id, positions: part.positions, triangles: part.triangles }
+  const normals = carried(part, vertexNormals(whole), 3)
+  if (crumble !== 0) {
+    const where = crumbleMask === undefined ? null : masks.atVertices(crumbleMask, body, frame)
+    crumbleRim(
+      part.positions,
+      normals,
+      carried(part, values, 1),
+      where && carried(part, where, 1),
+      level,
+      crumble,
+    )
+  }
+  const { positions, triangles } = thickness === 0 ? part : thicken(part, normals, thickness)
+  return { id, positions, triangles }
+}
+
+/** p −= n·depth·mask·s, s rising smoothly from 0 to 1 where the value comes up to the level. */
+function crumbleRim(
+  positions: Float32Array,
+  normals: Float32Array,
+  values: Float32Array,
+  where: Float32Array | null,
+  level: number,
+  depth: number,
+): void {
+  for (let v = 0; v < values.length; v++) {
+    const near = smooth(clamp((values[v]! - level + RIM) / RIM, 0, 1))
+    const push = depth * near * (where ? where[v]! : 1)
+    for (let axis = 0; axis < 3; axis++) {
+      positions[v * 3 + axis] = positions[v * 3 + axis]! - normals[v * 3 + axis]! * push
+    }
+  }
+}
+
+export interface AreaMeasures {
+  id: string
+  /** Square metres: of the whole surface, of what the level has swept, and of what is left. */
+  area: number
+  swept: number
+  left: number
+}
+
+/** How much of a body's surface a mask has at or above a level, at rest and in world size. */
+export function measureArea(
+  body: Body,
+  mask: string,
+  level: number,
+  masks: Masks,
+  frame: number,
+): AreaMeasures {
+  const points = body.sizedAt(frame)
+  const area = body.areaAt(frame)
+  const swept = areaAbove(points, body.mesh.triangles, masks.atVertices(mask, body, frame), level)
+  return { id: body.shotMesh.id, area, swept, left: area - swept }
+}

@@ -1,0 +1,170 @@
+import type { Machine } from '@tangle/kernels'
+import { nearSurface } from './distance.ts'
+import { seedFrom } from '../math/random.ts'
+import { valuesAt } from '../document/keys.ts'
+import type { Mask, Shot } from '../document/types.ts'
+import type { Body } from './bodies.ts'
+import { RIGID } from '../state/columns.ts'
+import { MASKS } from '../masks/index.ts'
+import type { MaskContext, Places } from '../masks/mask.ts'
+
+export interface Masks {
+  /** Writes the values of a mask at places (f32 each). */
+  write(id: string, places: Places, out: number): void
+  /** The values of a mask at the vertices of a body; kept for a while, so never to be written to. */
+  atVertices(id: string, body: Body, frame: number): Float32Array
+  dispose(): void
+}
+
+/** Values at vertices that are kept: of the start and the end of a substep, for some masks and meshes. */
+const KEPT = 12
+
+/** The masks of a shot, ready to be asked. */
+export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Body>): Masks {
+  const { heap } = machine
+  const blocks = new Map<string, number>()
+  const { first, rate } = shot.frames
+  const kept: { id: string; body: Body; frame: number; values: Float32Array }[] = []
+
+  function contextOf(mask: Mask): MaskContext {
+    return {
+      machine,
+      first,
+      rate,
+      seed: seedFrom(shot.seed, mask.id),
+      written: mask,
+      body: (id) => bodies.get(id)!,
+      write,
+      sample: (body, places, values, out) => sample(machine, body, places, values, out),
+      keep(name, bytes, fill) {
+        const key = `${mask.id} ${name}`
+        let pointer = blocks.get(key)
+        if (pointer === undefined) {
+          pointer = heap.allocate(bytes)
+          blocks.set(key, pointer)
+          fill?.(pointer)
+        }
+        return pointer
+      },
+    }
+  }
+  function write(id: string, places: Places, out: number): void {
+    if (places.count === 0) return
+    const mask = shot.masks.find((one) => one.id === id)!
+    const kind = MASKS.find((one) => one.kind === mask.kind)!
+    kind.write(valuesAt(kind.parameters, mask, places.frame), places, out, contextOf(mask))
+  }
+
+  return {
+    write,
+    atVertices(id, body, frame) {
+      const known = kept.find((one) => one.id === id && one.body === body && one.frame === frame)
+      if (known) return known.values
+      const count = body.mesh.positions.length / 3
+      const out = heap.allocate(count * 4)
+      write(id, { count, positions: body.worldAt(frame), frame, verticesOf: body.shotMesh.id }, out)
+      const values = heap.f32(out, count).slice()
+      heap.free(out)
+      kept.push({ id, body, frame, values })
+      if (kept.length > KEPT) kept.shift()
+      return values
+    },
+    dispose() {
+      for (const pointer of blocks.values()) heap.free(pointer)
+    },
+  }
+}
+
+/**
+ * Values at the vertices of a body, brought to places: the vertices themselves; where a particle is anchored
+ * on the body; else the nearest point of its surface.
+ */
+function sample(machine: Machine, body: Body, places: Places, values: number, out: number): void {
+  const { heap } = machine
+  const { count } = places
+  if (places.verticesOf === body.shotMesh.id) {
+    heap.f32(out, count).set(heap.f32(values, count))
+    return
+  }
+  const anchored = places.anchors && anchoredOn(machine, places, body)
+  if (places.anchors && anchored === count) {
+    const { anchor, at } = places.anchors
+    machine.run('sampleSurface', count, anchor, 2, 1, at, 3, body.triangles(), values, out)
+    return
+  }
+  const near = nearSurface(machine, body, places.frame, places.positions, count, false)
+  const weights = barycentric(machine, body, places.frame, near.triangle, near.point, count)
+  machine.run('sampleSurface', count, near.triangle, 1, 0, weights, 2, body.triangles(), values, out)
+  heap.free(weights)
+  near.free()
+  if (places.anchors && anchored) {
+    const own = heap.allocate(count * 4)
+    const ours = heap.u32(places.anchors.anchor, count * 2)
+    // particles of other meshes have no triangle of this one: they are given the first
+    const safe = heap.allocate(count * 8)
+    const copy = heap.u32(safe, count * 2)
+    for (let i = 0; i < count; i++) copy[i * 2 + 1] = isOn(ours, i, body) ? ours[i * 2 + 1]! : 0
+    machine.run('sampleSurface', count, safe, 2, 1, places.anchors.at, 3, body.triangles(), values, own)
+    const [from, to] = [heap.f32(own, count), heap.f32(out, count)]
+    for (let i = 0; i < count; i++) if (isOn(ours, i, body)) to[i] = from[i]!
+    heap.free(own)
+    heap.free(safe)
+  }
+}
+
+const isOn = (anchor: Uint32Array, i: number, body: Body): boolean =>
+  anchor[i * 2] === body.number && anchor[i * 2 + 1] !== RIGID
+
+function anchoredOn(machine: Machine, { count, anchors }: Places, body: Body): number {
+  const anchor = machine.heap.u32(anchors!.anchor, count * 2)
+  let on = 0
+  for (let i = 0; i < count; i++) if (isOn(anchor, i, body)) on++
+  return on
+}
+
+/** Weights of the second and third corner (2 × f32) of points on triangles; the points in the tree's frame. */
+function barycentric(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  triangle: number,
+  point: number,
+  count: number,
+): number {
+  const { heap } = machine
+  const size = body.treeAt(frame).into ? body.sizeAt(frame) : null
+  const out = heap.allocate(count * 8)
+  const weights = heap.f32(out, count * 2)
+  const points = heap.f32(point, count * 3)
+  const triangles = heap.u32(triangle, count)
+  const p = size ? body.mesh.positions : heap.f32(body.worldAt(frame), body.mesh.positions.length)
+  const [sx, sy, sz] = size ?? [1, 1, 1]
+  const corners = body.mesh.triangles
+  for (let i = 0; i < count; i++) {
+    const t = triangles[i]! * 3
+    const a = corners[t]! * 3
+    const b = corners[t + 1]! * 3
+    const c = corners[t + 2]! * 3
+    const ax = p[a]! * sx
+    const ay = p[a + 1]! * sy
+    const az = p[a + 2]! * sz
+    const ux = p[b]! * sx - ax
+    const uy = p[b + 1]! * sy - ay
+    const uz = p[b + 2]! * sz - az
+    const vx = p[c]! * sx - ax
+    const vy = p[c + 1]! * sy - ay
+    const vz = p[c + 2]! * sz - az
+    const wx = points[i * 3]! - ax
+    const wy = points[i * 3 + 1]! - ay
+    const wz = points[i * 3 + 2]! - az
+    const uu = ux * ux + uy * uy + uz * uz
+    const uv = ux * vx + uy * vy + uz * vz
+    const vv = vx * vx + vy * vy + vz * vz
+    const uw = ux * wx + uy * wy + uz * wz
+    const vw = vx * wx + vy * wy + vz * wz
+    const share = uu * vv - uv * uv
+    weights[i * 2] = share > 0 ? (vv * uw - uv * vw) / share : 0
+    weights[i * 2 + 1] = share > 0 ? (uu * vw - uv * uw) / share : 0
+  }
+  return out
+}

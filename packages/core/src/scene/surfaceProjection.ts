@@ -1,0 +1,92 @@
+import type { Machine } from '@tangle/kernels'
+import { inverse } from '../math/vector.ts'
+import type { Body } from './bodies.ts'
+import { nearSurface } from './distance.ts'
+import { weightsAt } from '../geometry/weights.ts'
+
+export interface SurfaceNear {
+  /** Pointers: 3 × f32 nearest point in the world, f32 distance in metres, u32 triangle. */
+  point: number
+  distance: number
+  triangle: number
+  free(): void
+}
+
+/** The surface nearest to points of the world (3 × f32) at a frame, with its points in the world too. */
+export function surfaceNear(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  points: number,
+  count: number,
+  limit?: number,
+): SurfaceNear {
+  const { heap } = machine
+  const near = nearSurface(machine, body, frame, points, count, false, limit)
+  const { into } = body.treeAt(frame)
+  if (into) {
+    const map = heap.allocate(96)
+    heap.f64(map, 12).set(inverse(into))
+    machine.run('transformPoints', count, near.point, near.point, map)
+    heap.free(map)
+  }
+  return near
+}
+
+/** On which triangle of a body points of the world (pointer, 3 × f32) are at a frame, and where on it: nearest places. */
+export function footWeights(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  points: number,
+  count: number,
+): { triangles: Uint32Array; weights: Float32Array } {
+  const { heap } = machine
+  const near = nearSurface(machine, body, frame, points, count, false)
+  const triangles = heap.u32(near.triangle, count).slice()
+  const places = heap.f32(near.point, count * 3).slice()
+  near.free()
+  const { into } = body.treeAt(frame)
+  const positions = into ? body.sizedAt(frame) : body.worldView(frame)
+  return { triangles, weights: weightsAt({ positions, triangles: body.mesh.triangles }, triangles, places) }
+}
+
+export interface Feet extends SurfaceNear {
+  /** Pointers: 3 × f32 unit normal of the triangle, and velocity of the place in m/s. */
+  normal: number
+  velocity: number
+}
+
+/**
+ * Where points stand on a body at one end of a substep (frames `from` to `to`, `h` seconds): the nearest place,
+ * its normal and how it moves.
+ */
+export function feetOn(
+  machine: Machine,
+  body: Body,
+  moment: { from: number; to: number; h: number },
+  at: 'from' | 'to',
+  points: number,
+  count: number,
+  limit?: number,
+): Feet {
+  const { heap } = machine
+  const near = surfaceNear(machine, body, moment[at], points, count, limit)
+  const normal = heap.allocate(count * 12)
+  const velocity = heap.allocate(count * 12)
+  const [here, there] = [body.worldAt(moment[at]), body.worldAt(moment[at === 'from' ? 'to' : 'from'])]
+  // the kernel goes from the first vertices to the second, and its normal is of the second
+  const seconds = at === 'to' ? moment.h : -moment.h
+  const { triangle, point } = near
+  machine.run('feet', count, triangle, point, there, here, body.triangles(), seconds, normal, velocity)
+  return {
+    ...near,
+    normal,
+    velocity,
+    free() {
+      near.free()
+      heap.free(normal)
+      heap.free(velocity)
+    },
+  }
+}

@@ -1,0 +1,144 @@
+import { INFLUENCES } from '../influences/index.ts'
+import { MOST_COLLIDERS } from '../state/columns.ts'
+import type { Problem } from '../document/problem.ts'
+import { maskReferences, references } from './references.ts'
+import { RESPONSE_SOURCES } from '../responses/index.ts'
+import { DIES, type Population, type Shot } from '../document/types.ts'
+
+/** Names that point at nothing, ids used twice, masks that need themselves. */
+export function brokenReferences(shot: Shot): Problem[] {
+  return [
+    ...usedTwice('meshes', shot.meshes),
+    ...usedTwice('masks', shot.masks),
+    ...usedTwice('populations', shot.populations),
+    ...shot.meshes.flatMap((mesh, i) => usedTwice(`meshes[${i}].deform`, mesh.deform)),
+    ...missing(shot),
+    ...circles(shot),
+    ...shot.populations.flatMap((population, n) => [...brokenIn(population, `populations[${n}]`)]),
+  ]
+}
+
+function usedTwice(path: string, entries: { id: string }[]): Problem[] {
+  const ids = entries.map((one) => one.id)
+  return ids.flatMap((one, i) =>
+    ids.indexOf(one) < i
+      ? [{ path: `${path}[${i}].id`, message: `"${one}" is used twice: give it an id of its own` }]
+      : [],
+  )
+}
+
+function missing(shot: Shot): Problem[] {
+  const known = {
+    mesh: new Set(shot.meshes.map((m) => m.id)),
+    mask: new Set(shot.masks.map((m) => m.id)),
+    population: new Set(shot.populations.map((p) => p.id)),
+  }
+  return [...references(shot)].flatMap(({ path, to, id }) =>
+    to === 'phase' || to === 'goal' || known[to].has(id)
+      ? []
+      : [{ path, message: `there is no ${to} "${id}": add it or name another` }],
+  )
+}
+
+/** A mask may not need itself, by however many others. */
+function circles(shot: Shot): Problem[] {
+  const needs = new Map(
+    shot.masks.map((mask) => [
+      mask.id,
+      maskReferences(mask)
+        .filter((r) => r.to === 'mask')
+        .map((r) => r.id),
+    ]),
+  )
+  return shot.masks.flatMap(({ id }, i) => {
+    const seen = new Set<string>()
+    const waiting = [...(needs.get(id) ?? [])]
+    while (waiting.length > 0) {
+      const next = waiting.pop()!
+      if (next === id)
+        return [{ path: `masks[${i}]`, message: `"${id}" needs itself: let it read another mask` }]
+      if (seen.has(next)) continue
+      seen.add(next)
+      waiting.push(...(needs.get(next) ?? []))
+    }
+    return []
+  })
+}
+
+/** Goals that influences, cues and responses name, and goals that can't be. */
+function* brokenGoals(population: Population, path: string): Generator<Problem> {
+  const known = new Set(population.goals.map((goal) => goal.id))
+  const named = [...references({ meshes: [], masks: [], populations: [population] } as unknown as Shot)]
+  for (const { path: at, to, id } of named) {
+    if (to !== 'goal' || known.has(id)) continue
+    const where = at.replace(/^populations\[0\]/, path)
+    yield { path: where, message: `there is no goal "${id}": add it to the population or name another` }
+  }
+  for (const [g, goal] of population.goals.entries()) {
+    const at = `${path}.goals[${g}]`
+    if (goal.pairing === 'uv' && goal.kind !== 'surface')
+      yield { path: `${at}.pairing`, message: 'only places on a surface have UV: choose another pairing' }
+    if (goal.population === population.id)
+      yield { path: `${at}.population`, message: 'leads to itself: name another population' }
+  }
+}
+
+function* brokenIn(population: Population, path: string): Generator<Problem> {
+  yield* usedTwice(`${path}.births`, population.births)
+  yield* usedTwice(`${path}.cues`, population.cues)
+  yield* usedTwice(`${path}.influences`, population.influences)
+  yield* usedTwice(`${path}.goals`, population.goals)
+  yield* brokenGoals(population, path)
+  const phases = new Set(population.phases)
+  if (phases.size < population.phases.length) yield { path: `${path}.phases`, message: 'names a phase twice' }
+  if (phases.has(DIES))
+    yield { path: `${path}.phases`, message: `"${DIES}" is what cues lead to at the end: name it otherwise` }
+  const unknown = function* (where: string, phase: string): Generator<Problem> {
+    if (phases.has(phase)) return
+    const message = `there is no phase "${phase}": the phases are ${population.phases.join(', ')}`
+    yield { path: where, message }
+  }
+  for (const [b, birth] of population.births.entries()) {
+    const at = `${path}.births[${b}]`
+    yield* unknown(`${at}.into`, birth.into)
+    if ('swept' in birth.amount && birth.kind !== 'surface')
+      yield {
+        path: `${at}.amount`,
+        message: 'only births on the surface can be swept: use a burst or a rate',
+      }
+  }
+  for (const [c, cue] of population.cues.entries()) {
+    yield* unknown(`${path}.cues[${c}].from`, cue.from)
+    if (cue.to !== DIES) yield* unknown(`${path}.cues[${c}].to`, cue.to)
+    if (cue.to === cue.from)
+      yield { path: `${path}.cues[${c}].to`, message: 'leads back to the phase that it leaves' }
+  }
+  if (population.look.draw === 'instances' && !population.look.instances)
+    yield { path: `${path}.look.instances`, message: 'is missing: name the meshes that they are drawn as' }
+  const solid = population.influences.filter((one) => INFLUENCES.find((k) => k.kind === one.kind)?.collider)
+  if (solid.length > MOST_COLLIDERS)
+    yield {
+      path: `${path}.influences`,
+      message: `has ${solid.length} meshes and planes to collide with, of at most ${MOST_COLLIDERS}: join meshes to one`,
+    }
+  for (const [i, influence] of population.influences.entries()) {
+    const at = `${path}.influences[${i}]`
+    for (const phase of Object.keys(influence.weights)) yield* unknown(`${at}.weights.${phase}`, phase)
+    const kind = INFLUENCES.find((one) => one.kind === influence.kind)
+    for (const [r, response] of (influence.responses ?? []).entries()) {
+      const parameter = kind?.parameters[response.to]
+      if (parameter?.type !== 'number' || !parameter.responsive) {
+        const able = Object.entries(kind?.parameters ?? {})
+          .filter(([, p]) => p.type === 'number' && p.responsive)
+          .map(([name]) => name)
+        yield {
+          path: `${at}.responses[${r}].to`,
+          message: `"${response.to}" takes no responses: those that do are ${able.join(', ')}`,
+        }
+      }
+      const needs = RESPONSE_SOURCES[response.from]?.needs
+      if (needs && response[needs] === undefined)
+        yield { path: `${at}.responses[${r}].${needs}`, message: `is missing: the ${needs} that it reads` }
+    }
+  }
+}

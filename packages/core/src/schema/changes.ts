@@ -1,0 +1,122 @@
+import { INFLUENCES } from '../influences/index.ts'
+import { coversIn } from '../simulation/covers.ts'
+import { columnsOf } from './requiredAttributes.ts'
+import { valueAt, valuesAt } from '../document/keys.ts'
+import type { Birth, Influence, Population, Shot } from '../document/types.ts'
+
+/** What a change of the document means for what has been computed. */
+export interface Change {
+  /** Something to draw anew with the same particles. */
+  look: boolean
+  /** First frame at which particles can differ, or null when none does. */
+  firstFrame: number | null
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+
+/**
+ * Compares two shots. Frames before `firstFrame` may be kept, and the computation may go on from a
+ * snapshot taken at the frame before it.
+ */
+export function changeBetween(before: Shot, after: Shot): Change {
+  const look = !same([before.stage, before.meshes, looks(before)], [after.stage, after.meshes, looks(after)])
+  const start = Math.min(before.frames.first, after.frames.first)
+  const followed = [before, after].some(({ populations }) =>
+    populations.some(({ births }) => births.some(({ follows }) => follows === 'camera')),
+  )
+  const clock = ({ frames, seed, quality, stage }: Shot): unknown => [
+    frames.first,
+    frames.rate,
+    seed,
+    quality,
+    followed ? stage.camera : null,
+  ]
+  const makeup = (shot: Shot): unknown => [
+    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.goals, columnsOf(p), p.keep]),
+    // a covered mesh is another one to collide with
+    [...coversIn(shot)],
+  ]
+  if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
+    return { look, firstFrame: start }
+  const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))
+  let first = Infinity
+  // what is left of a mesh is measured from the first frame on
+  if (moved) first = start
+  before.populations.forEach((population, i) => {
+    first = Math.min(first, firstDifference(population, after.populations[i]!, before))
+  })
+  return { look, firstFrame: first === Infinity ? null : first }
+}
+
+const looks = (shot: Shot): unknown => shot.populations.map((p) => p.look)
+/** What meshes and masks are. What a mask does to particles may begin with the first of them. */
+const bodies = (shot: Shot): unknown => [
+  shot.masks,
+  shot.meshes.map((m) => [m.id, m.source, m.place, m.deform, m.eaten, m.detail]),
+]
+
+/** The frame at which a birth begins. */
+function startOf(birth: Birth, shot: Shot): number {
+  const { amount } = birth
+  const start = 'burst' in amount ? amount.at : (amount.from ?? shot.frames.first)
+  return Math.max(shot.frames.first, start)
+}
+
+function firstDifference(a: Population, b: Population, shot: Shot): number {
+  const births = pairs(a.births, b.births)
+    .filter(([x, y]) => !same(x, y))
+    .map(([x, y]) => Math.min(...[x, y].filter((one) => one !== undefined).map((one) => startOf(one, shot))))
+  const born = Math.min(...[...a.births, ...b.births].map((one) => startOf(one, shot)))
+  const influences = pairs(a.influences, b.influences)
+    .filter(([x, y]) => !same(x, y))
+    .map(([x, y]) => Math.max(born, firstActing(x, y, a.phases, shot)))
+  // the order of influences decides the order of sums
+  if (
+    !same(
+      a.influences.map((i) => i.id),
+      b.influences.map((i) => i.id),
+    )
+  )
+    influences.push(born)
+  if (
+    !same(
+      a.births.map((one) => one.id),
+      b.births.map((one) => one.id),
+    )
+  )
+    births.push(born)
+  return Math.min(Infinity, ...births, ...influences)
+}
+
+/** Entries of two lists by id; one is undefined where the other list has no such entry. */
+function pairs<T extends { id: string }>(a: T[], b: T[]): [T | undefined, T | undefined][] {
+  const ids = [...new Set([...a, ...b].map((one) => one.id))]
+  return ids.map((id) => [a.find((one) => one.id === id), b.find((one) => one.id === id)])
+}
+
+/** The first frame at which two versions of an influence act differently. */
+function firstActing(
+  a: Influence | undefined,
+  b: Influence | undefined,
+  phases: string[],
+  shot: Shot,
+): number {
+  const { first, last } = shot.frames
+  for (let frame = first; frame <= last; frame++) {
+    // a substep lies between two frames: compare at both ends and in the middle
+    for (const at of [frame, frame + 0.5, frame + 1]) {
+      if (!same(acting(a, phases, at), acting(b, phases, at))) return frame
+    }
+  }
+  return Infinity
+}
+
+/** What an influence does at a frame; null when it does nothing. */
+function acting(influence: Influence | undefined, phases: string[], frame: number): unknown {
+  if (!influence || influence.muted) return null
+  const kind = INFLUENCES.find((k) => k.kind === influence.kind)
+  const strength = valueAt(influence.strength, frame)
+  const weights = phases.map((phase) => (influence.weights[phase] ?? 0) * strength)
+  if (!kind || (weights.every((w) => w === 0) && !kind.actsAtZero)) return null
+  return [kind.kind, weights, valuesAt(kind.parameters, influence, frame), influence.responses]
+}

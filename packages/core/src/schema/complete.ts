@@ -1,0 +1,142 @@
+import { BIRTHS } from '../births/index.ts'
+import { CUES } from '../cues/index.ts'
+import { DEFORMATIONS } from '../deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
+import { INFLUENCES } from '../influences/index.ts'
+import { MASKS } from '../masks/index.ts'
+import { defaultsOf, type Parameters } from '../document/parameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+import type {
+  Birth,
+  Cue,
+  Deformation,
+  Eaten,
+  Goal,
+  Influence,
+  Instances,
+  Look,
+  Mask,
+  Population,
+  Shot,
+  ShotMesh,
+  TextSource,
+  Trail,
+} from '../document/types.ts'
+
+const STAGE: Shot['stage'] = {
+  camera: { position: [4, 3, 6], target: [0, 1, 0], fieldOfView: 40 },
+  light: { bearing: -50, height: 40, strength: 1 },
+  backdrop: 'dusk',
+}
+export const LOOK: Look = {
+  draw: 'points',
+  instances: null,
+  colour: { from: 'age', range: [0, 1], ramp: 'ember' },
+  trail: null,
+}
+const QUALITY: Shot['quality'] = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
+
+/** A checked document with every default written out. */
+export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): Shot {
+  return {
+    format: 'tangle-shot',
+    version: 1,
+    name: shot.name,
+    frames: shot.frames,
+    seed: shot.seed ?? 1,
+    quality: { ...QUALITY, ...shot.quality },
+    meshes: (shot.meshes ?? []).map(completeMesh),
+    masks: (shot.masks ?? []).map(completeMask),
+    populations: (shot.populations ?? []).map(completePopulation),
+    stage: {
+      camera: { ...STAGE.camera, ...shot.stage?.camera },
+      light: { ...STAGE.light, ...shot.stage?.light },
+      backdrop: shot.stage?.backdrop ?? STAGE.backdrop,
+    },
+  }
+}
+
+export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'source'>): ShotMesh {
+  return {
+    id: mesh.id,
+    name: mesh.name ?? mesh.id,
+    source: 'text' in mesh.source ? { text: { ...textDefaults(), ...mesh.source.text } } : mesh.source,
+    place: { ...(defaultsOf(PLACE) as unknown as ShotMesh['place']), ...mesh.place },
+    deform: (mesh.deform ?? []).map(completeDeformation),
+    eaten: mesh.eaten ? completeEaten(mesh.eaten) : null,
+    detail: mesh.detail ?? 'auto',
+    visible: mesh.visible ?? true,
+  }
+}
+
+export function completePopulation(population: Partial<Population> & { id: string }): Population {
+  const phases = population.phases ?? ['Loose']
+  return {
+    id: population.id,
+    name: population.name ?? population.id,
+    phases,
+    particle: {
+      ...(defaultsOf(PARTICLE) as unknown as Population['particle']),
+      lifespan: null,
+      ...population.particle,
+    },
+    births: (population.births ?? []).map(completeBirth),
+    cues: (population.cues ?? []).map(completeCue),
+    goals: (population.goals ?? []).map(completeGoal),
+    influences: (population.influences ?? []).map((one) => completeInfluence(one, phases)),
+    look: completeLook(population.look),
+    keep: population.keep ?? null,
+  }
+}
+
+const completeLook = (look: Partial<Look> | undefined): Look => ({
+  ...LOOK,
+  ...look,
+  colour: { ...LOOK.colour, ...look?.colour },
+  instances: look?.instances ? completeInstances(look.instances) : null,
+  trail: look?.trail ? completeTrail(look.trail) : null,
+})
+export const completeInstances = (instances: Partial<Instances>): Instances =>
+  ({
+    ...defaultsOf(INSTANCES),
+    ...instances,
+    set: (instances.set ?? []).map((one) => ({ ...one, weight: one.weight ?? 1 })),
+  }) as Instances
+export const completeTrail = (trail: Partial<Trail>): Trail => ({ ...defaultsOf(TRAIL), ...trail }) as Trail
+
+interface Kind {
+  kind: string
+  parameters: Parameters
+}
+/** An entry with the defaults of its kind. */
+function completeKind<T extends { kind: string }>(kinds: Kind[], entry: T): T {
+  const kind = kinds.find((k) => k.kind === entry.kind)
+  return { ...(kind ? defaultsOf(kind.parameters) : {}), ...entry }
+}
+const textDefaults = () => defaultsOf(TEXT) as unknown as TextSource
+
+export const completeBirth = (birth: Birth): Birth => completeKind(BIRTHS, birth)
+export const completeDeformation = (one: Deformation): Deformation => completeKind(DEFORMATIONS, one)
+export const completeMask = (mask: Partial<Mask> & Pick<Mask, 'id' | 'kind'>): Mask =>
+  completeKind(MASKS, { ...mask, name: mask.name ?? mask.id }) as Mask
+export const completeEaten = (eaten: Partial<Eaten> & Pick<Eaten, 'mask'>): Eaten =>
+  ({ ...defaultsOf(EATEN), ...eaten }) as Eaten
+export const completeGoal = (goal: Partial<Goal> & Pick<Goal, 'id' | 'kind'>): Goal =>
+  completeKind(GOALS, { ...goal, name: goal.name ?? goal.id }) as Goal
+export const completeCue = (cue: Partial<Cue> & Pick<Cue, 'id' | 'from' | 'to' | 'when'>): Cue => ({
+  ...cue,
+  chance: cue.chance ?? 1,
+  when: completeKind(CUES, cue.when),
+})
+
+/** An influence that names no weights acts fully in the first phase. */
+export function completeInfluence(
+  influence: Partial<Influence> & Pick<Influence, 'id' | 'kind'>,
+  phases: string[],
+): Influence {
+  return completeKind(INFLUENCES, { weights: { [phases[0]!]: 1 }, ...influence }) as Influence
+}
+
+/** A shot with nothing in it. */
+export const emptyShot = (name: string): Shot =>
+  completed({ name, frames: { first: 1, last: 120, rate: 24 } })

@@ -1,0 +1,68 @@
+import { BIRTHS } from '../births/index.ts'
+import { CUES } from '../cues/index.ts'
+import { DEFORMATIONS } from '../deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
+import { INFLUENCES } from '../influences/index.ts'
+import { MASKS } from '../masks/index.ts'
+import type { Parameters } from '../document/parameters.ts'
+import { RESPONSE_SOURCES } from '../responses/index.ts'
+import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+
+/** A kind in words, for the command line, the API and the reference page. */
+export interface Description {
+  group: 'document' | 'deformations' | 'masks' | 'births' | 'cues' | 'goals' | 'influences' | 'responses'
+  family?: string
+  kind: string
+  label: string
+  glyph?: string
+  help: string
+  source?: string
+  parameters: Parameters
+}
+
+/** Every kind there is, in the order of the work. */
+export function descriptions(): Description[] {
+  return [
+    { group: 'document', kind: 'place', label: 'Place', help: 'Where a mesh stands', parameters: PLACE },
+    {
+      group: 'document',
+      kind: 'particle',
+      label: 'Particle',
+      help: 'What each particle of a population is given at birth',
+      parameters: PARTICLE,
+    },
+    { group: 'document', kind: 'text', label: 'Text', help: 'Lettering made into a mesh', parameters: TEXT },
+    {
+      group: 'document',
+      kind: 'eaten',
+      label: 'Eaten',
+      help: 'What a mask takes away of a mesh',
+      parameters: EATEN,
+    },
+    {
+      group: 'document',
+      kind: 'trail',
+      label: 'Trail',
+      help: 'The line that a particle leaves behind',
+      parameters: TRAIL,
+    },
+    ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
+    ...MASKS.map(({ write: _, inputs: __, ...kind }) => ({ group: 'masks' as const, ...kind })),
+    ...BIRTHS.map(({ prepare: _, ...kind }) => ({ group: 'births' as const, ...kind })),
+    ...CUES.map(({ test: _, words: __, ...kind }) => ({ group: 'cues' as const, ...kind })),
+    ...GOALS.map(({ places: _, ...kind }) => ({ group: 'goals' as const, ...kind })),
+    ...INFLUENCES.map(
+      ({ act: _, hold: __, change: ___, keepsApart: ____, actsAtZero: _____, radii: ______, ...kind }) => ({
+        group: 'influences' as const,
+        ...kind,
+      }),
+    ),
+    ...Object.entries(RESPONSE_SOURCES).map(([kind, { label, unit, needs, offers }]) => ({
+      group: 'responses' as const,
+      kind,
+      label,
+      help: `Reads ${label}${unit ? `, in ${unit}` : ''}${needs ? `; names a ${needs}` : ''}${offers ? `; may name a ${offers}` : ''}`,
+      parameters: {},
+    })),
+  ]
+}

@@ -1,0 +1,184 @@
+import * as yup from 'yup'
+import { BIRTHS } from '../births/index.ts'
+import { CUES } from '../cues/index.ts'
+import { DEFORMATIONS } from '../deformations/index.ts'
+import { GOALS } from '../goals/index.ts'
+import { INFLUENCES } from '../influences/index.ts'
+import { BACKDROPS } from '../look/ramps.ts'
+import { MASKS } from '../masks/index.ts'
+import { brokenReferences } from './brokenReferences.ts'
+import { completed } from './complete.ts'
+import { migrated } from '../document/migrations.ts'
+import type { Problem } from '../document/problem.ts'
+import { RESPONSE_SOURCES } from '../responses/index.ts'
+import { MOST_GOALS } from '../state/columns.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { ATTRIBUTES, COLOUR_SOURCES, DRAWN, type Shot } from '../document/types.ts'
+import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
+
+export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
+
+/**
+ * Checks a document read from JSON and fills in what it leaves out. Never throws: what is wrong
+ * comes back with the path of each fault.
+ */
+export function readShot(json: unknown): Read {
+  const current = migrated(json)
+  if ('problem' in current) return { problems: [current.problem] }
+  try {
+    shotSchema.validateSync(current.document, { strict: true, abortEarly: false })
+  } catch (error) {
+    if (!(error instanceof yup.ValidationError)) throw error
+    const faults = error.inner.length > 0 ? error.inner : [error]
+    return { problems: faults.map((fault) => ({ path: fault.path ?? '', message: fault.message })) }
+  }
+  const shot = completed(current.document as Shot)
+  const problems = brokenReferences(shot)
+  return problems.length > 0 ? { problems } : { shot }
+}
+
+const weights = yup
+  .mixed()
+  .test(
+    'weights',
+    'must give a number from -100 to 100 per phase',
+    (value) =>
+      value === undefined ||
+      (typeof value === 'object' &&
+        value !== null &&
+        !Array.isArray(value) &&
+        Object.values(value).every((w) => typeof w === 'number' && Math.abs(w) <= 100)),
+  )
+
+const place = object(shapeOf(PLACE)).default(undefined)
+
+const mesh = object({
+  id: id(),
+  name: text(200),
+  visible: yup.boolean().typeError('must be true or false'),
+  source: yup.lazy((value: unknown) => {
+    const has = (key: string): boolean => typeof value === 'object' && value !== null && key in value
+    if (has('file')) return object({ file: text(1000).required('is missing') })
+    if (has('text')) return object({ text: object(shapeOf(TEXT)) })
+    return object({
+      asset: text(80)
+        .required('is missing: "sha256:…" of a stored mesh, or use "file" or "text"')
+        .matches(/^sha256:[0-9a-f]{64}$/, 'must be "sha256:" and 64 hexadecimal digits'),
+    })
+  }),
+  place,
+  deform: list(byKind(DEFORMATIONS, { id: id(), muted: yup.boolean() })),
+  eaten: object(shapeOf(EATEN)).nullable().default(undefined),
+  detail: yup.lazy((value: unknown) =>
+    value === 'auto' ? yup.mixed() : bounded([0.0001, 1e5]).typeError('must be "auto" or a length in metres'),
+  ),
+})
+
+const look = object({
+  draw: yup.string().oneOf(DRAWN, `must be one of ${DRAWN.join(', ')}`),
+  instances: object({
+    set: list(object({ mesh: text(80).required('is missing: the mesh to draw'), weight: bounded([0, 1e6]) }))
+      .min(1, 'must name at least one mesh')
+      .max(64, 'must be at most 64 meshes'),
+    ...shapeOf(INSTANCES),
+  })
+    .nullable()
+    .default(undefined),
+  colour: object({
+    from: yup.string().oneOf(COLOUR_SOURCES, `must be one of ${COLOUR_SOURCES.join(', ')}`),
+    range: yup.tuple([bounded([-1e6, 1e6]), bounded([-1e6, 1e6])] as never).typeError('must be two numbers'),
+    ramp: rampOf,
+  }).default(undefined),
+  trail: object(shapeOf(TRAIL)).nullable().default(undefined),
+}).default(undefined)
+
+const cue = object({
+  id: id(),
+  from: text(40).required('is missing: the phase that it leaves'),
+  to: text(40).required('is missing: the phase that it leads to, or "dies"'),
+  chance: bounded([0, 1]),
+  when: byKind(CUES, {}),
+})
+
+const response = object({
+  to: text(40).required('is missing: the parameter that it drives'),
+  from: yup
+    .string()
+    .required('is missing: what it reads')
+    .oneOf(Object.keys(RESPONSE_SOURCES), `must be one of ${Object.keys(RESPONSE_SOURCES).join(', ')}`),
+  curve: points([-1e9, 1e9], [-1e6, 1e6]).required('is missing'),
+  mask: text(80),
+  mesh: text(80),
+  goal: text(80),
+})
+
+const population = object({
+  id: id(),
+  name: text(200),
+  phases: list(text(40)).min(1, 'must name at least one phase').max(64, 'must be at most 64 phases'),
+  particle: object(shapeOf(PARTICLE)).default(undefined),
+  births: list(byKind(BIRTHS, { id: id(), muted: yup.boolean() })),
+  cues: list(cue),
+  goals: list(byKind(GOALS, { id: id(), name: text(200) })).max(
+    MOST_GOALS,
+    `must be at most ${MOST_GOALS} goals`,
+  ),
+  influences: list(
+    byKind(INFLUENCES, {
+      id: id(),
+      name: text(200),
+      weights,
+      muted: yup.boolean(),
+      responses: list(response).max(32, 'must be at most 32 responses'),
+    }),
+  ),
+  look,
+  keep: list(yup.string().oneOf(ATTRIBUTES, `must be one of ${ATTRIBUTES.join(', ')}`)).nullable(),
+})
+
+const stage = object({
+  camera: object({
+    position: triple([-1e6, 1e6]),
+    target: triple([-1e6, 1e6]),
+    fieldOfView: bounded([5, 120]),
+  }).default(undefined),
+  light: object({
+    bearing: bounded([-360, 360]),
+    height: bounded([-90, 90]),
+    strength: bounded([0, 100]),
+  }).default(undefined),
+  backdrop: yup.string().oneOf(Object.keys(BACKDROPS), `must be one of ${Object.keys(BACKDROPS).join(', ')}`),
+}).default(undefined)
+
+const shotSchema = object({
+  format: yup
+    .string()
+    .oneOf(['tangle-shot'], 'must be "tangle-shot"')
+    .required('is missing: must be "tangle-shot"'),
+  version: yup.number().required('is missing'),
+  name: text(200).required('is missing'),
+  frames: object({
+    first: bounded([-100000, 100000], true).required('is missing'),
+    last: bounded([-100000, 100000], true)
+      .required('is missing')
+      .test(
+        'after',
+        'must not be before the first frame',
+        (last, context) => !((last ?? 0) < (context.parent as { first: number }).first),
+      ),
+    rate: bounded([1, 240]).required('is missing'),
+  })
+    .required('is missing')
+    .default(undefined),
+  seed: bounded([-2147483648, 2147483647], true),
+  quality: object({
+    substeps: bounded([1, 64], true),
+    iterations: bounded([1, 256], true),
+    previewShare: bounded([0.0001, 1]),
+    settle: bounded([0, 10000], true),
+  }).default(undefined),
+  meshes: list(mesh),
+  masks: list(byKind(MASKS, { id: id(), name: text(200) })),
+  populations: list(population),
+  stage,
+}).required('must be an object')

@@ -1,0 +1,154 @@
+/**
+ * Stage 2, births: how many, when and where. A particle born within a substep starts with age −(time since
+ * the substep began); the integrator moves it only for what is left, so births are even in time and a burst
+ * at a frame stands exactly where it was born when that frame is shown.
+ */
+import { BIRTHS } from '../births/index.ts'
+import type { BirthMesh, PointSource } from '../births/birth.ts'
+import { sweep, type Sweep } from '../births/sweep.ts'
+import { random, STREAM } from '../math/random.ts'
+import { valueAt, valuesAt } from '../document/keys.ts'
+import type { Amount } from '../document/parameters.ts'
+import { append } from './spawn.ts'
+import type { BirthRun, BirthState, PopulationRun, Stretch } from './populationState.ts'
+
+/** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
+interface Given {
+  source: PointSource
+  moments: Float64Array
+}
+
+export function giveBirths(population: PopulationRun, stretch: Stretch): void {
+  for (const run of population.births) {
+    if (run.rule.muted) continue
+    const { amount } = run.rule
+    const given =
+      'burst' in amount
+        ? burst(run, amount, stretch)
+        : 'swept' in amount
+          ? swept(run, amount, stretch)
+          : atRate(run, amount, stretch)
+    if (given && given.moments.length > 0) giveBirth(population, run, stretch, given)
+  }
+}
+
+function burst(
+  run: BirthRun,
+  amount: Extract<Amount, { burst: unknown }>,
+  { from, to, first, opening }: Stretch,
+): Given | null {
+  const now = opening ? amount.at === first : amount.at > from && amount.at <= to
+  if (!now) return null
+  const source = pointsOf(run, amount.at)
+  const wanted = amount.burst === 'all' ? (source.offered ?? 0) : amount.burst
+  const moment = opening ? 0 : (amount.at - from) / (to - from)
+  const count = source.offered === null ? wanted : Math.min(wanted, source.offered)
+  return { source, moments: new Float64Array(count).fill(moment) }
+}
+
+function atRate(
+  run: BirthRun,
+  amount: Extract<Amount, { rate: unknown }>,
+  { from, to, rate, first, last, opening }: Stretch,
+): Given | null {
+  if (opening) return null
+  const start = Math.max(from, amount.from ?? first)
+  const end = Math.min(to, amount.to ?? last)
+  if (end <= start) return null
+  const { state } = run
+  const added = (valueAt(amount.rate, (start + end) / 2) * (end - start)) / rate
+  if (added === 0) return null
+  const source = pointsOf(run, start)
+  // where there is no place for them they are never born, rather than all at once later
+  if (source.offered === 0) return null
+  const before = state.owed
+  state.owed += added
+  const count = owedNow(state, amount.cap)
+  const moments = Float64Array.from({ length: count }, (_, k) => {
+    const share = Math.min(1, Math.max(0, (state.done + k + 1 - before) / added))
+    return (start + (end - start) * share - from) / (to - from)
+  })
+  return { source, moments }
+}
+
+/** Births by the area that a mask has just swept: `swept` of them for the whole surface. */
+function swept(
+  run: BirthRun,
+  amount: Extract<Amount, { swept: unknown }>,
+  { from, to, first, last, opening }: Stretch,
+): Given | null {
+  if (to < (amount.from ?? first) || from >= (amount.to ?? last)) return null
+  const { level = 0.5 } = amount
+  const { body, masks } = run
+  const nothing = (): Float32Array => new Float32Array(body.mesh.positions.length / 3).fill(-Infinity)
+  const before = opening
+    ? nothing().fill(level - 1)
+    : run.swept?.frame === from
+      ? run.swept.values
+      : masks.atVertices(amount.mask, body, from)
+  const after = masks.atVertices(amount.mask, body, to)
+  run.swept = { frame: to, values: after }
+  const source = sweep(meshOf(run, from), before, after, level)
+  if (source.area === 0) return null
+  const whole = body.areaAt(from)
+  run.state.owed += (amount.swept * source.area) / whole
+  const moments = new Float64Array(owedNow(run.state))
+  return { source: opening ? atOnce(source) : source, moments }
+}
+
+/** What the level has passed already at the first frame is born there and then. */
+const atOnce = (source: Sweep): PointSource => ({
+  ...source,
+  points(ids, turns) {
+    const { moments: _, ...points } = source.points(ids, turns)
+    return points
+  },
+})
+
+/** Whole births owed that have not been given. A sum that should be whole may fall short by rounding. */
+const owedNow = (state: BirthState, cap = Infinity): number =>
+  Math.max(0, Math.min(Math.floor(state.owed + 1e-6), cap) - state.done)
+
+const meshOf = (run: BirthRun, frame: number): BirthMesh => ({
+  ...run.mesh,
+  scale: run.body.sizeAt(frame),
+  sized: () => run.body.sizedAt(frame),
+  maskAt: (mask) => run.masks.atVertices(mask, run.body, frame),
+})
+
+/** The points a birth draws from, prepared anew when the scale of its mesh or a mask that it reads differ. */
+function pointsOf(run: BirthRun, frame: number): PointSource {
+  const kind = BIRTHS.find((k) => k.kind === run.rule.kind)!
+  const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame}`
+  if (run.prepared?.key !== key) {
+    const values = valuesAt(kind.parameters, run.rule, frame)
+    run.prepared = { key, source: kind.prepare(values, meshOf(run, frame)) }
+  }
+  return run.prepared.source
+}
+
+function giveBirth(
+  population: PopulationRun,
+  run: BirthRun,
+  stretch: Stretch,
+  { source, moments }: Given,
+): void {
+  const { share } = stretch
+  const chosen: number[] = []
+  for (let k = 0; k < moments.length; k++) {
+    const id = population.nextId + k
+    if (share >= 1 || random(population.seed, id, STREAM.share) < share) chosen.push(k)
+  }
+  const ids = Uint32Array.from(chosen, (k) => population.nextId + k)
+  const turns =
+    'burst' in run.rule.amount && source.offered !== null
+      ? Uint32Array.from(chosen, (k) => Math.floor((k * source.offered!) / moments.length))
+      : undefined
+  population.nextId += moments.length
+  population.born += chosen.length
+  run.state.done += moments.length
+  if (chosen.length === 0) return
+  const points = source.points(ids, turns)
+  const times = points.moments ?? Float64Array.from(chosen, (k) => moments[k]!)
+  append(population, run, stretch, { ids, points, times })
+}

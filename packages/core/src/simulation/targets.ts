@@ -1,0 +1,316 @@
+/** Who goes where: particles are paired with the places of their goals as they are born, and the places move. */
+import type { Machine } from '@tangle/kernels'
+import { BIRTHS } from '../births/index.ts'
+import type { Points } from '../births/birth.ts'
+import { GOALS } from '../goals/index.ts'
+import type { GoalContext, Places, Seekers } from '../goals/goal.ts'
+import type { Masks } from '../scene/masks.ts'
+import { seedFrom } from '../math/random.ts'
+import { transform, type Vector } from '../math/vector.ts'
+import { NO_PLACE, pairUp } from '../pairing/index.ts'
+import { nearestPlaces } from '../pairing/nearest.ts'
+import { valuesAt } from '../document/keys.ts'
+import type { Goal, Shot } from '../document/types.ts'
+import type { Body } from '../scene/bodies.ts'
+import { floats, goalColumns, RIGID, view, words, type Columns } from '../state/columns.ts'
+import { openPlaces } from './occupiedTargets.ts'
+
+/** A population whose particles have goals. */
+export interface GoalRun {
+  source: { id: string; goals: Goal[] }
+  columns: Columns
+  seed: number
+}
+/** What goals are found in. */
+export interface GoalWorld {
+  machine: Machine
+  shot: Shot
+  bodies: Map<string, Body>
+  masks: Masks
+  runs: GoalRun[]
+}
+
+/** Numbers of populations follow those of bodies. */
+const numberOf = ({ shot }: GoalWorld, population: string): number =>
+  shot.meshes.length + 1 + shot.populations.findIndex((one) => one.id === population)
+
+/**
+ * Pairs those that wait for a place: [0, 0] in their goal's column. [0, 1] stands for one that goes without. Who finds
+ * no places at all goes on waiting.
+ */
+export function pairSeekers(world: GoalWorld, run: GoalRun, frame: number): void {
+  run.source.goals.forEach((goal, n) => {
+    const [columnGoal] = goalColumns(n)
+    const columns = words(run.columns, columnGoal)
+    const waiting: number[] = []
+    for (let i = 0; i < run.columns.count; i++)
+      if (columns[i * 2] === 0 && columns[i * 2 + 1] === 0) waiting.push(i)
+    if (waiting.length > 0) pair(world, run, goal, n, Uint32Array.from(waiting), frame)
+  })
+}
+
+function pair(
+  world: GoalWorld,
+  run: GoalRun,
+  goal: Goal,
+  n: number,
+  waiting: Uint32Array,
+  frame: number,
+): void {
+  const { machine } = world
+  const count = waiting.length
+  const kind = GOALS.find((one) => one.kind === goal.kind)!
+  const values = valuesAt(kind.parameters, goal, frame) as unknown as { pairing: string; direction: Vector }
+  const ids = view(run.columns, 'id')
+  const positions = machine.heap.allocate(count * 12)
+  const here = machine.heap.f32(positions, count * 3)
+  const alive = floats(run.columns, 'position')
+  waiting.forEach((i, k) => here.set(alive.subarray(i * 3, i * 3 + 3), k * 3))
+  const seekers: Seekers = {
+    ids: waiting.map((i) => ids[i]!),
+    positions,
+    uvs: () => bornAt(world, run.columns, waiting),
+  }
+  const seed = seedFrom(run.seed, goal.id)
+  const places = kind.places(values as never, contextOf(world, seekers, seed, frame))
+  const offered = sizeOf(places)
+  if (offered > 0) {
+    const all = positionsOf(world, places, frame)
+    // several may want the nearest
+    const open =
+      places.lasting && values.pairing !== 'nearest'
+        ? openPlaces(run.columns, n, places, count, goal.spare === 'none')
+        : null
+    const task = {
+      seekers: machine.heap.f32(positions, count * 3).slice(),
+      places: open
+        ? Float32Array.from(
+            { length: open.length * 3 },
+            (_, k) => all[open[Math.floor(k / 3)]! * 3 + (k % 3)]!,
+          )
+        : all,
+      ids: seekers.ids,
+      seed,
+      direction: values.direction,
+      share: goal.spare !== 'none',
+    }
+    const chosen = places.own
+      ? waiting.map((_, k) => k)
+      : values.pairing === 'nearest'
+        ? nearestPlaces(machine, task)
+        : pairUp(values.pairing as 'random' | 'order' | 'least', task)
+    const place = open ? chosen.map((p) => (p === NO_PLACE ? p : open[p]!)) : chosen
+    assign(run.columns, n, places, waiting, place)
+  }
+  machine.heap.free(positions)
+}
+
+const sizeOf = ({ points }: Places): number => ('ids' in points ? points.ids.length : points.triangles.length)
+
+function assign(
+  columns: Columns,
+  n: number,
+  { on, points }: Places,
+  waiting: Uint32Array,
+  chosen: Uint32Array,
+): void {
+  const [goal, at] = goalColumns(n)
+  const [goals, ats] = [words(columns, goal), floats(columns, at)]
+  waiting.forEach((i, k) => {
+    const p = chosen[k]!
+    if (p === NO_PLACE) return void goals.set([0, 1], i * 2)
+    if ('ids' in points) return void goals.set([on, points.ids[p]!], i * 2)
+    const triangle = points.triangles[p]!
+    goals.set([on, triangle], i * 2)
+    if (triangle === RIGID) ats.set(points.positions!.subarray(p * 3, p * 3 + 3), i * 3)
+    else ats.set([points.weights[p * 2]!, points.weights[p * 2 + 1]!, points.height ?? 0], i * 3)
+  })
+}
+
+/** Where the places are now, in the world. */
+function positionsOf({ bodies }: GoalWorld, { on, points }: Places, frame: number): Float32Array {
+  if ('ids' in points) return points.positions
+  const body = [...bodies.values()].find((one) => one.number === on)!
+  const map = body.placeAt(frame)
+  const world = body.worldView(frame)
+  const { triangles } = body.mesh
+  const out = new Float32Array(points.triangles.length * 3)
+  points.triangles.forEach((t, k) => {
+    if (t === RIGID)
+      return void out.set(transform(map, [...points.positions!.subarray(k * 3, k * 3 + 3)] as Vector), k * 3)
+    const [a, b, c] = [0, 1, 2].map((corner) => triangles[t * 3 + corner]! * 3) as [number, number, number]
+    const [u, v] = [points.weights[k * 2]!, points.weights[k * 2 + 1]!]
+    for (let axis = 0; axis < 3; axis++) {
+      const origin = world[a + axis]!
+      out[k * 3 + axis] = origin + (world[b + axis]! - origin) * u + (world[c + axis]! - origin) * v
+    }
+  })
+  return out
+}
+
+function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: number): GoalContext {
+  const { machine, bodies, masks } = world
+  return {
+    machine,
+    seekers,
+    frame,
+    seed,
+    body: (mesh) => bodies.get(mesh)!,
+    birthPoints(meshId, kindName, values, batch = '') {
+      const body = bodies.get(meshId)!
+      const { mesh, facts, normals, restTree } = body
+      const source = BIRTHS.find((one) => one.kind === kindName)!.prepare(values as never, {
+        machine,
+        mesh,
+        facts,
+        normals,
+        tree: restTree,
+        seed: batch === '' ? seed : seedFrom(seed, batch),
+        scale: body.sizeAt(frame),
+        sized: () => body.sizedAt(frame),
+        maskAt: (mask) => masks.atVertices(mask, body, frame),
+      })
+      const height = (values.offset as number | undefined) ?? 0
+      return { ...source, points: (ids, turns): Points => ({ ...source.points(ids, turns), height }) }
+    },
+    members(population) {
+      const other = world.runs.find((one) => one.source.id === population)!
+      return {
+        number: numberOf(world, population),
+        ids: (view(other.columns, 'id') as Uint32Array).slice(),
+        positions: floats(other.columns, 'position').slice(),
+      }
+    },
+  }
+}
+
+/** Texture coordinates of the places where particles were born. */
+function bornAt({ bodies }: GoalWorld, columns: Columns, which: Uint32Array): Float32Array | null {
+  const [anchor, at] = [words(columns, 'anchor'), floats(columns, 'anchorAt')]
+  const byNumber = new Map([...bodies.values()].map((body) => [body.number, body.mesh.uvs]))
+  const out = new Float32Array(which.length * 2)
+  let any = false
+  which.forEach((i, k) => {
+    const uvs = byNumber.get(anchor[i * 2]!)
+    const triangle = anchor[i * 2 + 1]!
+    if (!uvs || triangle === RIGID) return
+    any = true
+    for (let c = 0; c < 2; c++) {
+      const [a, b, d] = [0, 2, 4].map((corner) => uvs[triangle * 6 + corner + c]!) as [number, number, number]
+      out[k * 2 + c] = a + (b - a) * at[i * 3]! + (d - a) * at[i * 3 + 1]!
+    }
+  })
+  return any ? out : null
+}
+
+/** Pointers to where the places of some particles are at two moments, 3 × f32 each. */
+export interface PlacePointers {
+  /** 2 × u32 each: what they are on, 0 for none. */
+  on: number
+  from: number
+  to: number
+  free(): void
+}
+
+/**
+ * The places of a population's goal, or without one the places on the meshes where the particles were born.
+ * @param part of the way of this substep that lies behind the particles that goals are on: their `position` is
+ *   ½ of the way before it is integrated, then 1
+ */
+export function placesOf(
+  world: GoalWorld,
+  run: GoalRun,
+  goalId: string | undefined,
+  { from, to }: { from: number; to: number },
+  part: number,
+): PlacePointers {
+  const { machine, bodies } = world
+  const { heap } = machine
+  const { columns, source } = run
+  const n = source.goals.findIndex((one) => one.id === goalId)
+  const goal = source.goals[n]
+  const [on, at] = goal
+    ? goalColumns(n).map((name) => columns.at[name])
+    : [columns.at.anchor, columns.at.anchorAt]
+  const used = [...bodies.values()].filter((body) => !goal || goal.mesh === body.shotMesh.id)
+  const start = heap.allocate(columns.count * 12)
+  const still = goal?.population === undefined && used.every((body) => !body.moves)
+  const end = still ? start : heap.allocate(columns.count * 12)
+  for (const [frame, out] of still
+    ? [[from, start] as const]
+    : [[from, start] as const, [to, end] as const]) {
+    for (const body of used) {
+      const mesh = [body.worldAt(frame), body.triangles(), body.mapAt(frame)]
+      machine.run('anchorPoints', columns.count, body.number, on!, at!, ...mesh, out)
+    }
+  }
+  if (typeof goal?.population === 'string') {
+    const other = world.runs.find((one) => one.source.id === goal.population)!.columns
+    const { id, previous, position } = other.at
+    const number = numberOf(world, goal.population)
+    const member = (share: number, out: number): void =>
+      machine.run('memberPoints', columns.count, number, on!, id, other.count, previous, position, share, out)
+    member(0, start)
+    member(1 / part, end)
+  }
+  return {
+    on: on!,
+    from: start,
+    to: end,
+    free() {
+      heap.free(start)
+      if (!still) heap.free(end)
+    },
+  }
+}
+
+/** Where some particles want to go, at a frame: for the stage. */
+export interface GoalSample {
+  goal: string
+  ids: Uint32Array
+  /** x, y, z in metres. */
+  places: Float32Array
+}
+
+/** The places of about `most` particles of a goal: always the same ones while their number stays. */
+export function sampleGoal(
+  world: GoalWorld,
+  run: GoalRun,
+  goal: Goal,
+  frame: number,
+  most: number,
+): GoalSample {
+  const { count, at } = run.columns
+  const places = placesOf(world, run, goal.id, { from: frame, to: frame }, 1)
+  const all = world.machine.heap.f32(places.to, count * 3)
+  const on = world.machine.heap.u32(places.on, count * 2)
+  const ids = world.machine.heap.u32(at.id, count)
+  const share = (most / Math.max(1, count)) * 2 ** 32
+  const chosen: number[] = []
+  for (let i = 0; i < count; i++)
+    if (on[i * 2] !== 0 && Math.imul(ids[i]!, 0x9e3779b1) >>> 0 <= share) chosen.push(i)
+  const out = new Float32Array(chosen.length * 3)
+  chosen.forEach((i, k) => out.set(all.subarray(i * 3, i * 3 + 3), k * 3))
+  const sample = { goal: goal.id, ids: Uint32Array.from(chosen, (i) => ids[i]!), places: out }
+  places.free()
+  return sample
+}
+
+/** Distance of each particle to its goal (or its place of birth) where they are now, metres; −1 for those without. */
+export function goalDistances(
+  world: GoalWorld,
+  run: GoalRun,
+  goalId: string | undefined,
+  frame: number,
+): Float32Array {
+  const { heap } = world.machine
+  const { count, at } = run.columns
+  // both ends are this moment: particles that goals are on have come all their way
+  const places = placesOf(world, run, goalId, { from: frame, to: frame }, 1)
+  const out = heap.allocate(count * 4)
+  world.machine.run('goalDistances', count, places.on, at.position, places.to, out)
+  const distances = heap.f32(out, count).slice()
+  heap.free(out)
+  places.free()
+  return distances
+}

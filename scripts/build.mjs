@@ -26,8 +26,30 @@ function buildKernels() {
     ],
     { cwd: folder, stdio: 'inherit' },
   )
+  writeFileSync(join(folder, 'build/signatures.ts'), signatures(join(folder, 'assembly')))
   const text = readFileSync(wasm).toString('base64')
   writeFileSync(join(folder, 'build/kernels.ts'), `export const KERNELS_BASE64 =\n  '${text}'\n`)
+}
+
+/**
+ * The names of every exported kernel's parameters, read from its source: `run` and `call` are typed by them. A kernel
+ * that begins with (start, end) runs over a range; the last one, `thread`, is given by whoever runs it.
+ */
+function signatures(folder) {
+  const read = (file) => readFileSync(join(folder, `${file}.ts`), 'utf8')
+  const found = { range: [], single: [] }
+  for (const [, names, file] of read('index').matchAll(/export \{([^}]*)\} from '\.\/(\w+)'/g)) {
+    const source = read(file)
+    for (const name of names.split(',').map((one) => one.trim())) {
+      const list = new RegExp(`export function ${name}\\(([^)]*)\\)`).exec(source)
+      if (!list) throw new Error(`assembly/${file}.ts exports no function "${name}"`)
+      const parameters = [...list[1].matchAll(/(\w+)\s*:/g)].map(([, parameter]) => parameter)
+      const own = parameters.filter((one) => !['start', 'end', 'thread'].includes(one))
+      found[parameters[0] === 'start' ? 'range' : 'single'].push(`  ${name}: ${JSON.stringify(own)},`)
+    }
+  }
+  const table = (name, rows) => `export const ${name} = {\n${rows.join('\n')}\n} as const\n`
+  return `/** Made by scripts/build.mjs from assembly/. */\n${table('RANGE_KERNELS', found.range)}\n${table('SINGLE_KERNELS', found.single)}`
 }
 
 /** Workers are bundled too: a worker thread does not see the loader of the thread that starts it. */

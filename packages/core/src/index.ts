@@ -5,8 +5,10 @@ export * from './document/keys.ts'
 export type { Problem } from './document/problem.ts'
 export { readShot, type Read } from './schema/schema.ts'
 export { references, type Reference } from './schema/references.ts'
-export { RESPONSE_SOURCES, type ResponseSource } from './responses/index.ts'
+export { RESPONSES } from './registry.ts'
+export type { ResponseKind } from './responses/response.ts'
 export {
+  completeAttribute,
   completeBirth,
   completeCue,
   completeDeformation,
@@ -24,29 +26,48 @@ export { changeBetween, type Change } from './schema/changes.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from './document/ownParameters.ts'
-export { BIRTHS } from './births/index.ts'
-export { CUES } from './cues/index.ts'
+export { BIRTHS, CONSTRAINTS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from './registry.ts'
 export type { CueKind } from './cues/cue.ts'
-export { DEFORMATIONS } from './deformations/index.ts'
-export { GOALS } from './goals/index.ts'
 export type { GoalKind } from './goals/goal.ts'
-export { INFLUENCES } from './influences/index.ts'
-export { MASKS } from './masks/index.ts'
 export type { MaskKind } from './masks/mask.ts'
-export { createMasks, type Masks } from './scene/masks.ts'
+export type { Masks } from './scene/masks.ts'
 export type { InfluenceKind } from './influences/influence.ts'
 export { meshFacts, vertexNormals, weld, type Mesh, type MeshFacts } from './geometry/mesh.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
 export { clip, areaAbove, thicken } from './geometry/clip.ts'
 export { refine } from './geometry/refine.ts'
 export { affine, inverse, transform, type Affine, type Vector } from './math/vector.ts'
-export { createBodies, MissingMesh, placeAt, sourceKey, workingMesh, type Body } from './scene/bodies.ts'
+export { MissingMesh, sourceKey, workingMesh } from './scene/bodies.ts'
+export { placeAt, type Body } from './scene/body.ts'
+export { createScene, type Scene } from './simulation/scene.ts'
 export { coveredMesh, coverId, type CoverMeasures } from './simulation/covers.ts'
-export { eatenMesh, type AreaMeasures, type MeshFrame } from './scene/clippedMesh.ts'
-export { createSimulation, type PopulationFrame, type Simulation } from './simulation/simulation.ts'
+export { clippedMesh, type AreaMeasures, type MeshFrame } from './scene/clippedMesh.ts'
+export {
+  createMeasuredSimulation as createSimulation,
+  type MeasuredSimulation as Simulation,
+} from './measures/measured.ts'
+export type { PopulationEvents, PopulationFrame } from './simulation/simulation.ts'
+export { STAGES, type Stage } from './simulation/stages.ts'
+export {
+  DEATHS,
+  EVENT_KINDS,
+  rowsOf,
+  type EventKind,
+  type EventTable,
+  type ParticleEvent,
+} from './state/events.ts'
 export type { Snapshot } from './simulation/snapshot.ts'
 export type { GoalSample } from './simulation/targets.ts'
-export { COLUMNS, isWhole, MOST_GOALS, type ColumnName } from './state/columns.ts'
+export {
+  ATTRIBUTES,
+  BUILT_IN_NAMES,
+  MOST_GOALS,
+  ownAttribute,
+  ownId,
+  ownName,
+  type Attribute,
+  type AttributeName,
+} from './state/attributes.ts'
 export type { GoalMeasures, Measures, PopulationMeasures } from './measures/measures.ts'
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'
 export type { Check } from './measures/check.ts'
@@ -54,4 +75,4 @@ export { checkFrame, checkShot } from './measures/checks.ts'
 export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
-export { keptColumns } from './schema/requiredAttributes.ts'
+export { attributesOf, KEEPABLE, keptAttributes } from './schema/requiredAttributes.ts'

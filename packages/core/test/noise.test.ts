@@ -18,14 +18,28 @@ function whirlsAt(points: Float32Array): Float32Array {
   heap.f32(input, points.length).set(points)
   heap.f32(output, points.length).fill(0)
   heap.f32(amount, points.length / 3).fill(1)
-  machine.run('churn', points.length / 3, amount, output, input, table, axes, 1, 1)
+  machine.run('cellularCurl', points.length / 3, {
+    amount,
+    acceleration: output,
+    position: input,
+    table,
+    axes,
+    frequency: 1,
+    amplitude: 1,
+  })
   return heap.f32(output, points.length).slice()
 }
 function curlAt(points: Float32Array): Float32Array {
   const input = heap.allocate(points.byteLength)
   const output = heap.allocate(points.byteLength)
   heap.f32(input, points.length).set(points)
-  machine.run('curlAt', points.length / 3, input, output, table, 1, 0.5)
+  machine.run('curlAt', points.length / 3, {
+    points: input,
+    out: output,
+    gradients: table,
+    frequency: 1,
+    offset: 0.5,
+  })
   return heap.f32(output, points.length).slice()
 }
 

@@ -57,7 +57,13 @@ describe('neighbours', () => {
     const found = (reach: number, most: number): number[][] => {
       const out = machine.heap.allocate(count * most * 4)
       const grid = buildGrid(machine, crowdOf(columns), reach, most)
-      machine.run('namedNeighbours', count, columns.at.position, grid.at, reach, most, out)
+      machine.run('namedNeighbours', count, {
+        position: columns.at.position,
+        cells: grid.at,
+        reach,
+        most,
+        out,
+      })
       grid.free()
       const names = [...new Int32Array(machine.heap.u32(out, count * most))]
       return Array.from({ length: count }, (_, i) =>
@@ -144,7 +150,7 @@ describe('avoiding by time to collision', () => {
       const pair = machine.heap.allocate(24)
       const out = machine.heap.allocate(24)
       machine.heap.f32(pair, 6).set([...x.map((one) => -one), ...v])
-      machine.call('pushOf', pair, 1.2, 3, out)
+      machine.call('pushOf', { pair, reach: 1.2, horizon: 3, out })
       const step = 1e-5
       const exact = machine.heap.f32(pair, 6)
       const [fx, fv] = [[...exact.slice(0, 3)].map((one) => -one), [...exact.slice(3)]]

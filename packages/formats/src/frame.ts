@@ -5,30 +5,23 @@
  * Layout: "TGFR", u32 length of a JSON header, the header, then the columns in its order, then of each mesh
  * its vertices (the same codec) and triangles (its index sequence codec).
  */
-import { COLUMNS, isWhole, type ColumnName, type MeshFrame, type PopulationFrame } from '@tangle/core'
+import { ATTRIBUTES, ownId, type AttributeName, type MeshFrame, type PopulationFrame } from '@tangle/core'
 import { MeshoptDecoder } from 'meshoptimizer/decoder'
 import { MeshoptEncoder } from 'meshoptimizer/encoder'
 import { FormatFault } from './fault.ts'
 
-/** The columns a frame can carry: what playing and exporting read. */
-export const CACHED: ColumnName[] = [
-  'id',
-  'phase',
-  'position',
-  'velocity',
-  'age',
-  'lifespan',
-  'radius',
-  'travelled',
-  'opacity',
-  'colour',
-  'orientation',
-]
 const MAGIC = 0x52464754
 
+/** A column of a frame. Frames from before there were attributes of the artist's own say no width and type. */
+interface Column {
+  name: AttributeName
+  bytes: number
+  width?: number
+  type?: 'u32' | 'f32'
+}
 interface Header {
   frame: number
-  populations: { id: string; count: number; columns: { name: ColumnName; bytes: number }[] }[]
+  populations: { id: string; count: number; columns: Column[] }[]
   meshes?: { id: string; vertices: number; indices: number; bytes: [positions: number, triangles: number] }[]
 }
 export interface CachedFrame {
@@ -57,10 +50,11 @@ export function encodeFrame(
     populations: populations.map(({ id, count, columns }) => ({
       id,
       count,
-      columns: CACHED.filter((name) => columns[name]).map((name) => ({
-        name,
-        bytes: keep(encodeVertices(columns[name]!, count, COLUMNS[name].width * 4)),
-      })),
+      columns: carried(columns).map(([name, values]) => {
+        const width = widthOf(name, values, count)
+        const type = values instanceof Uint32Array ? 'u32' : 'f32'
+        return { name, width, type, bytes: keep(encodeVertices(values, count, width * 4)) }
+      }),
     })),
     meshes: meshes.map(({ id, positions, triangles }) => {
       const vertices = positions.length / 3
@@ -86,6 +80,15 @@ export function encodeFrame(
   }
   return out
 }
+
+/** The attributes that a frame carries: those that the table lets frames keep, and the artist's own. */
+function carried(columns: PopulationFrame['columns']): [AttributeName, Float32Array | Uint32Array][] {
+  const names = Object.keys(columns) as AttributeName[]
+  const all = names.flatMap((name) => (columns[name] ? [[name, columns[name]] as const] : []))
+  return all.filter(([name]) => ownId(name) !== null || ATTRIBUTES[name as 'id'].frames) as never
+}
+const widthOf = (name: AttributeName, values: ArrayLike<number>, count: number): number =>
+  ownId(name) === null ? ATTRIBUTES[name as 'id'].width : count === 0 ? 1 : values.length / count
 
 /** The encoder's memory is not shared: it copies from an array of its own. */
 function own(values: Float32Array | Uint32Array): Uint8Array {
@@ -123,9 +126,10 @@ export function decodeFrame(bytes: Uint8Array): CachedFrame {
   }
   const populations = header.populations.map(({ id, count, columns }) => {
     const decoded: PopulationFrame['columns'] = {}
-    for (const { name, bytes: length } of columns) {
-      const raw = vertices(count, COLUMNS[name].width * 4, length, name)
-      decoded[name] = isWhole(name) ? new Uint32Array(raw) : new Float32Array(raw)
+    for (const { name, bytes: length, ...rest } of columns) {
+      const { width = 1, type = 'f32' } = { ...ATTRIBUTES[name as 'id'], ...rest }
+      const raw = vertices(count, width * 4, length, name)
+      decoded[name] = type === 'u32' ? new Uint32Array(raw) : new Float32Array(raw)
     }
     return { id, count, columns: decoded }
   })

@@ -175,7 +175,7 @@ function asciiNumbers(bytes: Uint8Array, header: Header): Next {
 }
 
 /** One property of a vertex: its name, type and values. */
-export type PlyColumn = { name: string; values: Float32Array | Uint32Array | Uint8Array }
+export type PlyColumn = { name: string; values: Float32Array | Uint32Array | Int32Array | Uint8Array }
 
 /**
  * A binary little-endian PLY of vertices, and of triangles if there are any. All columns have the same length.
@@ -189,7 +189,13 @@ export function writePly(
   const count = columns[0]?.values.length ?? 0
   const faces = (triangles?.length ?? 0) / 3
   const type = ({ values }: PlyColumn): string =>
-    values instanceof Float32Array ? 'float' : values instanceof Uint32Array ? 'uint' : 'uchar'
+    values instanceof Float32Array
+      ? 'float'
+      : values instanceof Uint32Array
+        ? 'uint'
+        : values instanceof Int32Array
+          ? 'int'
+          : 'uchar'
   const header = [
     'ply',
     'format binary_little_endian 1.0',
@@ -211,6 +217,7 @@ export function writePly(
     for (let i = 0, at = offset; i < count; i++, at += stride) {
       if (values instanceof Float32Array) data.setFloat32(at, values[i]!, true)
       else if (values instanceof Uint32Array) data.setUint32(at, values[i]!, true)
+      else if (values instanceof Int32Array) data.setInt32(at, values[i]!, true)
       else out[at] = values[i]!
     }
     offset += values.BYTES_PER_ELEMENT

@@ -4,6 +4,7 @@
  */
 import { exponentialDecay } from './integrate'
 import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
+import { gridEntry, neighbour } from './layouts'
 import { readF32, readF64, squareRoot, truncate, writeF32, writeF64 } from './machine'
 import { add } from './swarm'
 
@@ -81,30 +82,30 @@ export function pushOf(pair: usize, reach: f64, horizon: f64, out: usize): void 
 
 /** A += k·ΣF over the neighbours within `reach`, at most `limit` (m/s²). `size` multiplies the radii. */
 export function avoid(
-  start: i32, end: i32, amount: usize, grid: usize, position: usize, velocity: usize, radius: usize,
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, velocity: usize, radius: usize,
   acceleration: usize, reach: f64, most: i32, size: f64, horizon: f64, limit: f64, flat: i32, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const k = readF32(amount, i)
     if (k == 0.0) continue
     const x = readF32(position, i * 3)
     const y = readF32(position, i * 3 + 1)
     const z = readF32(position, i * 3 + 2)
-    const found = listNeighbours(grid, i, x, y, z, reach, most, thread)
+    const found = listNeighbours(cells, i, x, y, z, reach, most, thread)
     let fx = 0.0
     let fy = 0.0
     let fz = 0.0
     for (let n = 0; n < found; n++) {
-      const e = truncate(readF64(list, n * 2)) * 8
+      const e = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
       pushApart(
-        readF32(entries, e) - x, readF32(entries, e + 1) - y, readF32(entries, e + 2) - z,
-        readF32(velocity, i * 3) - readF32(entries, e + 4),
-        readF32(velocity, i * 3 + 1) - readF32(entries, e + 5),
-        readF32(velocity, i * 3 + 2) - readF32(entries, e + 6),
-        size * (readF32(radius, i) + readF32(entries, e + 3)), horizon, flat,
+        readF32(entries, e) - x, readF32(entries, e + gridEntry.y) - y, readF32(entries, e + gridEntry.z) - z,
+        readF32(velocity, i * 3) - readF32(entries, e + gridEntry.velocityX),
+        readF32(velocity, i * 3 + 1) - readF32(entries, e + gridEntry.velocityY),
+        readF32(velocity, i * 3 + 2) - readF32(entries, e + gridEntry.velocityZ),
+        size * (readF32(radius, i) + readF32(entries, e + gridEntry.radius)), horizon, flat,
       )
       fx += pushX
       fy += pushY
@@ -181,39 +182,39 @@ export function avoidSurface(
  * and `change` (3 × f32) so that all see the same state; `applyShift` then moves them.
  */
 export function stepAside(
-  start: i32, end: i32, amount: usize, grid: usize, position: usize, velocity: usize, radius: usize,
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, velocity: usize, radius: usize,
   widest: f64, size: f64, firm: f64, flat: i32, shift: usize, change: usize, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     let sx = 0.0
     let sy = 0.0
     let sz = 0.0
     let cx = 0.0
     let cy = 0.0
     let cz = 0.0
-    let touched = 0.0
+    let contactNormal = 0.0
     const w = readF32(amount, i)
     if (w > 0.0) {
       const x = readF32(position, i * 3)
       const y = readF32(position, i * 3 + 1)
       const z = readF32(position, i * 3 + 2)
       const r = readF32(radius, i)
-      const found = listNeighbours(grid, i, x, y, z, size * (r + widest), 64, thread)
+      const found = listNeighbours(cells, i, x, y, z, size * (r + widest), 64, thread)
       for (let n = 0; n < found; n++) {
-        const entry = truncate(readF64(list, n * 2))
-        const e = entry * 8
+        const entry = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry))
+        const e = entry * gridEntry.SIZE
         let dx = x - readF32(entries, e)
-        let dy = flat == 1 ? 0.0 : y - readF32(entries, e + 1)
-        let dz = z - readF32(entries, e + 2)
+        let dy = flat == 1 ? 0.0 : y - readF32(entries, e + gridEntry.y)
+        let dz = z - readF32(entries, e + gridEntry.z)
         let d = squareRoot(dx * dx + dy * dy + dz * dz)
-        const depth = size * (r + readF32(entries, e + 3)) - d
+        const depth = size * (r + readF32(entries, e + gridEntry.radius)) - d
         if (depth <= 0.0) continue
         if (d < 1.0e-9) {
           // at the same place the lower number goes one way, the higher the other
-          dx = i < particleOf(grid, entry) ? 1.0 : -1.0
+          dx = i < particleOf(cells, entry) ? 1.0 : -1.0
           dy = 0.0
           dz = 0.0
           d = 1.0
@@ -225,18 +226,18 @@ export function stepAside(
         sy += ny * 0.5 * depth
         sz += nz * 0.5 * depth
         const closing =
-          (readF32(velocity, i * 3) - readF32(entries, e + 4)) * nx +
-          (readF32(velocity, i * 3 + 1) - readF32(entries, e + 5)) * ny +
-          (readF32(velocity, i * 3 + 2) - readF32(entries, e + 6)) * nz
+          (readF32(velocity, i * 3) - readF32(entries, e + gridEntry.velocityX)) * nx +
+          (readF32(velocity, i * 3 + 1) - readF32(entries, e + gridEntry.velocityY)) * ny +
+          (readF32(velocity, i * 3 + 2) - readF32(entries, e + gridEntry.velocityZ)) * nz
         if (closing < 0.0) {
           cx -= 0.5 * closing * nx
           cy -= 0.5 * closing * ny
           cz -= 0.5 * closing * nz
         }
-        touched += 1.0
+        contactNormal += 1.0
       }
     }
-    const share = touched > 0.0 ? (firm * (w > 1.0 ? 1.0 : w)) / (touched > 2.0 ? touched * 0.5 : 1.0) : 0.0
+    const share = contactNormal > 0.0 ? (firm * (w > 1.0 ? 1.0 : w)) / (contactNormal > 2.0 ? contactNormal * 0.5 : 1.0) : 0.0
     writeF32(shift, i * 3, sx * share)
     writeF32(shift, i * 3 + 1, sy * share)
     writeF32(shift, i * 3 + 2, sz * share)
@@ -255,7 +256,7 @@ export function applyShift(start: i32, end: i32, position: usize, velocity: usiz
 
 /**
  * Who touches a surface after all is moved off it by `firm` of the way and keeps no velocity into it: half of that
- * turns aside. The nearest point, its normal (outward) and velocity as `feet` gives them; who is less than a radius
+ * turns aside. The nearest point, its normal (outward) and velocity as `projectToSurface` gives them; who is less than a radius
  * inside comes out.
  */
 export function stepOff(

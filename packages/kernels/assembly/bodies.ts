@@ -1,5 +1,5 @@
 /** Meshes that move and ripple, and the particles that ride on them. */
-import { noise, swirl } from './noise'
+import { noise, simplexCurl } from './noise'
 import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
 import { sineOf } from './trigonometry'
 
@@ -39,7 +39,7 @@ export function wrinkleMesh(
   start: i32, end: i32, points: usize, rest: usize, normals: usize, amount: f64, table: usize, frequency: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    swirl(table, readF32(rest, i * 3) * frequency, readF32(rest, i * 3 + 1) * frequency, readF32(rest, i * 3 + 2) * frequency)
+    simplexCurl(table, readF32(rest, i * 3) * frequency, readF32(rest, i * 3 + 1) * frequency, readF32(rest, i * 3 + 2) * frequency)
     const push = amount * noise * 105.0
     for (let axis = 0; axis < 3; axis++) {
       const k = i * 3 + axis

@@ -96,20 +96,20 @@ export function spinBy(start: i32, end: i32, amount: usize, orientation: usize, 
  * amount; off it ω keeps `lasts` of itself. Newborn ones, no older than `young`, start with `begins` (3 × f32, rad/s).
  */
 export function tumble(
-  start: i32, end: i32, amount: usize, orientation: usize, turning: usize, velocity: usize, radius: usize,
-  touched: usize, age: usize, begins: usize, young: f64, lasts: f64, h: f64,
+  start: i32, end: i32, amount: usize, orientation: usize, angularVelocity: usize, velocity: usize, radius: usize,
+  contactNormal: usize, age: usize, begins: usize, young: f64, lasts: f64, h: f64,
 ): void {
   for (let i = start; i < end; i++) {
     const k = share(readF32(amount, i))
     if (k <= 0.0) continue
     const c = i * 3
     const isNew = readF32(age, i) <= young
-    let x = readF32(isNew ? begins : turning, c)
-    let y = readF32(isNew ? begins : turning, c + 1)
-    let z = readF32(isNew ? begins : turning, c + 2)
-    const nx = readF32(touched, c)
-    const ny = readF32(touched, c + 1)
-    const nz = readF32(touched, c + 2)
+    let x = readF32(isNew ? begins : angularVelocity, c)
+    let y = readF32(isNew ? begins : angularVelocity, c + 1)
+    let z = readF32(isNew ? begins : angularVelocity, c + 2)
+    const nx = readF32(contactNormal, c)
+    const ny = readF32(contactNormal, c + 1)
+    const nz = readF32(contactNormal, c + 2)
     const r = readF32(radius, i)
     if (nx * nx + ny * ny + nz * nz > 0.0 && r > 0.0) {
       const vx = readF32(velocity, c)
@@ -123,9 +123,9 @@ export function tumble(
       y *= lasts
       z *= lasts
     }
-    writeF32(turning, c, x)
-    writeF32(turning, c + 1, y)
-    writeF32(turning, c + 2, z)
+    writeF32(angularVelocity, c, x)
+    writeF32(angularVelocity, c + 1, y)
+    writeF32(angularVelocity, c + 2, z)
     const speed = squareRoot(x * x + y * y + z * z)
     if (speed > 1.0e-9) turnBy(orientation, i, x / speed, y / speed, z / speed, speed * h)
   }

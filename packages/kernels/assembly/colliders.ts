@@ -1,6 +1,6 @@
 /**
  * What particles run into: planes and the triangles of meshes, which may move. A particle is a ball of its radius and a
- * gap, ρ. All in world metres; `u` is the velocity of the surface where it is touched.
+ * gap, ρ. All in world metres; `u` is the velocity of the surface where it is contactNormal.
  *
  * `colliders` points to records of 48 f64:
  *   0 shape (0 plane, 1 mesh)  1 amount (f32 per particle)  2 bounds  3 links  4 vertices  5 stack of its tree
@@ -9,13 +9,12 @@
  *   32 bounce  33 μₛ  34 μ  35 S  36 deflection (radians)  37 gap  38 seed  39 plane: normal, 3, and 42 n·x on it
  *   43 speed at which it is pushed out, m/s   44–46 factors of bounce, friction, S (f32 per particle; 0: none)
  *   47 its field of distances (geometry/field.ts; 0: none), by which what is far off is passed over
- * Bit k of `wrong` says that a particle is on the wrong side of collider k, which it then does not feel.
+ * Bit k of `sideFlags` says that a particle is on the sideFlags side of collider k, which it then does not feel.
  */
+import { collider, distanceField, F64, treeTriangle } from './layouts'
 import { maximum, readF32, readF64, readI32, squareRoot, truncate } from './machine'
 import { sweepTime, sweepTree, sweepX, sweepY, sweepZ } from './sweep'
 import { nearestFrom, nearTriangle, nearX, nearY, nearZ } from './tree'
-
-const RECORD: i32 = 48
 
 /** Velocity of the surface of a collider where the particle is. */
 export let ux: f64 = 0.0
@@ -40,81 +39,81 @@ export function factor(c: usize, at: i32, i: i32): f64 {
 }
 /** From the tree's frame into the world, for directions: the transposed turn. */
 export function turnBack(c: usize, x: f64, y: f64, z: f64): void {
-  nx = readF64(c, 6) * x + readF64(c, 10) * y + readF64(c, 14) * z
-  ny = readF64(c, 7) * x + readF64(c, 11) * y + readF64(c, 15) * z
-  nz = readF64(c, 8) * x + readF64(c, 12) * y + readF64(c, 16) * z
+  nx = readF64(c, collider.intoTree) * x + readF64(c, collider.intoTree + 4) * y + readF64(c, collider.intoTree + 8) * z
+  ny = readF64(c, collider.intoTree + 1) * x + readF64(c, collider.intoTree + 5) * y + readF64(c, collider.intoTree + 9) * z
+  nz = readF64(c, collider.intoTree + 2) * x + readF64(c, collider.intoTree + 6) * y + readF64(c, collider.intoTree + 10) * z
 }
 
 /** Looks along another direction off the surface, one that was kept. */
-export function look(x: f64, y: f64, z: f64): void {
+export function setNormal(x: f64, y: f64, z: f64): void {
   nx = x
   ny = y
   nz = z
 }
 
 export function colliderAt(colliders: usize, k: i32): usize {
-  return colliders + <usize>(k * RECORD * 8)
+  return colliders + <usize>(k * collider.SIZE * F64)
 }
-export function feels(c: usize, i: i32, k: i32, wrong: usize): boolean {
-  if (readF32(<usize>readF64(c, 1), i) == 0.0) return false
-  return wrong == 0 || (readI32(wrong, i) & (1 << k)) == 0
+export function collides(c: usize, i: i32, k: i32, sideFlags: usize): boolean {
+  if (readF32(<usize>readF64(c, collider.amount), i) == 0.0) return false
+  return sideFlags == 0 || (readI32(sideFlags, i) & (1 << k)) == 0
 }
 /** Below f32's rounding of a place nothing can be told apart. */
 export function skinOf(x: f64, y: f64, z: f64): f64 {
   return 1.0e-6 * maximum(1.0e-3, maximum(maximum(x < 0.0 ? -x : x, y < 0.0 ? -y : y), z < 0.0 ? -z : z))
 }
 export function widthOf(c: usize, i: i32, radius: usize, skin: f64): f64 {
-  return maximum(readF32(radius, i) + readF64(c, 37), skin)
+  return maximum(readF32(radius, i) + readF64(c, collider.offset), skin)
 }
 
 /** Metres from a place in the tree's frame to the surface, at the least. */
 export function clearOf(c: usize, x: f64, y: f64, z: f64): f64 {
-  const field = <usize>readF64(c, 47)
+  const field = <usize>readF64(c, collider.field)
   if (field == 0) return 0.0
-  const size = readF64(field, 3)
-  const i = (x - readF64(field, 0)) / size
-  const k = (y - readF64(field, 1)) / size
-  const n = (z - readF64(field, 2)) / size
-  const across = readF64(field, 4)
-  const up = readF64(field, 5)
-  const slack = readF64(field, 8)
-  if (!(i >= 0.0 && k >= 0.0 && n >= 0.0 && i < across && k < up && n < readF64(field, 6))) return readF64(field, 7) - slack
+  const size = readF64(field, distanceField.cellSize)
+  const i = (x - readF64(field, distanceField.lowX)) / size
+  const k = (y - readF64(field, distanceField.lowY)) / size
+  const n = (z - readF64(field, distanceField.lowZ)) / size
+  const across = readF64(field, distanceField.across)
+  const up = readF64(field, distanceField.up)
+  const slack = readF64(field, distanceField.slack)
+  if (!(i >= 0.0 && k >= 0.0 && n >= 0.0 && i < across && k < up && n < readF64(field, distanceField.deep))) return readF64(field, distanceField.beyond) - slack
   const cell = truncate(i) + truncate(across) * (truncate(k) + truncate(up) * truncate(n))
-  return readF32(field + 72, cell) - slack
+  return readF32(field + distanceField.SIZE * F64, cell) - slack
 }
 
 /** Velocity of the surface at a place, m/s, for particle i. */
 export function surfaceVelocity(c: usize, i: i32, x: f64, y: f64, z: f64, h: f64): void {
-  const shift = <usize>readF64(c, 30)
+  const shift = <usize>readF64(c, collider.shift)
   if (shift != 0) {
     ux = readF32(shift, i * 3) / h
     uy = readF32(shift, i * 3 + 1) / h
     uz = readF32(shift, i * 3 + 2) / h
     return
   }
-  ux = (mapRow(c, 18, x, y, z) - x) / h
-  uy = (mapRow(c, 22, x, y, z) - y) / h
-  uz = (mapRow(c, 26, x, y, z) - z) / h
+  ux = (mapRow(c, collider.carry, x, y, z) - x) / h
+  uy = (mapRow(c, collider.carry + 4, x, y, z) - y) / h
+  uz = (mapRow(c, collider.carry + 8, x, y, z) - z) / h
 }
 
 /** The nearest place of a collider within `reach` of a place: `near` and n. */
 export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: i32): void {
   near = FAR
-  if (readF64(c, 0) == 0.0) {
-    nx = readF64(c, 39)
-    ny = readF64(c, 40)
-    nz = readF64(c, 41)
-    const height = nx * x + ny * y + nz * z - readF64(c, 42)
+  if (readF64(c, collider.shape) == 0.0) {
+    nx = readF64(c, collider.normalX)
+    ny = readF64(c, collider.normalY)
+    nz = readF64(c, collider.normalZ)
+    const height = nx * x + ny * y + nz * z - readF64(c, collider.level)
     if (height < reach) near = height
     return
   }
-  const tx = mapRow(c, 6, x, y, z)
-  const ty = mapRow(c, 10, x, y, z)
-  const tz = mapRow(c, 14, x, y, z)
+  const tx = mapRow(c, collider.intoTree, x, y, z)
+  const ty = mapRow(c, collider.intoTree + 4, x, y, z)
+  const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= reach) return
-  const vertices = <usize>readF64(c, 4)
+  const vertices = <usize>readF64(c, collider.vertices)
   const squared = nearestFrom(
-    <usize>readF64(c, 2), <usize>readF64(c, 3), vertices, <usize>readF64(c, 5), thread * 64, tx, ty, tz, reach * reach,
+    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), vertices, <usize>readF64(c, collider.stack), thread * 64, tx, ty, tz, reach * reach,
   )
   if (nearTriangle < 0) return
   near = squareRoot(squared)
@@ -123,7 +122,7 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
     return
   }
   // on the surface itself, where rounding has the say: off it along its normal, on the side that is right
-  const o = nearTriangle * 9
+  const o = nearTriangle * treeTriangle.SIZE
   const ex = readF32(vertices, o + 3) - readF32(vertices, o)
   const ey = readF32(vertices, o + 4) - readF32(vertices, o + 1)
   const ez = readF32(vertices, o + 5) - readF32(vertices, o + 2)
@@ -134,7 +133,7 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
   const cy = ez * fx - ex * fz
   const cz = ex * fy - ey * fx
   const length = squareRoot(cx * cx + cy * cy + cz * cz)
-  const side = readF64(c, 31)
+  const side = readF64(c, collider.side)
   const dot = cx * (tx - nearX) + cy * (ty - nearY) + cz * (tz - nearZ)
   const way = side < 0.0 || (side == 0.0 && dot < 0.0) ? -length : length
   if (length > 0.0) turnBack(c, cx / way, cy / way, cz / way)
@@ -145,21 +144,21 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
 export function sweepOf(
   c: usize, x: f64, y: f64, z: f64, ex: f64, ey: f64, ez: f64, rho: f64, thread: i32,
 ): f64 {
-  if (readF64(c, 0) == 0.0) {
-    nx = readF64(c, 39)
-    ny = readF64(c, 40)
-    nz = readF64(c, 41)
-    const gap = maximum(0.0, nx * x + ny * y + nz * z - readF64(c, 42) - rho)
+  if (readF64(c, collider.shape) == 0.0) {
+    nx = readF64(c, collider.normalX)
+    ny = readF64(c, collider.normalY)
+    nz = readF64(c, collider.normalZ)
+    const gap = maximum(0.0, nx * x + ny * y + nz * z - readF64(c, collider.level) - rho)
     const closing = nx * ex + ny * ey + nz * ez
     return closing < 0.0 && gap < -closing ? -gap / closing : 1.0
   }
-  const tx = mapRow(c, 6, x, y, z)
-  const ty = mapRow(c, 10, x, y, z)
-  const tz = mapRow(c, 14, x, y, z)
+  const tx = mapRow(c, collider.intoTree, x, y, z)
+  const ty = mapRow(c, collider.intoTree + 4, x, y, z)
+  const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= rho + squareRoot(ex * ex + ey * ey + ez * ez)) return 1.0
   sweepTree(
-    <usize>readF64(c, 2), <usize>readF64(c, 3), <usize>readF64(c, 4), <usize>readF64(c, 5), thread * 64, tx, ty, tz,
-    turnRow(c, 6, ex, ey, ez), turnRow(c, 10, ex, ey, ez), turnRow(c, 14, ex, ey, ez), rho,
+    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), <usize>readF64(c, collider.vertices), <usize>readF64(c, collider.stack), thread * 64, tx, ty, tz,
+    turnRow(c, collider.intoTree, ex, ey, ez), turnRow(c, collider.intoTree + 4, ex, ey, ez), turnRow(c, collider.intoTree + 8, ex, ey, ez), rho,
   )
   if (sweepTime < 1.0) turnBack(c, sweepX, sweepY, sweepZ)
   return sweepTime

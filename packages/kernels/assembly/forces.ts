@@ -2,7 +2,7 @@
  * Forces without neighbours. Each adds to the acceleration A (3 × f32) and the damping C (f32) that
  * `integrate` solves. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
-import { curlX, curlY, curlZ, noise, swirl, whirls } from './noise'
+import { curlX, curlY, curlZ, noise, simplexCurl, cellularCurlAt } from './noise'
 import { readF32, squareRoot, writeF32 } from './machine'
 
 /** Brings the noise to the order of −1 … 1; common practice, no source. */
@@ -62,7 +62,7 @@ export function blow(
     if (w == 0.0) continue
     let factor = 1.0
     if (gust > 0.0) {
-      swirl(
+      simplexCurl(
         gradients,
         readF32(position, i * 3) * frequency + offset,
         readF32(position, i * 3 + 1) * frequency,
@@ -84,7 +84,7 @@ export function blow(
  * Turbulence: A += w·Σ gain^o · curl(2^o·x/scale) over the octaves o, halving the amplitude each time.
  * `gradients` holds one table per octave (see noise.ts), `amplitude` the factor of the first octave.
  */
-export function stir(
+export function curlNoise(
   start: i32, end: i32, amount: usize, acceleration: usize, position: usize,
   gradients: usize, tableBytes: i32, octaves: i32, frequency: f64, amplitude: f64, offset: f64,
 ): void {
@@ -100,7 +100,7 @@ export function stir(
     let f = frequency
     let gain = amplitude * w
     for (let octave = 0; octave < octaves; octave++) {
-      swirl(gradients + <usize>(octave * tableBytes), px * f + offset, py * f + offset, pz * f + offset)
+      simplexCurl(gradients + <usize>(octave * tableBytes), px * f + offset, py * f + offset, pz * f + offset)
       x += gain * curlX
       y += gain * curlY
       z += gain * curlZ
@@ -113,15 +113,15 @@ export function stir(
   }
 }
 
-/** The same with a whirl in each cell: see `whirls`. */
-export function churn(
+/** The same with a whirl in each cell: see `cellularCurlAt`. */
+export function cellularCurl(
   start: i32, end: i32, amount: usize, acceleration: usize, position: usize,
   table: usize, axes: usize, frequency: f64, amplitude: f64,
 ): void {
   for (let i = start; i < end; i++) {
     const w = amplitude * readF32(amount, i)
     if (w == 0.0) continue
-    whirls(table, axes, readF32(position, i * 3) * frequency, readF32(position, i * 3 + 1) * frequency, readF32(position, i * 3 + 2) * frequency)
+    cellularCurlAt(table, axes, readF32(position, i * 3) * frequency, readF32(position, i * 3 + 1) * frequency, readF32(position, i * 3 + 2) * frequency)
     writeF32(acceleration, i * 3, readF32(acceleration, i * 3) + w * curlX)
     writeF32(acceleration, i * 3 + 1, readF32(acceleration, i * 3 + 1) + w * curlY)
     writeF32(acceleration, i * 3 + 2, readF32(acceleration, i * 3 + 2) + w * curlZ)
@@ -131,7 +131,7 @@ export function churn(
 /** Curl noise at given points, for tests and for arrows on the stage. out: 3 × f32. */
 export function curlAt(start: i32, end: i32, points: usize, out: usize, gradients: usize, frequency: f64, offset: f64): void {
   for (let i = start; i < end; i++) {
-    swirl(
+    simplexCurl(
       gradients,
       readF32(points, i * 3) * frequency + offset,
       readF32(points, i * 3 + 1) * frequency + offset,

@@ -8,10 +8,10 @@ import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 /**
  * Places on other particles: those of the population `number`, by binary search among its ids, which stand in
- * order; each at x₀ + part·(x − x₀), x₀ being `previous`. Who aims at one that is dead has no goal any more.
+ * order; each at x₀ + part·(x − x₀), x₀ being `startPosition`. Who aims at one that is dead has no goal any more.
  */
 export function memberPoints(
-  start: i32, end: i32, number: i32, goal: usize, ids: usize, count: i32, previous: usize, position: usize,
+  start: i32, end: i32, number: i32, goal: usize, ids: usize, count: i32, startPosition: usize, position: usize,
   part: f64, out: usize,
 ): void {
   for (let i = start; i < end; i++) {
@@ -30,7 +30,7 @@ export function memberPoints(
       continue
     }
     for (let axis = 0; axis < 3; axis++) {
-      const x = readF32(previous, low * 3 + axis)
+      const x = readF32(startPosition, low * 3 + axis)
       writeF32(out, i * 3 + axis, x + (readF32(position, low * 3 + axis) - x) * part)
     }
   }
@@ -88,7 +88,7 @@ export function seek(
  * distance: Reynolds (1999), "arrival".
  */
 export function arrive(
-  start: i32, end: i32, amount: usize, goal: usize, from: usize, to: usize, h: f64, previous: usize, velocity: usize,
+  start: i32, end: i32, amount: usize, goal: usize, from: usize, to: usize, h: f64, startPosition: usize, velocity: usize,
   acceleration: usize, damping: usize, stiffness: usize, speed: f64, speedFactor: usize, slowing: f64,
 ): void {
   for (let i = start; i < end; i++) {
@@ -99,7 +99,7 @@ export function arrive(
     for (let axis = 0; axis < 3; axis++) {
       const c = i * 3 + axis
       const g = readF32(from, c)
-      const d = g - readF32(previous, c)
+      const d = g - readF32(startPosition, c)
       squared += d * d
       along += d * (readF32(velocity, c) - (readF32(to, c) - g) / h)
     }
@@ -115,7 +115,7 @@ export function arrive(
       const c = i * 3 + axis
       const g = readF32(from, c)
       const u = (readF32(to, c) - g) / h
-      writeF32(acceleration, c, readF32(acceleration, c) + spring * (g - readF32(previous, c)) + 2.0 * rate * u)
+      writeF32(acceleration, c, readF32(acceleration, c) + spring * (g - readF32(startPosition, c)) + 2.0 * rate * u)
     }
     writeF32(damping, i, readF32(damping, i) + 2.0 * rate)
     if (!far) writeF32(stiffness, i, readF32(stiffness, i) + rate * rate)
@@ -127,10 +127,10 @@ export function arrive(
  * r = x − goal at the start, s = v₀ − u + ω·r,
  *   r(h) = (r + s·h)·E,  v(h) = u + (s − ω·(r + s·h))·E,  E = e^(−ω·h)
  * u being the velocity of the goal, on which it rides. Who comes in faster than ω·r is braked as in `arrive`.
- * Mixed in by the amount (at most 1). `before` is the velocity at the start of the substep.
+ * Mixed in by the amount (at most 1). `startVelocity` is the velocity at the start of the substep.
  */
 export function settle(
-  start: i32, end: i32, goal: usize, amount: usize, position: usize, previous: usize, velocity: usize, before: usize,
+  start: i32, end: i32, goal: usize, amount: usize, position: usize, startPosition: usize, velocity: usize, startVelocity: usize,
   from: usize, to: usize, h: f64, rate: f64, within: f64,
 ): void {
   const usual = exponentialDecay(rate * h)
@@ -143,9 +143,9 @@ export function settle(
     for (let axis = 0; axis < 3; axis++) {
       const c = i * 3 + axis
       const g = readF32(from, c)
-      const r = readF32(previous, c) - g
+      const r = readF32(startPosition, c) - g
       squared += r * r
-      inward -= r * (readF32(before, c) - (readF32(to, c) - g) / h)
+      inward -= r * (readF32(startVelocity, c) - (readF32(to, c) - g) / h)
     }
     if (squared > within * within) continue
     let w = rate
@@ -160,8 +160,8 @@ export function settle(
       const target = readF32(to, c)
       const g = readF32(from, c)
       const u = (target - g) / h
-      const r = readF32(previous, c) - g
-      const s = readF32(before, c) - u + w * r
+      const r = readF32(startPosition, c) - g
+      const s = readF32(startVelocity, c) - u + w * r
       const away = (r + s * h) * decay
       const next = target + away
       const speed = u + s * decay - w * away
@@ -179,7 +179,7 @@ export function settle(
  * `home` and `at` are where its place of birth and its goal are at the end of the substep.
  */
 export function blend(
-  start: i32, end: i32, goal: usize, amount: usize, position: usize, previous: usize, velocity: usize,
+  start: i32, end: i32, goal: usize, amount: usize, position: usize, startPosition: usize, velocity: usize,
   home: usize, at: usize, h: f64,
 ): void {
   for (let i = start; i < end; i++) {
@@ -190,7 +190,7 @@ export function blend(
       const c = i * 3 + axis
       const a = readF32(home, c)
       const x = a + (readF32(at, c) - a) * k
-      writeF32(velocity, c, (x - readF32(previous, c)) / h)
+      writeF32(velocity, c, (x - readF32(startPosition, c)) / h)
       writeF32(position, c, x)
     }
   }

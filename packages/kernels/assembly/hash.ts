@@ -7,14 +7,14 @@ import { addWrapping, multiplyLow, readI32, shiftRight } from './machine'
 function rotate(a: i32, bits: i32): i32 {
   return (a << bits) | shiftRight(a, 32 - bits)
 }
-export function hashWords(start: i32, end: i32, column: usize, seed: i32): i32 {
+export function hashWords(from: i32, to: i32, column: usize, seed: i32): i32 {
   let h = seed
-  for (let i = start; i < end; i++) {
+  for (let i = from; i < to; i++) {
     let k = multiplyLow(readI32(column, i), 0xcc9e2d51 | 0)
     k = multiplyLow(rotate(k, 15), 0x1b873593)
     h = addWrapping(multiplyLow(rotate(h ^ k, 13), 5), 0xe6546b64 | 0)
   }
-  h ^= (end - start) << 2
+  h ^= (to - from) << 2
   h ^= shiftRight(h, 16)
   h = multiplyLow(h, 0x85ebca6b | 0)
   h ^= shiftRight(h, 13)

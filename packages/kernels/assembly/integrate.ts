@@ -115,11 +115,11 @@ function lasting(age: f64, h: f64): f64 {
 }
 
 /**
- * Before forces: previous = x₀, position = x₀ + v₀·h/2 where they are asked for; `before` = v₀ where it is kept (0:
+ * Before forces: startPosition = x₀, position = x₀ + v₀·h/2 where they are asked for; `startVelocity` = v₀ where it is kept (0:
  * not). 3 × f32 each.
  */
 export function drift(
-  start: i32, end: i32, position: usize, previous: usize, velocity: usize, before: usize, age: usize, h: f64,
+  start: i32, end: i32, position: usize, startPosition: usize, velocity: usize, startVelocity: usize, age: usize, h: f64,
 ): void {
   for (let i = start; i < end; i++) {
     const half = 0.5 * lasting(readF32(age, i), h)
@@ -127,20 +127,20 @@ export function drift(
       const k = i * 3 + axis
       const x = readF32(position, k)
       const v = readF32(velocity, k)
-      writeF32(previous, k, x)
+      writeF32(startPosition, k, x)
       writeF32(position, k, x + v * half)
-      if (before != 0) writeF32(before, k, v)
+      if (startVelocity != 0) writeF32(startVelocity, k, v)
     }
   }
 }
 
 /**
- * Columns: position, previous, velocity, acceleration (3 × f32 each), damping, stiffness, age, phaseAge (f32).
- * `stiffness` and `travelled` may be 0 (not kept). Starts from `previous`. h in seconds, speedLimit in m/s.
+ * Columns: position, startPosition, velocity, acceleration (3 × f32 each), damping, stiffness, age, phaseAge (f32).
+ * `stiffness` and `travelled` may be 0 (not kept). Starts from `startPosition`. h in seconds, speedLimit in m/s.
  */
 export function integrate(
   start: i32, end: i32,
-  position: usize, previous: usize, velocity: usize, acceleration: usize, damping: usize, stiffness: usize,
+  position: usize, startPosition: usize, velocity: usize, acceleration: usize, damping: usize, stiffness: usize,
   age: usize, phaseAge: usize, travelled: usize,
   h: f64, speedLimit: f64,
 ): void {
@@ -159,7 +159,7 @@ export function integrate(
       const a = readF32(acceleration, c)
       const step = v * byV + a * byA
       const after = v * keepsV + a * gainsA
-      writeF32(position, c, readF32(previous, c) + step)
+      writeF32(position, c, readF32(startPosition, c) + step)
       writeF32(velocity, c, after)
       squared += after * after
       moved += step * step

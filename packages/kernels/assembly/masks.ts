@@ -1,5 +1,5 @@
 /** Masks at points (3 × f32, metres): a value from 0 to 1 each, into `out` (f32). */
-import { cellular, noise, swirl } from './noise'
+import { cellular, noise, simplexCurl } from './noise'
 import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
 
 /** Brings one octave of the noise to a spread of about ±1 (measured, core/test/masks.test.ts). */
@@ -95,7 +95,7 @@ function layered(points: usize, i: i32, tables: usize, tableBytes: i32, octaves:
   let sum = 0.0
   let squares = 0.0
   for (let octave = 0; octave < octaves; octave++) {
-    swirl(
+    simplexCurl(
       tables + <usize>(octave * tableBytes),
       readF32(points, i * 3) * f + 0.5,
       readF32(points, i * 3 + 1) * f + 0.5,

@@ -7,13 +7,12 @@
  *   first   u32 per bucket and one more: where its entries start
  *   order   u32 per entry: the particle
  *   entries 8 × f32 per entry: position, radius, velocity, and one that is free
- *   lists   per thread LIST pairs of f64: the neighbours found (entry, squared distance)
+ *   lists   per thread neighbour.MOST pairs of f64: the neighbours found (entry, squared distance)
  *   counts  i32 per thread
  */
+import { F64, grid, gridEntry, neighbour } from './layouts'
 import { addWrapping, floor, multiplyLow, readF32, readF64, readI32, shiftRight, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 
-/** Most neighbours that a list holds. */
-const LIST: i32 = 256
 /** In a crowd without bounds a particle looks at no more entries than this. */
 const MOST_LOOKED_AT: i32 = 4096
 
@@ -66,23 +65,23 @@ export function gatherCells(
   for (let e = start; e < end; e++) {
     const i = readI32(order, e)
     for (let axis = 0; axis < 3; axis++) {
-      writeF32(entries, e * 8 + axis, readF32(position, i * 3 + axis))
-      writeF32(entries, e * 8 + 4 + axis, readF32(velocity, i * 3 + axis))
+      writeF32(entries, e * gridEntry.SIZE + axis, readF32(position, i * 3 + axis))
+      writeF32(entries, e * gridEntry.SIZE + gridEntry.velocityX + axis, readF32(velocity, i * 3 + axis))
     }
-    writeF32(entries, e * 8 + 3, readF32(radius, i))
+    writeF32(entries, e * gridEntry.SIZE + gridEntry.radius, readF32(radius, i))
   }
 }
 
 function put(list: usize, k: i32, entry: i32, squared: f64): void {
-  writeF64(list, k * 2, <f64>entry)
-  writeF64(list, k * 2 + 1, squared)
+  writeF64(list, k * neighbour.SIZE + neighbour.entry, <f64>entry)
+  writeF64(list, k * neighbour.SIZE + neighbour.squared, squared)
 }
 /** Where in a list the farthest is. */
 function farthest(list: usize, found: i32): i32 {
   let at = 0
-  let most = readF64(list, 1)
+  let most = readF64(list, neighbour.squared)
   for (let k = 1; k < found; k++) {
-    const squared = readF64(list, k * 2 + 1)
+    const squared = readF64(list, k * neighbour.SIZE + neighbour.squared)
     if (squared > most) {
       most = squared
       at = k
@@ -110,14 +109,14 @@ function gapTo(step: i32, place: f64): f64 {
  * Cells are searched from its own outward, shell by shell, and no cell that lies wholly beyond the worst of a
  * full list: with cells that hold about half of `most`, the work goes with `most`, however many are in reach.
  */
-export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, most: i32, thread: i32): i32 {
-  const perMetre = readF64(grid, 0)
-  const mask = truncate(readF64(grid, 1))
-  const first = <usize>readF64(grid, 2)
-  const order = <usize>readF64(grid, 3)
-  const entries = <usize>readF64(grid, 4)
-  const list = listOf(grid, thread)
-  const limit = most > LIST ? LIST : most
+export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, most: i32, thread: i32): i32 {
+  const perMetre = readF64(cells, grid.perMetre)
+  const mask = truncate(readF64(cells, grid.mask))
+  const first = <usize>readF64(cells, grid.first)
+  const order = <usize>readF64(cells, grid.order)
+  const entries = <usize>readF64(cells, grid.entries)
+  const list = listOf(cells, thread)
+  const limit = most > neighbour.MOST ? neighbour.MOST : most
   const cx = cellOf(x, perMetre)
   const cy = cellOf(y, perMetre)
   const cz = cellOf(z, perMetre)
@@ -161,9 +160,9 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
             const last = end - e > MOST_LOOKED_AT - looked ? e + MOST_LOOKED_AT - looked : end
             looked += last - e
             for (; e < last; e++) {
-              const ex = readF32(entries, e * 8)
-              const ey = readF32(entries, e * 8 + 1)
-              const ez = readF32(entries, e * 8 + 2)
+              const ex = readF32(entries, e * gridEntry.SIZE)
+              const ey = readF32(entries, e * gridEntry.SIZE + gridEntry.y)
+              const ez = readF32(entries, e * gridEntry.SIZE + gridEntry.z)
               const squared = (ex - x) * (ex - x) + (ey - y) * (ey - y) + (ez - z) * (ez - z)
               if (squared > worst) continue
               // another row may share the buckets
@@ -176,7 +175,7 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
               // of a full list the farthest gives way; to look for it each time is cheaper than to keep order
               if (found < limit) continue
               outermost = farthest(list, found)
-              worst = readF64(list, outermost * 2 + 1)
+              worst = readF64(list, outermost * neighbour.SIZE + neighbour.squared)
             }
             left -= run
             bucket = 0
@@ -187,25 +186,25 @@ export function listNeighbours(grid: usize, i: i32, x: f64, y: f64, z: f64, reac
   }
   return found
 }
-export function listOf(grid: usize, thread: i32): usize {
-  return <usize>readF64(grid, 5) + <usize>(thread * LIST * 16)
+export function listOf(cells: usize, thread: i32): usize {
+  return <usize>readF64(cells, grid.lists) + <usize>(thread * neighbour.MOST * neighbour.SIZE * F64)
 }
-export function entriesOf(grid: usize): usize {
-  return <usize>readF64(grid, 4)
+export function entriesOf(cells: usize): usize {
+  return <usize>readF64(cells, grid.entries)
 }
-export function particleOf(grid: usize, entry: i32): i32 {
-  return readI32(<usize>readF64(grid, 3), entry)
+export function particleOf(cells: usize, entry: i32): i32 {
+  return readI32(<usize>readF64(cells, grid.order), entry)
 }
 
 /** How many others lie within `reach` radii of each particle, up to 256. */
 export function countNeighbours(
-  start: i32, end: i32, position: usize, radius: usize, grid: usize, reach: f64, out: usize, thread: i32,
+  start: i32, end: i32, position: usize, radius: usize, cells: usize, reach: f64, out: usize, thread: i32,
 ): void {
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const found = listNeighbours(
-      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
-      readF32(radius, i) * reach, LIST, thread,
+      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
+      readF32(radius, i) * reach, neighbour.MOST, thread,
     )
     writeF32(out, i, <f64>found)
   }
@@ -213,15 +212,15 @@ export function countNeighbours(
 
 /** The neighbours of each particle by number, `most` places each, −1 where there are no more; for tests. */
 export function namedNeighbours(
-  start: i32, end: i32, position: usize, grid: usize, reach: f64, most: i32, out: usize, thread: i32,
+  start: i32, end: i32, position: usize, cells: usize, reach: f64, most: i32, out: usize, thread: i32,
 ): void {
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const found = listNeighbours(
-      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
     )
-    const list = listOf(grid, thread)
-    for (let k = 0; k < most; k++) writeI32(out, i * most + k, k < found ? particleOf(grid, truncate(readF64(list, k * 2))) : -1)
+    const list = listOf(cells, thread)
+    for (let k = 0; k < most; k++) writeI32(out, i * most + k, k < found ? particleOf(cells, truncate(readF64(list, k * neighbour.SIZE + neighbour.entry))) : -1)
   }
 }
 
@@ -238,28 +237,28 @@ function areLinked(firsts: usize, linked: usize, i: i32, j: i32): boolean {
  * (`firsts` 0: there are none).
  */
 export function overlaps(
-  start: i32, end: i32, position: usize, radius: usize, grid: usize, widest: f64,
+  start: i32, end: i32, position: usize, radius: usize, cells: usize, widest: f64,
   pairs: usize, touching: usize, depth: usize, firsts: usize, linked: usize, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const r = readF32(radius, i)
     const found = listNeighbours(
-      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
-      r + widest, LIST, thread,
+      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
+      r + widest, neighbour.MOST, thread,
     )
     let higher = 0
     let all = 0
     let worst = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * 2))
-      const deep = r + readF32(entries, e * 8 + 3) - squareRoot(readF64(list, k * 2 + 1))
+      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry))
+      const deep = r + readF32(entries, e * gridEntry.SIZE + gridEntry.radius) - squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
       // what merely touches differs by the rounding of f32
-      if (deep <= 1.0e-5 * r || (firsts != 0 && areLinked(firsts, linked, i, particleOf(grid, e)))) continue
+      if (deep <= 1.0e-5 * r || (firsts != 0 && areLinked(firsts, linked, i, particleOf(cells, e)))) continue
       all = addWrapping(all, 1)
-      if (particleOf(grid, e) > i) higher = addWrapping(higher, 1)
+      if (particleOf(cells, e) > i) higher = addWrapping(higher, 1)
       if (deep > worst) worst = deep
     }
     writeF32(pairs, i, <f64>higher)

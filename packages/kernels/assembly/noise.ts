@@ -14,12 +14,12 @@
  * the vectors to let the field change over time.
  *
  * The vectors stand in a table of 256 × 3 f64 that the caller turns once per substep.
- * Tried: cubic lattice, three gradients a corner (72 loads, 8 corners): a whole bake of turbulent dust
+ * Tried: cubic lattice, three gradients a corner (72 impulses, 8 corners): a whole bake of turbulent dust
  * took 2.3 times as long. Not tried: 4D noise for the change over time, which visits more corners.
  */
 import { addWrapping, atLeast, floor, maximum, multiplyLow, readF64, shiftRight, squareRoot, truncate } from './machine'
 
-/** Curl and noise of the last call of `swirl`. */
+/** Curl and noise of the last call of `simplexCurl`. */
 export let curlX: f64 = 0.0
 export let curlY: f64 = 0.0
 export let curlZ: f64 = 0.0
@@ -37,7 +37,7 @@ function third(a: i32): i32 {
 }
 
 /** Sets curlX, curlY, curlZ and noise at (x, y, z), in lattice units. */
-export function swirl(table: usize, x: f64, y: f64, z: f64): void {
+export function simplexCurl(table: usize, x: f64, y: f64, z: f64): void {
   const skew = (x + y + z) * SKEW
   const fx = floor(x + skew)
   const fy = floor(y + skew)
@@ -130,7 +130,7 @@ export function cellular(table: usize, x: f64, y: f64, z: f64): f64 {
  *   curl P = Σ −6·(1 − r²)²·(x − c) × n
  * Sources: the points of Worley (1996), the curl of Bridson et al. (2007). `axes` is a second table.
  */
-export function whirls(table: usize, axes: usize, x: f64, y: f64, z: f64): void {
+export function cellularCurlAt(table: usize, axes: usize, x: f64, y: f64, z: f64): void {
   const cx = floor(x)
   const cy = floor(y)
   const cz = floor(z)

@@ -27,7 +27,7 @@ function falloff(code: i32, r: f64, reach: f64, core: f64): f64 {
  * Attract: A += w·f(r)·(p − x)/r. `point` is 3 × f32 per particle, or one place for all (stride 0); what is
  * at `core` or nearer is pulled less, so that nothing shakes there.
  */
-export function pull(
+export function attractTo(
   start: i32, end: i32, amount: usize, acceleration: usize, position: usize, point: usize, stride: i32,
   code: i32, reach: f64, core: f64,
 ): void {
@@ -85,7 +85,7 @@ export function nearestOnPath(start: i32, end: i32, position: usize, path: usize
  * `speed` at the edge of the core: solidly within (∝ r), as 1/r without (Rankine's vortex: Rankine, "A Manual
  * of Applied Mechanics", 1858), and has a part towards the axis (`inward`, with the same profile) and along it.
  */
-export function whirl(
+export function vortex(
   start: i32, end: i32, amount: usize, acceleration: usize, damping: usize, position: usize,
   cx: f64, cy: f64, cz: f64, dx: f64, dy: f64, dz: f64,
   core: f64, speed: f64, inward: f64, lift: f64, reach: f64,
@@ -167,11 +167,11 @@ export function wander(
 
 /**
  * Limits: no faster than `most`, no slower than `least` (m/s), and turning by no more than an angle in a substep,
- * given by its cosine and sine. `before` is the velocity at the start of the substep. The way of the substep
+ * given by its cosine and sine. `startVelocity` is the velocity at the start of the substep. The way of the substep
  * follows the new velocity. Mixed in by the amount (at most 1).
  */
 export function limit(
-  start: i32, end: i32, amount: usize, position: usize, previous: usize, velocity: usize, before: usize,
+  start: i32, end: i32, amount: usize, position: usize, startPosition: usize, velocity: usize, startVelocity: usize,
   h: f64, most: f64, least: f64, cosine: f64, sine: f64, mostFactor: usize,
 ): void {
   for (let i = start; i < end; i++) {
@@ -182,9 +182,9 @@ export function limit(
     const x = readF32(velocity, c)
     const y = readF32(velocity, c + 1)
     const z = readF32(velocity, c + 2)
-    const bx = readF32(before, c)
-    const by = readF32(before, c + 1)
-    const bz = readF32(before, c + 2)
+    const bx = readF32(startVelocity, c)
+    const by = readF32(startVelocity, c + 1)
+    const bz = readF32(startVelocity, c + 2)
     const speed = squareRoot(x * x + y * y + z * z)
     const was = squareRoot(bx * bx + by * by + bz * bz)
     let ux = speed > 0.0 ? x / speed : was > 0.0 ? bx / was : 0.0

@@ -7,7 +7,7 @@ import { readF32, readI32, squareRoot, writeF32 } from './machine'
  * normal of its triangle, and its velocity from where the same place was at the start. `from` and `to` are the
  * vertices, `triangles` 3 × u32.
  */
-export function feet(
+export function projectToSurface(
   start: i32, end: i32, triangle: usize, point: usize, from: usize, to: usize, triangles: usize, h: f64,
   normal: usize, surface: usize,
 ): void {
@@ -54,7 +54,7 @@ export function feet(
  * outward), and takes what leads off the surface out of the velocity relative to it. The share k of the amount
  * is closed each 1/24 s, as in `ride`; `frames` is h·24. Beyond `within` none.
  */
-export function holdOn(
+export function holdToSurface(
   start: i32, end: i32, amount: usize, position: usize, velocity: usize,
   point: usize, distance: usize, normal: usize, surface: usize, offset: f64, offsetFactor: usize, within: f64, frames: f64,
 ): void {
@@ -96,10 +96,10 @@ export function holdOn(
 
 /**
  * Moves particles along with the surface they stand on. Their velocity holds what the surface gave them,
- * `carried`; when it moves otherwise now, with s, they do too: x += (s − carried)·h, v += s − carried.
+ * `surfaceVelocity`; when it moves otherwise now, with s, they do too: x += (s − carried)·h, v += s − carried.
  */
-export function carry(
-  start: i32, end: i32, amount: usize, position: usize, velocity: usize, carried: usize,
+export function carryAlong(
+  start: i32, end: i32, amount: usize, position: usize, velocity: usize, surfaceVelocity: usize,
   distance: usize, surface: usize, within: f64, h: f64,
 ): void {
   for (let i = start; i < end; i++) {
@@ -109,9 +109,9 @@ export function carry(
     const held = readF32(distance, i) < within
     for (let axis = 0; axis < 3; axis++) {
       const c = i * 3 + axis
-      const had = readF32(carried, c)
+      const had = readF32(surfaceVelocity, c)
       const gains = held ? (readF32(surface, c) - had) * k : 0.0
-      writeF32(carried, c, held ? had + gains : 0.0)
+      writeF32(surfaceVelocity, c, held ? had + gains : 0.0)
       writeF32(position, c, readF32(position, c) + gains * h)
       writeF32(velocity, c, readF32(velocity, c) + gains)
     }

@@ -3,6 +3,7 @@
  * integrate.ts. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
 import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
+import { gridEntry, neighbour } from './layouts'
 import { readF32, readF64, squareRoot, truncate, writeF32 } from './machine'
 
 export function add(column: usize, i: i32, x: f64, y: f64, z: f64): void {
@@ -25,16 +26,16 @@ function factor(pointer: usize, i: i32): f64 {
  * The neighbours within S count for separation even where `most` nearer ones fill the list.
  */
 export function flock(
-  start: i32, end: i32, amount: usize, grid: usize, position: usize, previous: usize, velocity: usize,
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, startPosition: usize, velocity: usize,
   acceleration: usize, damping: usize, stiffness: usize,
   reach: f64, separate: f64, most: i32, view: f64, s: f64, a: f64, c: f64,
   sFactor: usize, aFactor: usize, cFactor: usize, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   const wide = separate > reach ? separate : reach
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
@@ -44,7 +45,7 @@ export function flock(
     const vy = readF32(velocity, i * 3 + 1)
     const vz = readF32(velocity, i * 3 + 2)
     const speed = squareRoot(vx * vx + vy * vy + vz * vz)
-    const found = listNeighbours(grid, i, x, y, z, wide, most, thread)
+    const found = listNeighbours(cells, i, x, y, z, wide, most, thread)
     let seen = 0.0
     let ax = 0.0
     let ay = 0.0
@@ -56,11 +57,11 @@ export function flock(
     let uy = 0.0
     let uz = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * 2)) * 8
-      const r = squareRoot(readF64(list, k * 2 + 1))
+      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
+      const r = squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
       const dx = readF32(entries, e) - x
-      const dy = readF32(entries, e + 1) - y
-      const dz = readF32(entries, e + 2) - z
+      const dy = readF32(entries, e + gridEntry.y) - y
+      const dz = readF32(entries, e + gridEntry.z) - z
       if (speed > 0.0 && view > -1.0 && dx * vx + dy * vy + dz * vz < view * r * speed) continue
       if (r < separate && r > 0.0) {
         // nearer than a twentieth it pushes no harder
@@ -75,9 +76,9 @@ export function flock(
       mx += dx
       my += dy
       mz += dz
-      ux += readF32(entries, e + 4)
-      uy += readF32(entries, e + 5)
-      uz += readF32(entries, e + 6)
+      ux += readF32(entries, e + gridEntry.velocityX)
+      uy += readF32(entries, e + gridEntry.velocityY)
+      uz += readF32(entries, e + gridEntry.velocityZ)
     }
     const sw = w * s * factor(sFactor, i)
     add(acceleration, i, sw * ax, sw * ay, sw * az)
@@ -87,9 +88,9 @@ export function flock(
     // the mean place as seen from x₀, where K is centred
     add(
       acceleration, i,
-      (aw * ux) / seen + cw * (mx / seen + x - readF32(previous, i * 3)),
-      (aw * uy) / seen + cw * (my / seen + y - readF32(previous, i * 3 + 1)),
-      (aw * uz) / seen + cw * (mz / seen + z - readF32(previous, i * 3 + 2)),
+      (aw * ux) / seen + cw * (mx / seen + x - readF32(startPosition, i * 3)),
+      (aw * uy) / seen + cw * (my / seen + y - readF32(startPosition, i * 3 + 1)),
+      (aw * uz) / seen + cw * (mz / seen + z - readF32(startPosition, i * 3 + 2)),
     )
     writeF32(damping, i, readF32(damping, i) + aw)
     writeF32(stiffness, i, readF32(stiffness, i) + (cw > 0.0 ? cw : 0.0))
@@ -103,29 +104,29 @@ export function flock(
  * Both are 0 at P, so that a pair comes to rest there. p, q in m/s²; P ("near") and Q ("far") in metres.
  */
 export function attractMutually(
-  start: i32, end: i32, amount: usize, grid: usize, position: usize, acceleration: usize,
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, acceleration: usize,
   near: f64, far: f64, most: i32, p: f64, q: f64, pFactor: usize, qFactor: usize, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   const wide = far > near ? far : near
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
     const y = readF32(position, i * 3 + 1)
     const z = readF32(position, i * 3 + 2)
-    const found = listNeighbours(grid, i, x, y, z, wide, most, thread)
+    const found = listNeighbours(cells, i, x, y, z, wide, most, thread)
     const push = p * factor(pFactor, i)
     const pull = q * factor(qFactor, i)
     let ax = 0.0
     let ay = 0.0
     let az = 0.0
     for (let k = 0; k < found; k++) {
-      const entry = truncate(readF64(list, k * 2))
-      const e = entry * 8
-      const r = squareRoot(readF64(list, k * 2 + 1))
+      const entry = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry))
+      const e = entry * gridEntry.SIZE
+      const r = squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
       let size = 0.0
       if (r < near) size = -push * (1.0 - r / near)
       else if (r < far) {
@@ -134,10 +135,10 @@ export function attractMutually(
       }
       if (r > 0.0) {
         ax += (size * (readF32(entries, e) - x)) / r
-        ay += (size * (readF32(entries, e + 1) - y)) / r
-        az += (size * (readF32(entries, e + 2) - z)) / r
+        ay += (size * (readF32(entries, e + gridEntry.y) - y)) / r
+        az += (size * (readF32(entries, e + gridEntry.z) - z)) / r
       } else {
-        ax += i < particleOf(grid, entry) ? size : -size
+        ax += i < particleOf(cells, entry) ? size : -size
       }
     }
     add(acceleration, i, w * ax, w * ay, w * az)
@@ -150,29 +151,29 @@ export function attractMutually(
  * implicitly. A += w·v̄, C += w.
  */
 export function calm(
-  start: i32, end: i32, amount: usize, grid: usize, position: usize, acceleration: usize, damping: usize,
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, acceleration: usize, damping: usize,
   reach: f64, most: i32, thread: i32,
 ): void {
-  const entries = entriesOf(grid)
-  const list = listOf(grid, thread)
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(grid, turn)
+    const i = particleOf(cells, turn)
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const found = listNeighbours(
-      grid, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
     )
     let sum = 0.0
     let ux = 0.0
     let uy = 0.0
     let uz = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * 2)) * 8
-      const near = 1.0 - squareRoot(readF64(list, k * 2 + 1)) / reach
+      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
+      const near = 1.0 - squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared)) / reach
       sum += near
-      ux += near * readF32(entries, e + 4)
-      uy += near * readF32(entries, e + 5)
-      uz += near * readF32(entries, e + 6)
+      ux += near * readF32(entries, e + gridEntry.velocityX)
+      uy += near * readF32(entries, e + gridEntry.velocityY)
+      uz += near * readF32(entries, e + gridEntry.velocityZ)
     }
     if (sum < 1.0e-9) continue
     add(acceleration, i, (w * ux) / sum, (w * uy) / sum, (w * uz) / sum)

@@ -6,9 +6,10 @@
  * which |c(t) − q| = ρ for a place q of the triangle. That place lies on the face, where the centre meets the plane moved
  * out by ρ; else on an edge, where it meets a cylinder about it; else on a corner, where it meets a ball about it.
  */
+import { treeBounds, treeTriangle } from './layouts'
 import { readF32, readI32, squareRoot, writeI32 } from './machine'
 
-/** Share of the way (1: it touches nothing), and the unit direction from the place that is touched to the centre. */
+/** Share of the way (1: it touches nothing), and the unit direction from the place that is contactNormal to the centre. */
 export let sweepTime: f64 = 1.0
 export let sweepX: f64 = 0.0
 export let sweepY: f64 = 0.0
@@ -57,7 +58,7 @@ function sweepEdge(
 function sweepTriangle(
   vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64, dd: f64, rho: f64,
 ): void {
-  const o = triangle * 9
+  const o = triangle * treeTriangle.SIZE
   const mx = px - readF32(vertices, o)
   const my = py - readF32(vertices, o + 1)
   const mz = pz - readF32(vertices, o + 2)
@@ -87,7 +88,7 @@ function sweepTriangle(
     if (gap >= 0.0) {
       if (closing >= 0.0 || gap >= -closing * sweepTime) return
       const t = -gap / closing
-      // the touched place, from corner a, and its weights
+      // the contactNormal place, from corner a, and its weights
       const qx = mx + t * dx - nx * rho
       const qy = my + t * dy - ny * rho
       const qz = mz + t * dz - nz * rho
@@ -117,7 +118,7 @@ function misses(bounds: usize, at: i32, p: f64, d: f64, rho: f64): boolean {
   const q = p + d * sweepTime
   const low = (q < p ? q : p) - rho
   const high = (q > p ? q : p) + rho
-  return low > readF32(bounds, at + 3) || high < readF32(bounds, at)
+  return low > readF32(bounds, at + treeBounds.highX) || high < readF32(bounds, at)
 }
 
 /**
@@ -136,8 +137,8 @@ export function sweepTree(
   while (depth > 0) {
     depth--
     const node = readI32(stack, base + depth)
-    const at = node * 6
-    if (misses(bounds, at, px, dx, rho) || misses(bounds, at + 1, py, dy, rho) || misses(bounds, at + 2, pz, dz, rho)) continue
+    const at = node * treeBounds.SIZE
+    if (misses(bounds, at, px, dx, rho) || misses(bounds, at + treeBounds.lowY, py, dy, rho) || misses(bounds, at + treeBounds.lowZ, pz, dz, rho)) continue
     const left = readI32(links, node * 2)
     const right = readI32(links, node * 2 + 1)
     if (left < 0) {
@@ -162,8 +163,8 @@ export function piercesTree(
   while (depth > 0) {
     depth--
     const node = readI32(stack, base + depth)
-    const at = node * 6
-    if (misses(bounds, at, px, dx, 0.0) || misses(bounds, at + 1, py, dy, 0.0) || misses(bounds, at + 2, pz, dz, 0.0)) continue
+    const at = node * treeBounds.SIZE
+    if (misses(bounds, at, px, dx, 0.0) || misses(bounds, at + treeBounds.lowY, py, dy, 0.0) || misses(bounds, at + treeBounds.lowZ, pz, dz, 0.0)) continue
     const left = readI32(links, node * 2)
     const right = readI32(links, node * 2 + 1)
     if (left < 0) {
@@ -181,7 +182,7 @@ export function piercesTree(
 }
 
 function pierces(vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64): boolean {
-  const o = triangle * 9
+  const o = triangle * treeTriangle.SIZE
   const ax = readF32(vertices, o)
   const ay = readF32(vertices, o + 1)
   const az = readF32(vertices, o + 2)

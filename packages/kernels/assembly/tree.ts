@@ -4,6 +4,7 @@
  * Node n: bounds at 6·n (min, max; f32); links at 2·n (i32): an inner node has (left child, right
  * child), a leaf (−1 − first triangle, count). Triangles stand in leaf order, 9 f32 each.
  */
+import { treeBounds, treeTriangle } from './layouts'
 import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 /** The place and the triangle that were found last. */
@@ -18,7 +19,7 @@ export let nearTriangle: i32 = -1
  * vertices, edges and face in turn.
  */
 export function closestOnTriangle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
-  const o = t * 9
+  const o = t * treeTriangle.SIZE
   const ax = readF32(vertices, o)
   const ay = readF32(vertices, o + 1)
   const az = readF32(vertices, o + 2)
@@ -76,7 +77,7 @@ function outside(low: f64, high: f64, p: f64): f64 {
   return p < low ? low - p : p > high ? p - high : 0.0
 }
 function boxDistance(bounds: usize, node: i32, x: f64, y: f64, z: f64): f64 {
-  const b = node * 6
+  const b = node * treeBounds.SIZE
   const dx = outside(readF32(bounds, b), readF32(bounds, b + 3), x)
   const dy = outside(readF32(bounds, b + 1), readF32(bounds, b + 4), y)
   const dz = outside(readF32(bounds, b + 2), readF32(bounds, b + 5), z)
@@ -132,10 +133,14 @@ export function nearestFrom(
   return best
 }
 
+/** Distance of what is farther than it was looked for, metres. */
+const BEYOND: f64 = 1.0e30
+
 /**
  * Closest surface point of each query (3 × f32): the point, the distance in metres and the triangle
- * (in leaf order). Beyond `limit` (metres) the surface is not looked for: the distance is the limit then, the
- * triangle −1. `stack` is scratch of 64 i32 per thread.
+ * (in leaf order). Beyond `limit` (metres) the surface is not looked for: the distance is BEYOND then, the triangle −1
+ * and the point the query. (Were it the limit, rounded to f32, half of what is out of reach would seem to be in it.)
+ * `stack` is scratch of 64 i32 per thread.
  */
 export function closestPoints(
   start: i32, end: i32, queries: usize,
@@ -148,10 +153,11 @@ export function closestPoints(
     const y = readF32(queries, i * 3 + 1)
     const z = readF32(queries, i * 3 + 2)
     const squared = nearestFrom(bounds, links, vertices, stack, base, x, y, z, limit * limit)
-    writeF32(outPoint, i * 3, nearX)
-    writeF32(outPoint, i * 3 + 1, nearY)
-    writeF32(outPoint, i * 3 + 2, nearZ)
-    writeF32(outDistance, i, squareRoot(squared))
+    const found = nearTriangle >= 0
+    writeF32(outPoint, i * 3, found ? nearX : x)
+    writeF32(outPoint, i * 3 + 1, found ? nearY : y)
+    writeF32(outPoint, i * 3 + 2, found ? nearZ : z)
+    writeF32(outDistance, i, found ? squareRoot(squared) : BEYOND)
     writeI32(outTriangle, i, nearTriangle)
   }
 }
@@ -190,7 +196,7 @@ function angle(y: f64, x: f64): f64 {
  * tan(Ω/2) = a·(b×c) / (|a||b||c| + (a·b)|c| + (b·c)|a| + (c·a)|b|).
  */
 function solidAngle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
-  const o = t * 9
+  const o = t * treeTriangle.SIZE
   const ax = readF32(vertices, o) - px
   const ay = readF32(vertices, o + 1) - py
   const az = readF32(vertices, o + 2) - pz

@@ -1,3 +1,14 @@
 export { createHeap, HEAP_BASE, OutOfMemory, type Heap } from './heap.ts'
-export { KERNELS, MOST_THREADS, type KernelName, type Kernels, type Machine } from './machine.ts'
+export {
+  inOrder,
+  KERNELS,
+  MOST_THREADS,
+  type Arguments,
+  type KernelName,
+  type Kernels,
+  type Machine,
+  type RangeKernel,
+  type SingleKernel,
+} from './machine.ts'
 export { createMachine, createMemory, instantiate } from './instance.ts'
+export * as layouts from '../assembly/layouts.ts'

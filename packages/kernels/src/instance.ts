@@ -1,6 +1,6 @@
 import { KERNELS_BASE64 } from '../build/kernels.ts'
 import { createHeap } from './heap.ts'
-import type { Kernels, Machine } from './machine.ts'
+import { inOrder, type Kernels, type Machine } from './machine.ts'
 
 /** 2 GiB: what the compiled kernels declare as the most their memory may grow to. */
 const MOST_PAGES = 32768
@@ -28,7 +28,7 @@ export function createMachine(memory = createMemory()): Machine {
   return {
     heap: createHeap(memory),
     threads: 1,
-    run: (kernel, count, ...values) => void kernels[kernel](0, count, ...values, 0),
-    call: (kernel, ...values) => kernels[kernel](...values),
+    run: (kernel, count, values) => void kernels[kernel](0, count, ...inOrder(kernel, values), 0),
+    call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),
   }
 }

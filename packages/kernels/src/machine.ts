@@ -1,132 +1,41 @@
+import { RANGE_KERNELS, SINGLE_KERNELS } from '../build/signatures.ts'
 import type { Heap } from './heap.ts'
 
+/** The parameters of every kernel by name, in the order in which it takes them (without range and thread). */
+export const PARAMETERS = { ...RANGE_KERNELS, ...SINGLE_KERNELS }
+export type KernelName = keyof typeof PARAMETERS
+/** Kernels that run over a range: (start, end, …parameters, thread). Each element writes only to itself. */
+export type RangeKernel = keyof typeof RANGE_KERNELS
+/** Kernels that are called once, on one thread. */
+export type SingleKernel = keyof typeof SINGLE_KERNELS
 /** The exported kernels, in the order by which threads name them to one another. */
-export const KERNELS = [
-  'drift',
-  'integrate',
-  'fill',
-  'weigh',
-  'respond',
-  'remap',
-  'accelerate',
-  'dampLinear',
-  'dampQuadratic',
-  'blow',
-  'stir',
-  'churn',
-  'curlAt',
-  'maskBall',
-  'maskSlab',
-  'maskBox',
-  'maskDistance',
-  'maskNoise',
-  'maskCells',
-  'noiseAt',
-  'maskFront',
-  'maskArrival',
-  'maskMix',
-  'sampleSurface',
-  'linear',
-  'transformPoints',
-  'rippleMesh',
-  'wrinkleMesh',
-  'anchorPoints',
-  'ride',
-  'memberPoints',
-  'goalDistances',
-  'seek',
-  'arrive',
-  'settle',
-  'blend',
-  'pull',
-  'nearestOnPath',
-  'whirl',
-  'wander',
-  'limit',
-  'cellKeys',
-  'gatherCells',
-  'countNeighbours',
-  'namedNeighbours',
-  'overlaps',
-  'flock',
-  'avoid',
-  'avoidSurface',
-  'stepAside',
-  'stepOff',
-  'applyShift',
-  'attractMutually',
-  'calm',
-  'feet',
-  'holdOn',
-  'carry',
-  'surfaceWays',
-  'march',
-  'stepsAlong',
-  'sortCells',
-  'pushOf',
-  'resize',
-  'fadeTo',
-  'tint',
-  'spinBy',
-  'tumble',
-  'faceTo',
-  'drawRandoms',
-  'scatterSurface',
-  'closestPoints',
-  'windingNumbers',
-  'hashWords',
-  'meet',
-  'planesNear',
-  'guard',
-  'gatherBundle',
-  'giveVelocity',
-  'scatterBundle',
-  'listPairs',
-  'packPairs',
-  'warmPairs',
-  'knowPairs',
-  'halfWay',
-  'markPairs',
-  'lean',
-  'keepPlaces',
-  'partPairs',
-  'partPlanes',
-  'wakePairs',
-  'solvePairs',
-  'settlePairs',
-  'solvePlanes',
-  'settlePlanes',
-  'countTouches',
-  'tire',
-  'startLinks',
-  'solveLinks',
-  'strainLinks',
-  'cutLinks',
-  'linkPartners',
-  'pullOfLinks',
-  'clearMarked',
-  'energyOfLinks',
-  'addPull',
-  'exponentialDecay',
-  'philoxWords',
-  'philoxWord',
-] as const
+export const KERNELS = Object.keys(PARAMETERS) as KernelName[]
 
-export type KernelName = (typeof KERNELS)[number]
+/** A kernel's arguments by the names in its source; pointers are byte offsets into the heap, 0 for none. */
+export type Arguments<K extends KernelName> = Record<(typeof PARAMETERS)[K][number], number>
+
+/** The compiled functions: numbers in order. */
 export type Kernels = Record<KernelName, (...values: number[]) => number>
 
 /**
- * What the core computes on: a heap and a way to run kernels over it. A kernel that runs over a
- * range takes (start, end, …arguments, thread); each element writes only to itself, so the result
- * does not depend on how many threads share the range.
+ * What the core computes on: a heap and a way to run kernels over it. A range kernel's result does not depend on how
+ * many threads share the range.
  */
 export interface Machine {
   readonly heap: Heap
   readonly threads: number
   /** Runs a range kernel over 0…count, on all threads; returns when all are done. */
-  run(kernel: KernelName, count: number, ...values: number[]): void
+  run<K extends RangeKernel>(kernel: K, count: number, values: Arguments<K>): void
   /** Calls a kernel once, on this thread. */
-  call(kernel: KernelName, ...values: number[]): number
+  call<K extends SingleKernel>(kernel: K, values: Arguments<K>): number
+}
+
+/** The values of a kernel's arguments in the order of its source. */
+export function inOrder<K extends KernelName>(kernel: K, values: Arguments<K>): number[] {
+  const names = PARAMETERS[kernel]
+  const out = new Array<number>(names.length)
+  for (let k = 0; k < names.length; k++) out[k] = (values as Record<string, number>)[names[k]!]!
+  return out
 }
 
 /** Most threads a machine may have; kernels with scratch keep room for as many. */

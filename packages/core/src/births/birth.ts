@@ -2,6 +2,7 @@ import type { Machine } from '@tangle/kernels'
 import type { Mesh, MeshFacts } from '../geometry/mesh.ts'
 import type { Tree } from '../geometry/tree.ts'
 import type { Vector } from '../math/vector.ts'
+import type { PointSource } from '../scene/points.ts'
 import {
   amount,
   choice,
@@ -11,6 +12,8 @@ import {
   type Parameters,
   type ValuesOf,
 } from '../document/parameters.ts'
+
+export type { Points, PointSource } from '../scene/points.ts'
 
 /** What a birth knows of its mesh. Everything is in the mesh's own space, before its place. */
 export interface BirthMesh {
@@ -28,35 +31,6 @@ export interface BirthMesh {
   seed: number
 }
 
-/** Points for particles, on triangles of the mesh or in its space. */
-export interface Points {
-  /** Triangle of each; RIGID (see columns.ts) for a place in the mesh's own space. */
-  triangles: Uint32Array
-  /** Weights of the second and third corner of the triangle, two each. */
-  weights: Float32Array
-  /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
-  positions?: Float32Array
-  /** The positions are metres along the world's axes from the middle of the mesh, or from what the camera sees. */
-  about?: 'mesh' | 'camera'
-  /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
-  normals?(): Float32Array
-  /** Metres above the triangle, along its normal. */
-  height?: number
-  /** When within the stretch each is born, 0–1; without them the moments are given. */
-  moments?: Float64Array
-}
-
-export interface PointSource {
-  /** How many different points there are, or null when there is no end of them. */
-  offered: number | null
-  /**
-   * The points of some particles.
-   * @param ids of the particles
-   * @param turns for a burst, the number of the point of each (0…offered); for a rate, absent
-   */
-  points(ids: Uint32Array, turns?: Uint32Array): Points
-}
-
 /** One kind of birth: where particles come into being. One file per kind. */
 export interface BirthKind<P extends Parameters = Parameters> {
   kind: string
@@ -65,6 +39,8 @@ export interface BirthKind<P extends Parameters = Parameters> {
   help: string
   source: string
   parameters: P
+  /** Metres between those that it lays on a grid; undefined where it lays none. */
+  gridSpacing?(values: ValuesOf<P>): number | undefined
   prepare(values: ValuesOf<P>, mesh: BirthMesh): PointSource
 }
 

@@ -1,6 +1,6 @@
 import { STREAM } from '../math/random.ts'
 import { choice, vector } from '../document/parameters.ts'
-import { RIGID } from '../state/columns.ts'
+import { RIGID } from '../scene/points.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { birth, COMMON } from './birth.ts'
 

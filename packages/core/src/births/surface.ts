@@ -108,7 +108,16 @@ function scatter({ machine, seed }: BirthMesh, ids: Uint32Array, areas: Float64A
   const [table, id, triangle, u, v] = pointers as [number, number, number, number, number]
   heap.f64(table, areas.length).set(areas)
   heap.u32(id, count).set(ids)
-  machine.run('scatterSurface', count, id, seed, STREAM.surface, table, areas.length, triangle, u, v)
+  machine.run('scatterSurface', count, {
+    ids: id,
+    seed,
+    stream: STREAM.surface,
+    areas: table,
+    triangles: areas.length,
+    outTriangle: triangle,
+    outU: u,
+    outV: v,
+  })
   const [us, vs] = [heap.f32(u, count), heap.f32(v, count)]
   const weights = new Float32Array(count * 2)
   for (let i = 0; i < count; i++) weights.set([us[i]!, vs[i]!], i * 2)

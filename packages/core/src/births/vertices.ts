@@ -1,7 +1,7 @@
 import { perMesh } from '../geometry/mesh.ts'
 import { STREAM } from '../math/random.ts'
 import { drawRandoms } from '../math/draw.ts'
-import { RIGID } from '../state/columns.ts'
+import { RIGID } from '../scene/points.ts'
 import { birth, COMMON } from './birth.ts'
 
 /** Born on the vertices: a burst takes them in order, evenly chosen; a rate takes them at random. */

@@ -3,7 +3,7 @@ import { closestPoints, windingNumbers } from '../geometry/tree.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
 import { choice, number } from '../document/parameters.ts'
-import { RIGID } from '../state/columns.ts'
+import { RIGID } from '../scene/points.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { birth, BirthError, COMMON, type BirthMesh, type Points, type PointSource } from './birth.ts'
 import { pickPoints } from './vertices.ts'
@@ -52,6 +52,7 @@ export const volume = birth({
       step: 0.001,
     }),
   },
+  gridSpacing: ({ fill, spacing }) => (fill === 'grid' ? spacing : undefined),
   prepare: (values, source) =>
     values.fill === 'grid' ? onGrid(source, values.spacing, values.margin) : atRandom(source, values.margin),
 })

@@ -1,7 +1,5 @@
 /** What particles of a population run into in a substep: the records that the kernels of assembly/colliders.ts read. */
-import type { Machine } from '@tangle/kernels'
-import { feetOn } from '../scene/surfaceProjection.ts'
-import { nearSurface } from '../scene/distance.ts'
+import { layouts, type Machine } from '@tangle/kernels'
 import { radians } from '../math/functions.ts'
 import {
   affine,
@@ -14,11 +12,30 @@ import {
   type Affine,
   type Vector,
 } from '../math/vector.ts'
-import { askInfluences, type ActedRun, type Asked, type Moment } from '../simulation/influencePass.ts'
-import type { Body } from '../scene/bodies.ts'
-import { floats, MOST_COLLIDERS, placesOfSome, words } from '../state/columns.ts'
+import type { Body } from '../scene/body.ts'
+import { nearSurface } from '../scene/distance.ts'
+import { projectToSurface } from '../scene/surfaceProjection.ts'
+import { MOST_COLLIDERS } from '../state/attributes.ts'
+import { floats, positionsOfSome, words, type Columns } from '../state/columns.ts'
 import { widestRadius } from '../state/neighbours.ts'
-import type { Collider } from './feeds.ts'
+import type { ConstrainedPopulation, ConstraintMoment, Feed } from './constraint.ts'
+import type { Material } from './materials.ts'
+
+const { collider } = layouts
+
+/** What particles run into. */
+export interface Collider extends Material {
+  /** A mesh, or a plane at both ends of the substep: n·x = level, metres. */
+  of: Body | { normal: Vector; from: number; to: number }
+  /** On which side they belong: 1 outside, −1 inside, 0 on whichever they are. */
+  side: number
+  /** Degrees. */
+  deflection: number
+  /** Metres between the particle's own surface and this one. */
+  offset: number
+  /** m/s at which who is inside comes out; 0: it is left there. */
+  out: number
+}
 
 export interface Colliders {
   /** Pointer to the records, and how many. */
@@ -28,97 +45,90 @@ export interface Colliders {
   free(): void
 }
 
-/** Numbers in a record. */
-const RECORD = 48
 /** Particles from which on a field of distances is made. */
 const FIELD_FROM = 1000
 const IDENTITY = affine([0, 0, 0], [0, 0, 0], [1, 1, 1])
 
-/** The colliders that act on a population now, with the influences that they are of. Free those when done. */
-export function actingColliders(run: ActedRun, moment: Moment): { collider: Collider; asked: Asked }[] {
-  return askInfluences(run, moment, 'collider')
-    .slice(0, MOST_COLLIDERS)
-    .flatMap((asked) => {
-      const collider = asked.kind.collider!(asked.values, asked.substep)
-      if (!collider) {
-        asked.free()
-        return []
-      }
-      // a mesh with a cover is met where the cover is
-      const cover = 'shotMesh' in collider.of && moment.covers.get(collider.of.shotMesh.id)
-      return [{ collider: cover ? { ...collider, of: cover.body } : collider, asked }]
-    })
-}
-
-/** The same as records for the kernels; null: none. Those on the wrong side are found and led out. */
-export function collidersOf(run: ActedRun, moment: Moment): Colliders | null {
+/** The colliders of a population as records for the kernels; null: none. Who is on a wrong side is found and led out. */
+export function prepareColliders(
+  population: ConstrainedPopulation,
+  feeds: Feed<Collider>[],
+  moment: ConstraintMoment,
+): Colliders | null {
   const { heap } = moment.machine
-  const acting = actingColliders(run, moment)
+  const acting = feeds.slice(0, MOST_COLLIDERS)
   if (acting.length === 0) return null
-  const at = heap.allocate(acting.length * RECORD * 8)
-  const owned: (() => void)[] = [() => heap.free(at)]
-  acting.forEach(({ collider, asked }, k) => {
-    findWrong(run, moment, collider, asked.substep.amount, k)
-    const { record, free } = recordOf(run, moment, collider, asked)
-    owned.push(free, asked.free)
-    heap.f64(at + k * RECORD * 8, RECORD).set(record)
+  const at = heap.allocate(acting.length * collider.SIZE * layouts.F64)
+  const owned: (() => void)[] = [() => heap.free(at), ...feeds.map(({ free }) => free)]
+  acting.forEach((feed, k) => {
+    updateSides(population.columns, moment, feed.rule, feed.amount, k)
+    const { record, free } = recordOf(population.columns, moment, feed)
+    owned.push(free)
+    heap.f64(at + k * collider.SIZE * layouts.F64, collider.SIZE).set(record)
   })
-  const list = acting.map(({ collider }) => collider)
+  const list = acting.map(({ rule }) => rule)
   return { at, count: list.length, list, free: () => owned.forEach((free) => free()) }
 }
 
-function recordOf(run: ActedRun, moment: Moment, collider: Collider, { substep }: Asked) {
-  const { machine, from, to } = moment
-  const { heap } = machine
-  const record = new Float64Array(RECORD)
-  const owned: (() => void)[] = []
+function recordOf(
+  columns: Columns,
+  moment: ConstraintMoment,
+  { rule, amount, seed, factors }: Feed<Collider>,
+) {
+  const record = new Float64Array(collider.SIZE)
+  let free = (): void => {}
   let into: Affine = IDENTITY
   let carry: Affine = IDENTITY
-  if ('normal' in collider.of) {
-    const { normal, from: before, to: after } = collider.of
-    record.set([...normal, after], 39)
-    carry = affine(normal.map((n) => n * (after - before)) as Vector, [0, 0, 0], [1, 1, 1])
+  if ('normal' in rule.of) {
+    const { normal, from, to } = rule.of
+    record.set([...normal, to], collider.normalX)
+    carry = affine(normal.map((n) => n * (to - from)) as Vector, [0, 0, 0], [1, 1, 1])
   } else {
-    const body = collider.of
+    const body = rule.of
     // a tree is fitted to one frame at a time: the start of the substep first
-    const shift = body.deforms || !body.rigid ? shiftOf(run, moment, body) : null
+    const shift = body.rigid ? null : shiftOf(columns, moment, body, rule.offset)
     if (shift) {
-      record[30] = shift.at
-      owned.push(shift.free)
-    } else if (body.moves) carry = multiply(body.placeAt(to), inverse(body.placeAt(from)))
-    const { tree, into: map } = body.treeAt(to)
+      record[collider.shift] = shift.at
+      free = shift.free
+    } else if (body.moves) carry = multiply(body.placeAt(moment.to), inverse(body.placeAt(moment.from)))
+    const { tree, into: map } = body.treeAt(moment.to)
     if (map) into = map
-    record.set([1, 0, tree.bounds, tree.links, tree.vertices, tree.stack])
+    record[collider.shape] = 1
+    record.set([tree.bounds, tree.links, tree.vertices, tree.stack], collider.bounds)
     // a field is worth its making where it is often asked
-    if (run.columns.count >= FIELD_FROM) record[47] = body.fieldAt(to)
+    if (columns.count >= FIELD_FROM) record[collider.field] = body.fieldAt(moment.to)
   }
-  record[1] = substep.amount
-  record.set(into, 6)
-  record.set(carry, 18)
-  record[31] = collider.side
-  record.set([collider.bounce, collider.friction, collider.sliding, collider.sticky], 32)
-  record.set([radians(collider.deflection), collider.offset, substep.seed], 36)
-  record[43] = collider.out
-  record.set([substep.factors('bounce'), substep.factors('friction'), substep.factors('sticky')], 44)
-  return { record, free: () => owned.forEach((free) => free()) }
+  record[collider.amount] = amount
+  record.set(into, collider.intoTree)
+  record.set(carry, collider.carry)
+  record[collider.side] = rule.side
+  record.set([rule.bounce, rule.friction, rule.sliding, rule.sticky], collider.bounce)
+  record[collider.deflection] = radians(rule.deflection)
+  record[collider.offset] = rule.offset
+  record[collider.seed] = seed
+  record[collider.pushOut] = rule.out
+  record.set([factors('bounce'), factors('friction'), factors('sticky')], collider.bounceFactor)
+  return { record, free }
+}
 
-  function shiftOf({ columns }: ActedRun, span: Moment, body: Body) {
-    const { count, at } = columns
-    const shift = heap.allocate(count * 12)
-    const reach = 2 * (widestRadius(columns) + Math.abs(collider.offset)) + body.swing(from, to)
-    const feet = feetOn(machine, body, span, 'from', at.previous, count, reach)
-    const [shifts, velocities] = [heap.f32(shift, count * 3), heap.f32(feet.velocity, count * 3)]
-    const distances = heap.f32(feet.distance, count)
-    // what is out of reach is not carried along
-    for (let k = 0; k < count * 3; k++)
-      shifts[k] = distances[Math.floor(k / 3)]! < reach ? velocities[k]! * span.h : 0
-    feet.free()
-    return { at: shift, free: () => heap.free(shift) }
-  }
+/** How far the surface nearest to each particle goes in the substep, 3 × f32; what is out of reach is not carried along. */
+function shiftOf(columns: Columns, moment: ConstraintMoment, body: Body, offset: number) {
+  const { machine, from, to, h } = moment
+  const { heap } = machine
+  const { count, at } = columns
+  const shift = heap.allocate(count * 12)
+  const reach = 2 * (widestRadius(columns) + Math.abs(offset)) + body.swing(from, to)
+  const near = projectToSurface(machine, body, moment, 'from', at.startPosition, count, reach)
+  const [shifts, velocities] = [heap.f32(shift, count * 3), heap.f32(near.velocity, count * 3)]
+  const distances = heap.f32(near.distance, count)
+  for (let k = 0; k < count * 3; k++)
+    shifts[k] = distances[Math.floor(k / 3)]! < reach ? velocities[k]! * h : 0
+  near.free()
+  return { at: shift, free: () => heap.free(shift) }
 }
 
 /** Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. Beyond a limit
- * only the side is told. */
+ * only the side is told (±1e30). */
 export function rightSide(
   machine: Machine,
   { of, side }: Collider,
@@ -147,7 +157,7 @@ export function rightSide(
   if (into) {
     const map = heap.allocate(96)
     heap.f64(map, 12).set(inverse(into))
-    machine.run('transformPoints', count, near.point, near.point, map)
+    machine.run('transformPoints', count, { points: near.point, out: near.point, map })
     heap.free(map)
   }
   const distance = heap.f32(near.distance, count).map((d) => d * side)
@@ -172,12 +182,17 @@ function normalOf({ mesh, worldView }: Body, frame: number, triangle: number): V
  * Who is on the wrong side of a collider does not feel it; if the artist wants that, it is led out to the nearest
  * place on the surface. Sides are asked for when a particle first meets the collider, and until it is right.
  */
-function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: number, k: number): void {
-  const { columns } = run
+function updateSides(
+  columns: Columns,
+  moment: ConstraintMoment,
+  collider: Collider,
+  amount: number,
+  k: number,
+): void {
   const { machine, from, h } = moment
   const { heap } = machine
   const amounts = heap.f32(amount, columns.count)
-  const flags = words(columns, 'wrong')
+  const flags = words(columns, 'sideFlags')
   const [wrong, known] = [1 << k, 1 << (k + 16)]
   const asked: number[] = []
   for (let i = 0; i < columns.count; i++) {
@@ -185,13 +200,13 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
     else if (collider.side !== 0 && (!(flags[i]! & known) || flags[i]! & wrong)) asked.push(i)
   }
   if (asked.length === 0) return
-  const [previous, position, velocity] = [
-    floats(columns, 'previous'),
+  const [startPosition, position, velocity] = [
+    floats(columns, 'startPosition'),
     floats(columns, 'position'),
     floats(columns, 'velocity'),
   ]
   const radius = floats(columns, 'radius')
-  const points = placesOfSome(columns, asked, 'previous')
+  const points = positionsOfSome(columns, asked, 'startPosition')
   const { distance, feet, off } = rightSide(machine, collider, from, points, asked.length)
   heap.free(points)
   asked.forEach((i, n) => {
@@ -200,7 +215,7 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
     if (!isWrong || collider.out === 0) return
     const o = i * 3
     const foot: Vector = [feet[n * 3]!, feet[n * 3 + 1]!, feet[n * 3 + 2]!]
-    const x: Vector = [previous[o]!, previous[o + 1]!, previous[o + 2]!]
+    const x: Vector = [startPosition[o]!, startPosition[o + 1]!, startPosition[o + 2]!]
     // so near to the surface the way to it is nothing but rounding
     const near = -distance[n]! < 1e-3 * radius[i]!
     const way = near ? off(n) : unit(subtract(foot, x))
@@ -211,8 +226,8 @@ function findWrong(run: ActedRun, moment: Moment, collider: Collider, amount: nu
       position[o + axis] = x[axis]! + way[axis]! * step
       velocity[o + axis] = 0
       // out at once: from there it moves on as if it had always been there
-      if (step === far) previous[o + axis] = position[o + axis]!
+      if (step === far) startPosition[o + axis] = position[o + axis]!
     }
-    if (columns.at.before && step === far) floats(columns, 'before').fill(0, o, o + 3)
+    if (columns.at.startVelocity && step === far) floats(columns, 'startVelocity').fill(0, o, o + 3)
   })
 }

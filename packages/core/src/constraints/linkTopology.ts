@@ -1,16 +1,42 @@
-/** Links between particles: how they come to be and go. The constraint itself is assembly/links.ts. */
-import type { Machine } from '@tangle/kernels'
+/** Which links there are: how they come to be and go. The constraint is links.ts. */
+import { layouts, type Machine } from '@tangle/kernels'
 import { randoms, STREAM } from '../math/random.ts'
-import type { Body } from '../scene/bodies.ts'
-import { floats, RIGID, words } from '../state/columns.ts'
+import type { Body } from '../scene/body.ts'
+import { RIGID } from '../scene/points.ts'
+import { floats, words, type Columns } from '../state/columns.ts'
 import { buildGrid, widestRadius } from '../state/neighbours.ts'
-import type { ActedRun } from '../simulation/influencePass.ts'
-import type { LinkRule } from './feeds.ts'
+import type { ConstrainedPopulation, Feed } from './constraint.ts'
+import type { Member, SolverBodies } from './solverBodies.ts'
 
-/** Numbers in a record of the kernel. */
-export const LINK = 10
+const { contact, link } = layouts
 
-/** The links of one influence; part of a snapshot. Records are those of the kernel, with ids. */
+/** How particles are linked. */
+export interface LinkRule {
+  /** When they are made: as particles are born, or as they touch. */
+  made: string
+  /** To whom: near neighbours, those on the grid of a birth, those along the edges of the mesh. */
+  to: string
+  /** Radii within which neighbours are looked for, how much that varies (a share), and how many of them count. */
+  reach: number
+  varies: number
+  most: number
+  /** m/N beside what the stiffness says. */
+  compliance: number
+  /** σ/2g; see the kernel. */
+  soft: number
+  /** Seconds. */
+  damping: number
+  /** Stretch at which it breaks (0: never), and how much that varies, a share. */
+  breaks: number
+  spread: number
+  /** Stretch from which it stays stretched, and the share of the excess that stays each 1/24 s. */
+  yields: number
+  creep: number
+  /** A mesh whose surface cuts them. */
+  cut?: string
+}
+
+/** The links of one influence; part of a snapshot. Records are those of the kernel. */
 export interface LinkState {
   records: Float64Array
   /** Ids below this have been linked at birth. */
@@ -39,37 +65,28 @@ interface Pair {
 /** Links those who have been born since: numbers of particles, `a` below `b`. */
 export function linkNewborn(
   machine: Machine,
-  run: ActedRun,
-  rule: LinkRule,
+  population: ConstrainedPopulation,
+  { rule, amount, seed }: Feed<LinkRule>,
   state: LinkState,
-  amount: number,
   bodies: Map<string, Body>,
-  seed: number,
 ): void {
-  const { columns, nextId } = run
+  const { columns, nextId } = population
   if (state.linkedTo >= nextId || columns.count === 0) return
   const id = words(columns, 'id')
   const amounts = machine.heap.f32(amount, columns.count)
   const isNew = (i: number): boolean => id[i]! >= state.linkedTo
   if (rule.made === 'birth') {
-    const found = rule.to === 'edges' ? alongEdges(run, bodies) : nearby(machine, run, rule, seed)
+    const found = rule.to === 'edges' ? alongEdges(columns, bodies) : nearby(machine, population, rule, seed)
     const wanted = found.filter(({ a, b }) => amounts[a]! > 0 && amounts[b]! > 0 && (isNew(a) || isNew(b)))
-    makeLinks(run, rule, state, wanted, seed)
+    makeLinks(columns, rule, state, wanted, seed)
   }
   state.linkedTo = nextId
 }
 
-export function makeLinks(
-  run: ActedRun,
-  rule: LinkRule,
-  state: LinkState,
-  pairs: Pair[],
-  seed: number,
-): void {
-  const { columns } = run
+function makeLinks(columns: Columns, rule: LinkRule, state: LinkState, pairs: Pair[], seed: number): void {
   const id = words(columns, 'id')
-  const x = floats(columns, 'previous')
-  const added = new Float64Array(pairs.length * LINK)
+  const x = floats(columns, 'startPosition')
+  const added = new Float64Array(pairs.length * link.SIZE)
   pairs.forEach(({ a, b }, n) => {
     const length = Math.sqrt(
       (x[a * 3]! - x[b * 3]!) ** 2 +
@@ -80,7 +97,7 @@ export function makeLinks(
     const factor = Math.max(0, 1 + rule.spread * (2 * draw - 1))
     added.set(
       [id[a]!, id[b]!, a, b, Math.max(length, 1e-9), Math.max(length, 1e-9), factor, 0, 0, 1],
-      n * LINK,
+      n * link.SIZE,
     )
   })
   const all = new Float64Array(state.records.length + added.length)
@@ -90,17 +107,17 @@ export function makeLinks(
   state.made += pairs.length
 }
 
-/** Takes out links that have broken (9 is not 1) and counts them. */
-export function dropBroken(state: LinkState): void {
+/** Takes out links that have broken  and counts them. */
+export function removeBroken(state: LinkState): void {
   const { records } = state
   let to = 0
-  for (let n = 0; n < records.length; n += LINK) {
-    if (records[n + 9] !== 1) continue
-    state.most = Math.max(state.most, records[n + 8]!)
-    if (to !== n) records.copyWithin(to, n, n + LINK)
-    to += LINK
+  for (let n = 0; n < records.length; n += link.SIZE) {
+    if (records[n + link.holds] !== 1) continue
+    state.most = Math.max(state.most, records[n + link.stretch]!)
+    if (to !== n) records.copyWithin(to, n, n + link.SIZE)
+    to += link.SIZE
   }
-  state.broken += (records.length - to) / LINK
+  state.broken += (records.length - to) / link.SIZE
   if (to < records.length) state.records = records.slice(0, to)
 }
 
@@ -122,8 +139,8 @@ export function linkedOnes(
 ): { firsts: Uint32Array; linked: Uint32Array } {
   const pairs: [number, number][] = []
   for (const { records } of links) {
-    for (let n = 0; n < records.length; n += LINK) {
-      const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
+    for (let n = 0; n < records.length; n += link.SIZE) {
+      const [a, b] = [placeOf(id, records[n + link.idA]!), placeOf(id, records[n + link.idB]!)]
       if (a >= 0 && b >= 0) pairs.push([a, b], [b, a])
     }
   }
@@ -137,17 +154,17 @@ export function linkedOnes(
 }
 
 /** Writes where the ends stand in the bundle; links to the dead go with them. */
-export function placeEnds(state: LinkState, run: ActedRun, first: number): void {
+export function placeEnds(state: LinkState, columns: Columns, first: number): void {
   const { records } = state
-  const id = words(run.columns, 'id')
+  const id = words(columns, 'id')
   let to = 0
-  for (let n = 0; n < records.length; n += LINK) {
-    const [a, b] = [placeOf(id, records[n]!), placeOf(id, records[n + 1]!)]
+  for (let n = 0; n < records.length; n += link.SIZE) {
+    const [a, b] = [placeOf(id, records[n + link.idA]!), placeOf(id, records[n + link.idB]!)]
     if (a < 0 || b < 0) continue
-    if (to !== n) records.copyWithin(to, n, n + LINK)
-    records[to + 2] = a + first
-    records[to + 3] = b + first
-    to += LINK
+    if (to !== n) records.copyWithin(to, n, n + link.SIZE)
+    records[to + link.bodyA] = a + first
+    records[to + link.bodyB] = b + first
+    to += link.SIZE
   }
   if (to < records.length) state.records = records.slice(0, to)
 }
@@ -155,29 +172,32 @@ export function placeEnds(state: LinkState, run: ActedRun, first: number): void 
 /** Steps to the neighbours on a grid: along its axes, and across faces and bodies of its cells too. */
 const GRID_REACH: Record<string, number> = { grid: 1.05, faces: 1.46, cells: 1.78 }
 
-function nearby(machine: Machine, run: ActedRun, rule: LinkRule, seed: number): Pair[] {
-  const { columns, source } = run
+function nearby(
+  machine: Machine,
+  { columns, gridSpacing }: ConstrainedPopulation,
+  rule: LinkRule,
+  seed: number,
+): Pair[] {
   const { heap } = machine
-  const spacing = source.births.find((birth) => birth.kind === 'volume' && birth.fill === 'grid')?.spacing
   const onGrid = GRID_REACH[rule.to]
   const widest = widestRadius(columns)
   // a grid that is laid by something else is as wide as two radii
-  const fixed = onGrid === undefined ? null : onGrid * (typeof spacing === 'number' ? spacing : 2 * widest)
+  const fixed = onGrid === undefined ? null : onGrid * (gridSpacing ?? 2 * widest)
   const reach = fixed ?? widest * rule.reach * (1 + rule.varies)
   const most = fixed === null ? rule.most : 26
   const { count, at } = columns
   const grid = buildGrid(
     machine,
-    { count, position: at.previous, radius: at.radius, velocity: at.velocity },
+    { count, position: at.startPosition, radius: at.radius, velocity: at.velocity },
     reach,
     most,
   )
   const out = heap.allocate(count * most * 4)
-  machine.run('namedNeighbours', count, at.previous, grid.at, reach, most, out)
+  machine.run('namedNeighbours', count, { position: at.startPosition, cells: grid.at, reach, most, out })
   const lists = new Int32Array(heap.u32(out, count * most).slice().buffer)
   heap.free(out)
   grid.free()
-  const x = floats(columns, 'previous')
+  const x = floats(columns, 'startPosition')
   const radius = floats(columns, 'radius')
   const id = words(columns, 'id')
   const ownReach = (i: number): number =>
@@ -203,8 +223,7 @@ function nearby(machine: Machine, run: ActedRun, rule: LinkRule, seed: number): 
 }
 
 /** Links along the edges of the meshes at whose vertices particles were born. */
-function alongEdges(run: ActedRun, bodies: Map<string, Body>): Pair[] {
-  const { columns } = run
+function alongEdges(columns: Columns, bodies: Map<string, Body>): Pair[] {
   if (!columns.at.anchor) return []
   const anchor = words(columns, 'anchor')
   const at = floats(columns, 'anchorAt')
@@ -230,4 +249,31 @@ function alongEdges(run: ActedRun, bodies: Map<string, Body>): Pair[] {
     }
   }
   return pairs.sort((one, other) => one.a - other.a || one.b - other.b)
+}
+
+/** New links between those that touch, where the rule wants that. */
+export function linkTouching(
+  { contacts }: SolverBodies,
+  { population, first, count }: Member,
+  { rule, amount, seed }: Feed<LinkRule>,
+  state: LinkState,
+  { heap }: Machine,
+): void {
+  if (rule.made !== 'contact' || contacts.count === 0) return
+  const amounts = heap.f32(amount, count)
+  const held = new Uint8Array(count)
+  for (let n = 0; n < state.records.length; n += link.SIZE) {
+    for (const side of [link.bodyA, link.bodyB]) held[state.records[n + side]! - first]!++
+  }
+  const records = heap.f64(contacts.at, contacts.count * contact.SIZE)
+  const found: Pair[] = []
+  for (let n = 0; n < records.length; n += contact.SIZE) {
+    const [a, b] = [records[n + contact.a]! - first, records[n + contact.b]! - first]
+    if (records[n + contact.normalImpulse] === 0 || a < 0 || b < 0 || a >= count || b >= count) continue
+    if (amounts[a] === 0 || amounts[b] === 0 || held[a]! >= rule.most || held[b]! >= rule.most) continue
+    held[a]!++
+    held[b]!++
+    found.push({ a, b })
+  }
+  makeLinks(population.columns, rule, state, found, seed)
 }

@@ -1,40 +1,124 @@
-/** Types of the constraints: what takes part in them, and what is known of it while they are solved. */
-import type { ActedRun, Asked } from '../simulation/influencePass.ts'
-import type { Colliders } from './colliders.ts'
-import type { LinkState } from './linkTopology.ts'
-import type { LinkRule, SleepRule } from './feeds.ts'
+/**
+ * Solver bodies: the particles of all populations that hold one another, side by side, as constraints move them.
+ * The record is `body` in kernels/assembly/layouts.ts.
+ */
+import { layouts, type Machine } from '@tangle/kernels'
+import type { ConstrainedPopulation, ConstraintMoment } from './constraint.ts'
+import { floats } from '../state/columns.ts'
 
-export interface BundleRun extends ActedRun {
-  /** By id of the influence. */
-  links: Map<string, LinkState>
-}
+const { body, contactPlane } = layouts
 
-/** Of all that hold one another, in the last substep. */
-export interface World {
-  runs: BundleRun[]
-  iterations: number
-  /** What bore in the last substep, for the kernel; part of a snapshot. */
-  contacts: Float64Array
-}
-
+/** A population among the bodies. */
 export interface Member {
-  run: BundleRun
-  colliders: Colliders | null
-}
-export interface Ready extends Member {
-  /** Where its particles begin in the bundle. */
+  population: ConstrainedPopulation
+  /** Its first body, and how many it has. */
   first: number
-  /** Places before constraints, 3 × f32. */
+  count: number
+  /** Pointers: places before constraints, 3 × f32, and places as the rounds begin, 3 × f64. */
   free: number
-  /** Places as the rounds begin, 3 × f64. */
-  kept: number
+  start: number
+  /** Pointer to its contact manifolds (contactPlane), set by contacts with meshes; 0: none. */
   planes: number
-  loads: number
-  grips: number
-  touches: Asked[]
-  sleep: { asked: Asked; rule: SleepRule } | null
-  links: { asked: Asked; rule: LinkRule; state: LinkState; at: number; count: number }[]
 }
 
-/** Gives heap that lasts as long as the constraints of a substep. */
-export type Block = (bytes: number) => number
+export interface SolverBodies {
+  /** Pointer to the records. */
+  at: number
+  count: number
+  members: Member[]
+  /** A block of the heap that lasts as long as the constraints of the substep. */
+  block(bytes: number): number
+  /** Pointer, i32 per body: 1 where it lies on something. */
+  marks: number
+  /** Pointer, i32 per body: contacts that it has with others. */
+  touches: number
+  /** Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. */
+  partners: { first: number; list: number }
+  /** Contacts between particles, set by them. */
+  contacts: { at: number; count: number }
+  /** What touches a sleeper faster than this wakes it, m/s; set by sleep. */
+  wakeSpeed: number
+}
+
+/** Lays out the bodies of all populations that are coupled. `free` gives every block back. */
+export function gatherBodies(
+  populations: ConstrainedPopulation[],
+  { machine }: ConstraintMoment,
+): SolverBodies & { free(): void } {
+  const { heap } = machine
+  const owned: number[] = []
+  const block = (bytes: number): number => {
+    const pointer = heap.allocate(Math.max(8, bytes))
+    owned.push(pointer)
+    return pointer
+  }
+  const taking = populations.filter(({ coupled, columns }) => coupled && columns.count > 0)
+  let total = 0
+  const members = taking.map((population): Member => {
+    const { count, at } = population.columns
+    const free = block(count * 12)
+    heap.f32(free, count * 3).set(heap.f32(at.position, count * 3))
+    const first = total
+    total += count
+    return { population, first, count, free, start: block(count * 24), planes: 0 }
+  })
+  const zeros = (): number => {
+    const pointer = block(total * 4)
+    heap.u32(pointer, total).fill(0)
+    return pointer
+  }
+  const bodies: SolverBodies = {
+    at: block(total * body.SIZE * layouts.F64),
+    count: total,
+    members,
+    block,
+    marks: zeros(),
+    touches: zeros(),
+    partners: { first: 0, list: 0 },
+    contacts: { at: 0, count: 0 },
+    wakeSpeed: Infinity,
+  }
+  for (const member of members) gatherMember(machine, bodies, member)
+  return { ...bodies, free: () => owned.forEach((pointer) => heap.free(pointer)) }
+}
+
+function gatherMember(machine: Machine, bodies: SolverBodies, { population, first, count }: Member): void {
+  const { heap } = machine
+  const { position, startPosition, velocity, inverseMass, radius } = population.columns.at
+  const pins = population.pins()
+  let pinned = 0
+  if (pins.length > 0) {
+    pinned = bodies.block(count * 4)
+    const most = heap.f32(pinned, count).fill(0)
+    for (const { amount, free } of pins) {
+      const amounts = heap.f32(amount, count)
+      for (let i = 0; i < count; i++) most[i] = Math.max(most[i]!, amounts[i]!)
+      free()
+    }
+  }
+  const columns = { position, startPosition, velocity, inverseMass, radius, pinned }
+  machine.run('gatherBodies', count, { ...columns, bodies: bodies.at, first })
+}
+
+/** Bytes of the contact manifolds of so many particles. */
+export const manifoldBytes = (count: number): number =>
+  count * contactPlane.COUNT * contactPlane.SIZE * layouts.F64
+
+/** As many particles tell what a substep gives in velocity. */
+const SAMPLE = 256
+
+/** Median of the speed that influences gave bodies in this substep, m/s, of some that stand for all. */
+export function typicalGain({ members }: SolverBodies): number {
+  const gains: number[] = []
+  for (const { population } of members) {
+    const { columns } = population
+    if (!columns.at.startVelocity) continue
+    const [velocity, startVelocity] = [floats(columns, 'velocity'), floats(columns, 'startVelocity')]
+    const stride = 3 * Math.max(1, Math.ceil(columns.count / SAMPLE))
+    for (let k = 0; k < velocity.length; k += stride) {
+      const gained = [0, 1, 2].map((axis) => velocity[k + axis]! - startVelocity[k + axis]!)
+      gains.push(Math.sqrt(gained[0]! ** 2 + gained[1]! ** 2 + gained[2]! ** 2))
+    }
+  }
+  return gains.sort((a, b) => a - b)[gains.length >> 1] ?? 0
+}

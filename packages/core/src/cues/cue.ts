@@ -1,5 +1,5 @@
 import type { Machine } from '@tangle/kernels'
-import type { ColumnName } from '../state/columns.ts'
+import type { AttributeName } from '../state/attributes.ts'
 import { number, type Parameters, type ValuesOf } from '../document/parameters.ts'
 
 /** What a cue sees: the particles that are in the phase it leaves, numbered from 0. */
@@ -7,7 +7,7 @@ export interface CueContext {
   machine: Machine
   count: number
   /** A column's values of these particles, as copies. */
-  column(name: ColumnName): Float32Array | Uint32Array
+  column(name: AttributeName): Float32Array | Uint32Array
   /** Values of a mask where they are. */
   mask(id: string): Float32Array
   /** Signed distance to a mesh in metres, negative inside; beyond `reach` only that it is farther, and the side. */
@@ -28,7 +28,7 @@ export interface CueKind<P extends Parameters = Parameters> {
   help: string
   source: string
   parameters: P
-  columns?: ColumnName[]
+  attributes?: AttributeName[]
   /** Whether the k-th particle goes on now. */
   test(values: ValuesOf<P>, context: CueContext): (k: number) => boolean
   /** In words, for the cue line: "after 24 frames". */

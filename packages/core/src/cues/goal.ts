@@ -8,7 +8,7 @@ export const goal = cue({
   glyph: '◎',
   help: 'When it is near enough to a goal, or back at its place on the mesh',
   source: '',
-  columns: ['anchor', 'anchorAt'],
+  attributes: ['anchor', 'anchorAt'],
   parameters: {
     goal: reference({
       label: 'Goal',

@@ -53,6 +53,16 @@ export const ripple = deformation({
     const [x, y, z] = unit(direction)
     const frequency = scale / wavelength
     const turns = (time * speed) / wavelength
-    machine.run('rippleMesh', count, points, rest, normals, amount / scale, frequency, turns, x, y, z)
+    machine.run('rippleMesh', count, {
+      points,
+      rest,
+      normals,
+      amount: amount / scale,
+      frequency,
+      turns,
+      dx: x,
+      dy: y,
+      dz: z,
+    })
   },
 })

@@ -58,6 +58,6 @@ export const shake = deformation({
     )
     const pointer = scratch(96)
     machine.heap.f64(pointer, 12).set(map)
-    machine.run('transformPoints', count, points, points, pointer)
+    machine.run('transformPoints', count, { points, out: points, map: pointer })
   },
 })

@@ -43,6 +43,13 @@ export const wrinkle = deformation({
     const table = scratch(TABLE_BYTES)
     writeGradients(machine.heap, table, seed, time * values.change)
     const frequency = scale / values.scale
-    machine.run('wrinkleMesh', count, points, rest, normals, values.amount / scale, table, frequency)
+    machine.run('wrinkleMesh', count, {
+      points,
+      rest,
+      normals,
+      amount: values.amount / scale,
+      table,
+      frequency,
+    })
   },
 })

@@ -62,7 +62,7 @@ export interface ChoiceParameter extends Common {
 }
 export interface ReferenceParameter extends Common {
   type: 'reference'
-  to: 'mesh' | 'phase' | 'mask' | 'goal' | 'population'
+  to: 'mesh' | 'phase' | 'mask' | 'goal' | 'population' | 'attribute'
   /** May be left out, which means what this says. */
   absent?: string
 }

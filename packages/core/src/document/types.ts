@@ -109,6 +109,8 @@ export interface Response {
   mask?: string
   mesh?: string
   goal?: string
+  /** Id of an attribute of the population's own. */
+  attribute?: string
 }
 
 export interface Population {
@@ -116,26 +118,41 @@ export interface Population {
   name: string
   phases: string[]
   particle: ParticleRules
+  /** Attributes of the artist's own. */
+  attributes: OwnAttribute[]
   births: Birth[]
   cues: Cue[]
   /** Places that particles of the population want to go to; influences name them. */
   goals: Goal[]
   influences: Influence[]
   look: Look
-  /** Attributes that takes and files keep beside ids and positions; null: all that there are. */
-  keep: Attribute[] | null
+  /** Attributes that takes and files keep beside ids and positions, those of its own by id; null: all that there are. */
+  keep: string[] | null
 }
-export const ATTRIBUTES = [
-  'velocity',
-  'radius',
-  'age',
-  'phase',
-  'travelled',
-  'opacity',
-  'colour',
-  'orientation',
-] as const
-export type Attribute = (typeof ATTRIBUTES)[number]
+/** A value of an artist's own attribute: a number, x y z, or a colour as "#rrggbb" (sRGB). */
+export type OwnValue = number | [number, number, number] | string
+/** What particles are born with of an attribute of the artist's own. */
+export type OwnBirth =
+  /** Even between mean − spread and mean + spread; of a vector each part by itself. */
+  | { mean: OwnValue; spread: number }
+  /** Even between two values. */
+  | { low: OwnValue; high: OwnValue }
+  /** One of a list, by weight. */
+  | { list: { value: OwnValue; weight: number }[] }
+  /** From `low` where the mask is 0 to `high` where it is 1, at the place of birth. */
+  | { mask: string; low: OwnValue; high: OwnValue }
+  /** What the mesh carries there: "uv", "colour", or the name of one of its vertices' properties. */
+  | { data: string }
+
+/** An attribute of the artist's own: every particle of the population carries it. */
+export interface OwnAttribute {
+  id: string
+  name: string
+  /** number, whole (exact to 2²⁴), vector or colour (linear RGB while it is computed). */
+  type: 'number' | 'whole' | 'vector' | 'colour'
+  unit: string
+  birth: OwnBirth
+}
 
 export interface ParticleRules {
   /** Metres; the spread is a share of the mean. */
@@ -194,7 +211,7 @@ export interface Look {
   draw: (typeof DRAWN)[number]
   /** The meshes that particles are drawn as; kept while they are drawn otherwise. */
   instances: Instances | null
-  colour: { from: ColourSource; range: [number, number]; ramp: RampChoice }
+  colour: { from: ColourSource; range: [number, number]; ramp: RampChoice; attribute?: string }
   trail: Trail | null
 }
 /** Particles drawn as meshes. */
@@ -224,8 +241,8 @@ export interface Trail {
   ramp: RampChoice
   opacityEnd: number
 }
-/** `own` is the colour that Colour influences give; white without them. */
-export const COLOUR_SOURCES = ['age', 'speed', 'travelled', 'own'] as const
+/** `own` is the colour that Colour influences give, white without them; `attribute` reads one of the population's own. */
+export const COLOUR_SOURCES = ['age', 'speed', 'travelled', 'own', 'attribute'] as const
 export type ColourSource = (typeof COLOUR_SOURCES)[number]
 
 export interface Stage {

@@ -107,7 +107,14 @@ export function windingNumbers(machine: Machine, tree: Tree, points: Float32Arra
   const input = heap.allocate(points.byteLength)
   const output = heap.allocate(count * 4)
   heap.f32(input, points.length).set(points)
-  machine.run('windingNumbers', count, input, tree.links, tree.vertices, tree.dipoles, tree.stack, output)
+  machine.run('windingNumbers', count, {
+    queries: input,
+    links: tree.links,
+    vertices: tree.vertices,
+    dipoles: tree.dipoles,
+    stack: tree.stack,
+    out: output,
+  })
   const out = heap.f32(output, count).slice()
   heap.free(input)
   heap.free(output)
@@ -135,19 +142,17 @@ export function closestPoints(machine: Machine, tree: Tree, queries: Float32Arra
   const distance = heap.allocate(count * 4)
   const triangle = heap.allocate(count * 4)
   heap.f32(input, queries.length).set(queries)
-  machine.run(
-    'closestPoints',
-    count,
-    input,
-    tree.bounds,
-    tree.links,
-    tree.vertices,
-    tree.stack,
-    point,
-    distance,
-    triangle,
-    FAR,
-  )
+  machine.run('closestPoints', count, {
+    queries: input,
+    bounds: tree.bounds,
+    links: tree.links,
+    vertices: tree.vertices,
+    stack: tree.stack,
+    outPoint: point,
+    outDistance: distance,
+    outTriangle: triangle,
+    limit: FAR,
+  })
   const out = {
     points: heap.f32(point, count * 3).slice(),
     distances: heap.f32(distance, count).slice(),

@@ -1,9 +1,9 @@
 import type { Machine } from '@tangle/kernels'
-import type { PointSource, Points } from '../births/birth.ts'
+import type { PointSource, Points } from '../scene/points.ts'
 import type { Vector } from '../math/vector.ts'
 import { PAIRINGS } from '../pairing/index.ts'
 import { choice, number, vector, type Parameters, type ValuesOf } from '../document/parameters.ts'
-import type { Body } from '../scene/bodies.ts'
+import type { Body } from '../scene/body.ts'
 
 /** The particles that are to be paired. */
 export interface Seekers {

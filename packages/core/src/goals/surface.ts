@@ -1,8 +1,8 @@
 import { buildTree, closestPoints, freeTree } from '../geometry/tree.ts'
 import { weightsAt } from '../geometry/weights.ts'
-import { footWeights } from '../scene/surfaceProjection.ts'
+import { projectionWeights } from '../scene/surfaceProjection.ts'
 import type { Mesh } from '../geometry/mesh.ts'
-import type { Points } from '../births/birth.ts'
+import type { Points } from '../scene/points.ts'
 import { choice, number, reference, type ValuesOf } from '../document/parameters.ts'
 import { COMMON, goal, type GoalContext } from './goal.ts'
 
@@ -61,7 +61,7 @@ type Values = ValuesOf<typeof PARAMETERS>
 
 /** The point of the surface that is nearest to each. */
 function nearest({ mesh }: Values, { machine, seekers, frame, body }: GoalContext): Points {
-  return footWeights(machine, body(mesh), frame, seekers.positions, seekers.ids.length)
+  return projectionWeights(machine, body(mesh), frame, seekers.positions, seekers.ids.length)
 }
 
 /** The point with the same texture coordinates as the place where each was born. */

@@ -45,9 +45,9 @@ export const airDrag = influence({
       keyable: true,
     }),
   },
-  act({ coefficient, medium }, { machine, columns, amount }) {
+  applyForces({ coefficient, medium }, { machine, columns, amount }) {
     const { damping, velocity, radius, inverseMass } = columns.at
     const half = 0.5 * medium * coefficient * Math.PI
-    machine.run('dampQuadratic', columns.count, amount, damping, velocity, radius, inverseMass, half)
+    machine.run('dampQuadratic', columns.count, { amount, damping, velocity, radius, inverseMass, half })
   },
 })

@@ -11,7 +11,7 @@ export const arrive = influence({
   glyph: '⇥',
   help: 'Makes for the goal and slows down near it, so that it does not overshoot',
   source: 'Reynolds (1999), "arrival"; critically damped within the distance, solved exactly',
-  columns: ['stiffness'],
+  attributes: ['stiffness'],
   radii: [{ of: 'slowing', about: 'goals' }],
   parameters: {
     goal: GOAL,
@@ -38,10 +38,23 @@ export const arrive = influence({
       keyable: true,
     }),
   },
-  act({ goal, speed, slowing }, { machine, columns, amount, h, places, factors }) {
-    const { previous, velocity, acceleration, damping, stiffness } = columns.at
-    const { on, from, to } = places(goal)
-    const motion = [previous, velocity, acceleration, damping, stiffness]
-    machine.run('arrive', columns.count, amount, on, from, to, h, ...motion, speed, factors('speed'), slowing)
+  applyForces({ goal, speed, slowing }, { machine, columns, amount, h, targets, factors }) {
+    const { startPosition, velocity, acceleration, damping, stiffness } = columns.at
+    const { on, from, to } = targets(goal)
+    machine.run('arrive', columns.count, {
+      amount,
+      goal: on,
+      from,
+      to,
+      h,
+      startPosition,
+      velocity,
+      acceleration,
+      damping,
+      stiffness,
+      speed,
+      speedFactor: factors('speed'),
+      slowing,
+    })
   },
 })

@@ -94,12 +94,20 @@ export const attract = influence({
       step: 0.01,
     }),
   },
-  act(values, substep) {
+  applyForces(values, substep) {
     const { machine, columns, amount } = substep
     const { position, acceleration } = columns.at
-    const falls = [FALLOFFS.indexOf(values.falloff as 'none'), values.reach, values.core]
     const pull = (points: number, stride: number): void =>
-      machine.run('pull', columns.count, amount, acceleration, position, points, stride, ...falls)
+      machine.run('attractTo', columns.count, {
+        amount,
+        acceleration,
+        position,
+        point: points,
+        stride,
+        code: FALLOFFS.indexOf(values.falloff as 'none'),
+        reach: values.reach,
+        core: values.core,
+      })
     if (values.to === 'mesh') return pullToMesh(values.mesh as string | undefined, substep, pull)
     if (values.to === 'path') return pullToPath(values.path, substep, pull)
     const point = machine.heap.allocate(12)
@@ -124,7 +132,12 @@ function pullToPath(points: number[][], { machine, columns }: Substep, pull: Pul
   const way = heap.allocate(points.length * 12)
   const nearest = heap.allocate(columns.count * 12)
   heap.f32(way, points.length * 3).set(points.flat())
-  machine.run('nearestOnPath', columns.count, columns.at.position, way, points.length, nearest)
+  machine.run('nearestOnPath', columns.count, {
+    position: columns.at.position,
+    path: way,
+    count: points.length,
+    out: nearest,
+  })
   pull(nearest, 3)
   heap.free(way)
   heap.free(nearest)

@@ -1,4 +1,4 @@
-import { feetOn } from '../scene/surfaceProjection.ts'
+import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { number, reference } from '../document/parameters.ts'
 import { widestRadius } from '../state/neighbours.ts'
 import { NEIGHBOURS } from './flock.ts'
@@ -87,33 +87,46 @@ export const avoid = influence({
     }),
     moves: FLAT,
   },
-  act({ ahead, size, reach, neighbours: most, limit, mesh, moves }, substep) {
+  applyForces({ ahead, size, reach, neighbours: most, limit, mesh, moves }, substep) {
     const { machine, columns, amount, bodies, neighbours } = substep
     const { position, velocity, radius, acceleration } = columns.at
     const { count } = columns
     const flat = moves === 'level' ? 1 : 0
-    const motion = [position, velocity, radius, acceleration]
-    machine.run(
-      'avoid',
-      count,
+    machine.run('avoid', count, {
       amount,
-      neighbours(reach, most),
-      ...motion,
+      cells: neighbours(reach, most),
+      position,
+      velocity,
+      radius,
+      acceleration,
       reach,
       most,
       size,
-      ahead,
+      horizon: ahead,
       limit,
       flat,
-    )
+    })
     const body = mesh === undefined ? undefined : bodies.get(mesh)
     if (!body) return
-    const feet = feetOn(machine, body, substep, 'from', position, count, reach)
-    const wall = [feet.point, feet.velocity, feet.distance, reach]
-    machine.run('avoidSurface', count, amount, ...motion, ...wall, size, ahead, limit, flat)
+    const feet = projectToSurface(machine, body, substep, 'from', position, count, reach)
+    machine.run('avoidSurface', count, {
+      amount,
+      position,
+      velocity,
+      radius,
+      acceleration,
+      point: feet.point,
+      surface: feet.velocity,
+      distance: feet.distance,
+      reach,
+      size,
+      horizon: ahead,
+      limit,
+      flat,
+    })
     feet.free()
   },
-  hold({ aside, mesh, moves }, substep) {
+  projectPositions({ aside, mesh, moves }, substep) {
     if (aside === 0) return
     const { machine, columns, amount, bodies, neighbours } = substep
     const { heap } = machine
@@ -122,16 +135,36 @@ export const avoid = influence({
     const { position, velocity, radius } = columns.at
     const widest = widestRadius(columns)
     const [shift, change] = [heap.allocate(count * 12), heap.allocate(count * 12)]
-    const motion = [position, velocity, radius, widest, 1, aside, flat]
-    machine.run('stepAside', count, amount, neighbours(2 * widest, 64), ...motion, shift, change)
-    machine.run('applyShift', count, position, velocity, shift, change)
+    machine.run('stepAside', count, {
+      amount,
+      cells: neighbours(2 * widest, 64),
+      position,
+      velocity,
+      radius,
+      widest,
+      size: 1,
+      firm: aside,
+      flat,
+      shift,
+      change,
+    })
+    machine.run('applyShift', count, { position, velocity, shift, change })
     heap.free(shift)
     heap.free(change)
     const body = mesh === undefined ? undefined : bodies.get(mesh)
     if (!body) return
-    const feet = feetOn(machine, body, substep, 'to', position, count, 2 * widest)
-    const surface = [feet.point, feet.normal, feet.velocity]
-    machine.run('stepOff', count, amount, position, velocity, radius, ...surface, aside, flat)
+    const feet = projectToSurface(machine, body, substep, 'to', position, count, 2 * widest)
+    machine.run('stepOff', count, {
+      amount,
+      position,
+      velocity,
+      radius,
+      point: feet.point,
+      normal: feet.normal,
+      surface: feet.velocity,
+      firm: aside,
+      flat,
+    })
     feet.free()
   },
 })

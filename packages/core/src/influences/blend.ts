@@ -9,12 +9,21 @@ export const blend = influence({
   glyph: '⇿',
   help: 'Puts each between its place on the mesh it was born on and its goal: strength 0 there, 1 here',
   source: 'Linear interpolation',
-  columns: ['anchor', 'anchorAt'],
+  attributes: ['anchor', 'anchorAt'],
   actsAtZero: true,
   parameters: { goal: GOAL, strength: { ...APPLIED, help: '0 at its place of birth, 1 at its goal' } },
-  hold({ goal }, { machine, columns, amount, h, places }) {
-    const { position, previous, velocity } = columns.at
-    const [home, away] = [places(), places(goal)]
-    machine.run('blend', columns.count, away.on, amount, position, previous, velocity, home.to, away.to, h)
+  projectPositions({ goal }, { machine, columns, amount, h, targets }) {
+    const { position, startPosition, velocity } = columns.at
+    const [home, away] = [targets(), targets(goal)]
+    machine.run('blend', columns.count, {
+      goal: away.on,
+      amount,
+      position,
+      startPosition,
+      velocity,
+      home: home.to,
+      at: away.to,
+      h,
+    })
   },
 })

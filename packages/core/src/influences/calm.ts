@@ -25,9 +25,16 @@ export const calm = influence({
     }),
     neighbours: NEIGHBOURS,
   },
-  act({ radius, neighbours: most }, { machine, columns, amount, neighbours }) {
+  applyForces({ radius, neighbours: most }, { machine, columns, amount, neighbours }) {
     const { position, acceleration, damping } = columns.at
-    const motion = [position, acceleration, damping]
-    machine.run('calm', columns.count, amount, neighbours(radius, most), ...motion, radius, most)
+    machine.run('calm', columns.count, {
+      amount,
+      cells: neighbours(radius, most),
+      position,
+      acceleration,
+      damping,
+      reach: radius,
+      most,
+    })
   },
 })

@@ -1,10 +1,11 @@
 import { choice, reference } from '../document/parameters.ts'
 import { SOLID } from './contactParameters.ts'
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import { APPLIED, influence } from './influence.ts'
 
 const SIDES: Record<string, number> = { outside: 1, inside: -1, either: 0 }
 
-/** Particles hit a mesh, which may move and deform. Its kernel, assembly/meet.ts, gives the equations. */
+/** Particles hit a mesh, which may move and deform. Its kernel, assembly/sweepCollide.ts, gives the equations. */
 export const collide = influence({
   kind: 'collide',
   family: 'contact',
@@ -13,7 +14,7 @@ export const collide = influence({
   help: 'They hit a mesh and bounce, slide or lie; nothing passes through, however fast or thin',
   source:
     'Moving balls against triangles: Ericson, "Real-Time Collision Detection" (2005), §5.5.6; Coulomb friction',
-  columns: ['before', 'wrong', 'touched'],
+  attributes: ['startVelocity', 'sideFlags', 'contactNormal', 'contactTime', 'contactCollider'],
   parameters: {
     mesh: reference({ label: 'Mesh', help: 'What they hit', to: 'mesh' }),
     strength: { ...APPLIED, help: 'Above 0 it is there, at 0 it is not' },
@@ -25,8 +26,10 @@ export const collide = influence({
     }),
     ...SOLID,
   },
-  collider({ mesh, side, inside, out, ...grip }, { bodies }) {
-    const of = bodies.get(mesh)
-    return of ? { ...grip, of, side: SIDES[side]!, out: inside === 'out' ? out : 0 } : null
+  constraint: MESH_CONTACTS,
+  rule: ({ mesh, side, inside, out, ...material }, { solid }) => {
+    const of = solid(mesh)
+    return of ? { ...material, of, side: SIDES[side]!, out: inside === 'out' ? out : 0 } : null
   },
+  keepsOutside: ({ mesh, side }) => (side === 'inside' ? undefined : (mesh as string)),
 })

@@ -12,7 +12,7 @@ export const colour = influence({
   glyph: '◨',
   help: 'Gives each a colour of its own from a ramp; the look must colour by "own"',
   source: '',
-  columns: ['colour'],
+  attributes: ['colour'],
   parameters: {
     strength: APPLIED,
     at: number({
@@ -28,9 +28,18 @@ export const colour = influence({
     }),
     ramp: ramp({ label: 'Ramp', help: 'The colours', default: 'ember' }),
   },
-  change(values, { machine, columns, amount, factors, scratch }) {
+  updateAttributes(values, { machine, columns, amount, factors, scratch }) {
     const table = scratch(ENTRIES * 12)
     machine.heap.f32(table, ENTRIES * 3).set(rampTable(values.ramp, ENTRIES))
-    machine.run('tint', columns.count, amount, columns.at.colour, table, values.at, factors('at'), 1, 1, 1)
+    machine.run('tint', columns.count, {
+      amount,
+      colour: columns.at.colour,
+      ramp: table,
+      at: values.at,
+      ats: factors('at'),
+      r: 1,
+      g: 1,
+      b: 1,
+    })
   },
 })

@@ -1,7 +1,7 @@
 import { number, reference } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
-/** What lies on a mesh becomes a cover on it: solver/gather.ts says how. */
+/** What lies on a mesh becomes a cover on it: simulation/coverAccumulation.ts says how. */
 export const cover = influence({
   kind: 'cover',
   family: 'contact',

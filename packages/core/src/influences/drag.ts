@@ -22,7 +22,7 @@ export const drag = influence({
       responsive: true,
     }),
   },
-  act(_, { machine, columns, amount }) {
-    machine.run('dampLinear', columns.count, amount, columns.at.damping)
+  applyForces(_, { machine, columns, amount }) {
+    machine.run('dampLinear', columns.count, { amount, damping: columns.at.damping })
   },
 })

@@ -1,4 +1,4 @@
-import { feetOn } from '../scene/surfaceProjection.ts'
+import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { power2 } from '../math/functions.ts'
 import { unit } from '../math/vector.ts'
 import { choice, number, reference, vector } from '../document/parameters.ts'
@@ -12,7 +12,7 @@ export const face = influence({
   glyph: '↱',
   help: 'Turns the front of each: the way it goes, off a surface, or in a direction',
   source: 'Shortest turn between two directions, by unit quaternions',
-  columns: ['orientation', 'touched'],
+  attributes: ['orientation', 'contactNormal'],
   parameters: {
     strength: APPLIED,
     to: choice({
@@ -56,13 +56,13 @@ export const face = influence({
       keyable: true,
     }),
   },
-  change({ to, mesh, direction, level, halfLife }, substep) {
+  updateAttributes({ to, mesh, direction, level, halfLife }, substep) {
     const { machine, columns, amount, bodies } = substep
     const { count, at } = columns
     const { heap } = machine
     const body = to === 'surface' ? bodies.get(mesh) : undefined
-    const feet = body && feetOn(machine, body, substep, 'to', at.position, count)
-    let ways = feet?.normal ?? (to === 'surface' ? at.touched : at.velocity)
+    const feet = body && projectToSurface(machine, body, substep, 'to', at.position, count)
+    let ways = feet?.normal ?? (to === 'surface' ? at.contactNormal : at.velocity)
     if (to === 'direction') {
       ways = heap.allocate(count * 12)
       const one = unit(direction)
@@ -70,7 +70,13 @@ export const face = influence({
       for (let i = 0; i < count; i++) all.set(one, i * 3)
     }
     const portion = halfLife === 0 ? 1 : 1 - power2((substep.from - substep.to) / halfLife)
-    machine.run('faceTo', count, amount, at.orientation, ways, portion, level === 'up' ? 1 : 0)
+    machine.run('faceTo', count, {
+      amount,
+      orientation: at.orientation,
+      ways,
+      portion,
+      level: level === 'up' ? 1 : 0,
+    })
     feet?.free()
     if (to === 'direction') heap.free(ways)
   },

@@ -9,7 +9,7 @@ export const fade = influence({
   glyph: '◐',
   help: 'Makes them see-through, over age or whatever it responds to',
   source: '',
-  columns: ['opacity'],
+  attributes: ['opacity'],
   parameters: {
     strength: APPLIED,
     opacity: number({
@@ -24,7 +24,12 @@ export const fade = influence({
       responsive: true,
     }),
   },
-  change(values, { machine, columns, amount, factors }) {
-    machine.run('fadeTo', columns.count, amount, columns.at.opacity, values.opacity, factors('opacity'))
+  updateAttributes(values, { machine, columns, amount, factors }) {
+    machine.run('fadeTo', columns.count, {
+      amount,
+      opacity: columns.at.opacity,
+      value: values.opacity,
+      values: factors('opacity'),
+    })
   },
 })

@@ -21,7 +21,7 @@ export const flock = influence({
   help: 'Keeps apart from neighbours, flies their way and stays with them',
   source:
     'Reynolds, "Flocks, herds, and schools" (1987); "Steering behaviors for autonomous characters" (1999)',
-  columns: ['stiffness'],
+  attributes: ['stiffness'],
   keepsApart: true,
   radii: [
     { of: 'separationRadius', about: 'particles' },
@@ -102,15 +102,30 @@ export const flock = influence({
     }),
     neighbours: NEIGHBOURS,
   },
-  act(values, { machine, columns, amount, neighbours, factors }) {
-    const { position, previous, velocity, acceleration, damping, stiffness } = columns.at
+  applyForces(values, { machine, columns, amount, neighbours, factors }) {
+    const { position, startPosition, velocity, acceleration, damping, stiffness } = columns.at
     const { separation, separationRadius, alignment, cohesion, radius, view } = values
-    const motion = [position, previous, velocity, acceleration, damping, stiffness]
     const grid = neighbours(Math.max(radius, separationRadius), values.neighbours)
     const seen = view >= 360 ? -1 : cosine(radians(view / 2))
-    const rules = [separation, alignment, cohesion]
-    const responses = [factors('separation'), factors('alignment'), factors('cohesion')]
-    const range = [radius, separationRadius, values.neighbours, seen]
-    machine.run('flock', columns.count, amount, grid, ...motion, ...range, ...rules, ...responses)
+    machine.run('flock', columns.count, {
+      amount,
+      cells: grid,
+      position,
+      startPosition,
+      velocity,
+      acceleration,
+      damping,
+      stiffness,
+      reach: radius,
+      separate: separationRadius,
+      most: values.neighbours,
+      view: seen,
+      s: separation,
+      a: alignment,
+      c: cohesion,
+      sFactor: factors('separation'),
+      aFactor: factors('alignment'),
+      cFactor: factors('cohesion'),
+    })
   },
 })

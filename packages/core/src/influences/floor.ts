@@ -2,6 +2,7 @@ import { number, vector } from '../document/parameters.ts'
 import { valuesAt } from '../document/keys.ts'
 import { unit } from '../math/vector.ts'
 import { SOLID } from './contactParameters.ts'
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** An endless plane: the floor, or a wall. */
@@ -12,7 +13,7 @@ export const floor = influence({
   glyph: '▁',
   help: 'They hit an endless plane: a floor, or turned, a wall or a slope',
   source: 'Coulomb friction; Newton’s restitution',
-  columns: ['before', 'wrong', 'touched'],
+  attributes: ['startVelocity', 'sideFlags', 'contactNormal', 'contactTime', 'contactCollider'],
   parameters: {
     strength: { ...APPLIED, help: 'Above 0 it is there, at 0 it is not' },
     height: number({
@@ -37,10 +38,11 @@ export const floor = influence({
     }),
     ...SOLID,
   },
-  collider({ direction, inside, out, ...grip }, { from, to, written }) {
+  constraint: MESH_CONTACTS,
+  rule: ({ direction, inside, out, ...material }, { from, to, written }) => {
     const heightAt = (frame: number): number => valuesAt({ height: HEIGHT }, written, frame).height as number
     const of = { normal: unit(direction), from: heightAt(from), to: heightAt(to) }
-    return { ...grip, of, side: 1, out: inside === 'out' ? out : 0 }
+    return { ...material, of, side: 1, out: inside === 'out' ? out : 0 }
   },
 })
 const HEIGHT = floor.parameters.height!

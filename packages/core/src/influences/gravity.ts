@@ -37,8 +37,15 @@ export const gravity = influence({
       keyable: true,
     }),
   },
-  act({ direction }, { machine, columns, amount }) {
+  evenPull: ({ direction }) => scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY),
+  applyForces({ direction }, { machine, columns, amount }) {
     const [x, y, z] = scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY)
-    machine.run('accelerate', columns.count, amount, columns.at.acceleration, x, y, z)
+    machine.run('accelerate', columns.count, {
+      amount,
+      acceleration: columns.at.acceleration,
+      ax: x,
+      ay: y,
+      az: z,
+    })
   },
 })

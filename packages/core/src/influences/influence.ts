@@ -1,9 +1,12 @@
+/** What an influence is: anything that acts on particles. One file per kind; `drag.ts` is the shortest to read. */
 import type { Machine } from '@tangle/kernels'
+import type { ConstraintKind } from '../constraints/constraint.ts'
+import type { Vector } from '../math/vector.ts'
+import type { Body } from '../scene/body.ts'
 import type { Masks } from '../scene/masks.ts'
-import type { Body } from '../scene/bodies.ts'
-import type { ColumnName, Columns } from '../state/columns.ts'
-import type { Collider, CoverRule, LinkRule, SleepRule, TouchRule } from '../constraints/feeds.ts'
-import type { PlacePointers } from '../simulation/targets.ts'
+import type { TargetPointers } from '../scene/points.ts'
+import type { AttributeName } from '../state/attributes.ts'
+import type { Columns } from '../state/columns.ts'
 import type { Influence } from '../document/types.ts'
 import { number, type Parameters, type ValuesOf } from '../document/parameters.ts'
 
@@ -15,6 +18,8 @@ export interface Substep {
   machine: Machine
   columns: Columns
   bodies: Map<string, Body>
+  /** A mesh as what collides with it meets it: with the cover that lies on it. */
+  solid(mesh: string): Body | undefined
   masks: Masks
   /** Seconds since the first frame, at the middle of the substep. */
   time: number
@@ -35,17 +40,14 @@ export interface Substep {
   factors(parameter: string): number
   /** Pointer to a grid for the nearest `most` neighbours within so many metres; see assembly/neighbours.ts. */
   neighbours(reach: number, most: number): number
-  /** Where the places of a goal are, or without one the places on the meshes where they were born. */
-  places(goal?: string): Omit<PlacePointers, 'free'>
+  /** Where the targets of a goal are, or without one the places on the meshes where they were born. */
+  targets(goal?: string): TargetPointers
   /** A block of the heap that stays this influence's own for the run. */
   scratch(bytes: number): number
 }
 
-/**
- * One kind of influence: its words, its parameters and what it does. One file per kind; adding one
- * is that file and a line in index.ts.
- */
-export interface InfluenceKind<P extends Parameters = Parameters> {
+/** One kind of influence: its words, its parameters and what it does. */
+export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown> {
   kind: string
   family: Family
   label: string
@@ -55,36 +57,51 @@ export interface InfluenceKind<P extends Parameters = Parameters> {
   source: string
   /** Always has `strength`, which the weights multiply. */
   parameters: P
-  /** Columns that it needs. */
-  columns?: ColumnName[]
+  /** Attributes that it reads or writes, beside those that every particle has. */
+  attributes?: AttributeName[]
   /** Parameters that are distances to be drawn on the stage, and about what. */
   radii?: { of: string; about: 'particles' | 'goals' | 'point' }[]
   /** It is there to keep particles apart, so that their overlaps are of interest. */
   keepsApart?: boolean
   /** A strength of 0 says something too: it acts then in every phase whose weight is not 0. */
   actsAtZero?: boolean
+  /** Its strength says where particles are rather than how fast they change: it is read at the end of the substep. */
+  readsAtEnd?: boolean
   /** Adds to acceleration, damping and stiffness, half a substep before particles have moved. */
-  act?(values: ValuesOf<P>, substep: Substep): void
+  applyForces?(values: ValuesOf<P>, substep: Substep): void
   /** Corrects positions and velocities, after they have moved. */
-  hold?(values: ValuesOf<P>, substep: Substep): void
-  /** What they run into in this substep; see solver/colliders.ts. */
-  collider?(values: ValuesOf<P>, substep: Substep): Collider | null
-  /** How they touch one another, and those of another population; see solver/bundle.ts. */
-  touch?(values: ValuesOf<P>): TouchRule
-  /** How they are linked to one another; see solver/links.ts. */
-  link?(values: ValuesOf<P>): LinkRule
-  /** When they go to sleep; see solver/bundle.ts. */
-  sleep?(values: ValuesOf<P>): SleepRule
-  /** What becomes of those that lie on a mesh; see solver/gather.ts. */
-  cover?(values: ValuesOf<P>): CoverRule
-  /** Whom it holds wholly does not give way to links and contacts: its `hold` comes before them. */
+  projectPositions?(values: ValuesOf<P>, substep: Substep): void
+  /** Whom it holds wholly does not give way to constraints: its `projectPositions` comes before them. */
   pins?: boolean
+  /** The constraint that it feeds, and its rule now; null where it feeds none. */
+  constraint?: ConstraintKind<Rule>
+  rule?(values: ValuesOf<P>, substep: Substep): Rule | null
+  /** What becomes of those that lie on a mesh; see simulation/coverAccumulation.ts. */
+  cover?(values: ValuesOf<P>): CoverRule
   /** Changes what particles are, at the end of the substep. */
-  change?(values: ValuesOf<P>, substep: Substep): void
+  updateAttributes?(values: ValuesOf<P>, substep: Substep): void
+  /** The mesh that particles are kept outside of. */
+  keepsOutside?(written: Influence): string | undefined
+  /** Acceleration of an even pull, m/s² at strength 1, for the energy that lies in it. */
+  evenPull?(values: ValuesOf<P>): Vector
 }
 
-/** Ties the parameters to the kernel's arguments, then forgets their types for the list of kinds. */
-export function influence<P extends Parameters>(kind: InfluenceKind<P>): InfluenceKind {
+/** How a mesh is covered by the particles of a population. */
+export interface CoverRule {
+  mesh: string
+  /** Metres of cover that stay as particles. */
+  depth: number
+  /** Volume of cover from a volume of particles. */
+  gathers: number
+  /** Angle of repose, degrees. */
+  repose: number
+  /** m/s at which it melts, and the mask that says where. */
+  melt: number
+  meltMask?: string
+}
+
+/** Ties the parameters and the rule to what reads them, then forgets their types for the list of kinds. */
+export function influence<P extends Parameters, Rule>(kind: InfluenceKind<P, Rule>): InfluenceKind {
   return kind as unknown as InfluenceKind
 }
 

@@ -18,7 +18,7 @@ export const limits = influence({
   glyph: '⟷',
   help: 'Bounds on speed and on how sharply they turn: put it below what steers them',
   source: 'Reynolds, "Flocks, herds, and schools" (1987): maximum speed and turning',
-  columns: ['before'],
+  attributes: ['startVelocity'],
   parameters: {
     strength: APPLIED,
     most: number({ ...speed, label: 'Fastest', help: 'Speed at most', default: 5, responsive: true }),
@@ -34,11 +34,22 @@ export const limits = influence({
       keyable: true,
     }),
   },
-  hold({ most, least, turn }, { machine, columns, amount, h, factors }) {
-    const { position, previous, velocity, before } = columns.at
+  projectPositions({ most, least, turn }, { machine, columns, amount, h, factors }) {
+    const { position, startPosition, velocity, startVelocity } = columns.at
     const angle = radians(turn * h)
     const [c, s] = turn === 0 || turn * h >= 180 ? [-2, 0] : [cosine(angle), sine(angle)]
-    const motion = [position, previous, velocity, before]
-    machine.run('limit', columns.count, amount, ...motion, h, most, least, c, s, factors('most'))
+    machine.run('limit', columns.count, {
+      amount,
+      position,
+      startPosition,
+      velocity,
+      startVelocity,
+      h,
+      most,
+      least,
+      cosine: c,
+      sine: s,
+      mostFactor: factors('most'),
+    })
   },
 })

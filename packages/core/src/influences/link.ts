@@ -1,4 +1,5 @@
 import { choice, number, reference } from '../document/parameters.ts'
+import { LINKS } from '../constraints/links.ts'
 import { APPLIED, influence } from './influence.ts'
 
 const G = 9.80665
@@ -12,7 +13,7 @@ export const link = influence({
   help: 'Holds neighbours at the distance they have: soft bodies, clumps that crumble, cloth, chains',
   source:
     'Macklin, Müller, Chentanez, "XPBD: position-based simulation of compliant constrained dynamics" (2016)',
-  columns: ['before', 'pull', 'anchor', 'anchorAt'],
+  attributes: ['startVelocity', 'linkHalfKick', 'anchor', 'anchorAt'],
   parameters: {
     strength: { ...APPLIED, range: [0, 100], help: 'Times the stiffness; 0 lets them hang loose, unbroken' },
     made: choice({
@@ -137,5 +138,6 @@ export const link = influence({
       step: 0.01,
     }),
   },
-  link: ({ stiffness, ...rule }) => ({ ...rule, soft: (1 - stiffness) ** 3 / (2 * G) }),
+  constraint: LINKS,
+  rule: ({ stiffness, ...rule }) => ({ ...rule, soft: (1 - stiffness) ** 3 / (2 * G) }),
 })

@@ -1,4 +1,4 @@
-import { feetOn } from '../scene/surfaceProjection.ts'
+import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { unit } from '../math/vector.ts'
 import { choice, number, reference, vector } from '../document/parameters.ts'
 import { influence } from './influence.ts'
@@ -61,7 +61,7 @@ export const march = influence({
     }),
     within: WITHIN,
   },
-  act({ mesh, along, direction, speed, avoid, look, within }, substep) {
+  applyForces({ mesh, along, direction, speed, avoid, look, within }, substep) {
     const { machine, columns, bodies, masks, amount, from, factors } = substep
     const { heap } = machine
     const { count } = columns
@@ -75,44 +75,49 @@ export const march = influence({
       owned.push(heap.allocate(bytes))
       return owned.at(-1)!
     }
-    const feet = feetOn(machine, body, substep, 'from', position, count)
+    const feet = projectToSurface(machine, body, substep, 'from', position, count)
     const way = block(count * 12)
+    const [dx, dy, dz] = unit(direction)
     // a negative speed runs the other way
     const sign = speed < 0 ? -1 : 1
-    const vertices = [body.worldAt(from), body.triangles(), uvs]
-    machine.run(
-      'surfaceWays',
-      count,
-      feet.triangle,
-      feet.normal,
-      ...vertices,
+    machine.run('surfaceWays', count, {
+      triangle: feet.triangle,
+      normal: feet.normal,
+      vertices: body.worldAt(from),
+      triangles: body.triangles(),
+      uvs,
       mode,
-      ...unit(direction),
+      dx,
+      dy,
+      dz,
       sign,
-      way,
-    )
+      out: way,
+    })
     const values = [0, 0, 0]
     if (avoid !== undefined) {
       const [ahead, aside] = [block(count * 12), block(count * 12)]
-      machine.run('stepsAlong', count, position, way, feet.normal, look, ahead, aside)
+      machine.run('stepsAlong', count, { position, way, normal: feet.normal, step: look, ahead, aside })
       for (const [k, positions] of [position, ahead, aside].entries()) {
         values[k] = block(count * 4)
         masks.write(avoid, { count, positions, frame: from }, values[k]!)
       }
     }
-    const ground = [way, feet.normal, feet.velocity, feet.distance, within]
-    machine.run(
-      'march',
-      count,
+    machine.run('march', count, {
       amount,
-      ...ground,
+      way,
+      normal: feet.normal,
+      surface: feet.velocity,
+      distance: feet.distance,
+      within,
       acceleration,
       damping,
-      Math.abs(speed),
-      factors('speed'),
-      ...values,
-      look,
-    )
+      speed: Math.abs(speed),
+      speedFactor: factors('speed'),
+      avoided: values[0]!,
+      ahead: values[1]!,
+      aside: values[2]!,
+      step: look,
+    })
     feet.free()
     owned.forEach((pointer) => heap.free(pointer))
   },

@@ -64,13 +64,24 @@ export const mutual = influence({
     }),
     neighbours: NEIGHBOURS,
   },
-  act(
+  applyForces(
     { attraction, far, repulsion, near, neighbours: most },
     { machine, columns, amount, neighbours, factors },
   ) {
     const { position, acceleration } = columns.at
     const grid = neighbours(Math.max(near, far), most)
-    const rules = [near, far, most, repulsion, attraction, factors('repulsion'), factors('attraction')]
-    machine.run('attractMutually', columns.count, amount, grid, position, acceleration, ...rules)
+    machine.run('attractMutually', columns.count, {
+      amount,
+      cells: grid,
+      position,
+      acceleration,
+      near,
+      far,
+      most,
+      p: repulsion,
+      q: attraction,
+      pFactor: factors('repulsion'),
+      qFactor: factors('attraction'),
+    })
   },
 })

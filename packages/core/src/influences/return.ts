@@ -10,7 +10,7 @@ export const goHome = influence({
   glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
-  columns: ['anchor', 'anchorAt', 'before'],
+  attributes: ['anchor', 'anchorAt', 'startVelocity'],
   parameters: {
     strength: number({
       label: 'Strength',
@@ -34,5 +34,5 @@ export const goHome = influence({
       keyable: true,
     }),
   },
-  hold: ({ halfLife }, substep) => settleAt(substep, undefined, halfLife, Infinity),
+  projectPositions: ({ halfLife }, substep) => settleAt(substep, undefined, halfLife, Infinity),
 })

@@ -9,7 +9,7 @@ export const ride = influence({
   glyph: '⚓',
   help: 'Keeps each at its place on the mesh, which may move and ripple; let go, it has the mesh’s velocity',
   source: 'Position by barycentric weights in the triangle of birth',
-  columns: ['anchor', 'anchorAt'],
+  attributes: ['anchor', 'anchorAt'],
   pins: true,
   parameters: {
     strength: number({
@@ -34,13 +34,11 @@ export const ride = influence({
       keyable: true,
     }),
   },
-  hold({ inherit }, substep) {
+  projectPositions({ inherit }, substep) {
     const { machine, columns, amount, h } = substep
     const { anchor, position, velocity, travelled } = columns.at
-    const { from, to } = substep.places()
-    machine.run(
-      'ride',
-      columns.count,
+    const { from, to } = substep.targets()
+    machine.run('ride', columns.count, {
       anchor,
       amount,
       position,
@@ -49,8 +47,8 @@ export const ride = influence({
       from,
       to,
       h,
-      h * 24,
+      frames: h * 24,
       inherit,
-    )
+    })
   },
 })

@@ -34,10 +34,20 @@ export const seek = influence({
   help: 'Makes for the goal at a steady speed, and passes it: swarms about it',
   source: 'Reynolds, "Steering behaviors for autonomous characters" (1999)',
   parameters: { goal: GOAL, strength: RATE, speed: SPEED },
-  act({ goal, speed }, { machine, columns, amount, h, places, factors }) {
+  applyForces({ goal, speed }, { machine, columns, amount, h, targets, factors }) {
     const { position, acceleration, damping } = columns.at
-    const { on, from, to } = places(goal)
-    const motion = [position, acceleration, damping]
-    machine.run('seek', columns.count, amount, on, from, to, h, ...motion, speed, factors('speed'))
+    const { on, from, to } = targets(goal)
+    machine.run('seek', columns.count, {
+      amount,
+      goal: on,
+      from,
+      to,
+      h,
+      position,
+      acceleration,
+      damping,
+      speed,
+      speedFactor: factors('speed'),
+    })
   },
 })

@@ -1,10 +1,11 @@
 import { number, reference } from '../document/parameters.ts'
 import { BOUNCE, FRICTION, SLIDING, STICKY } from './contactParameters.ts'
+import { PARTICLE_CONTACTS } from '../constraints/particleContacts.ts'
 import { APPLIED, influence } from './influence.ts'
 
 const fixed = { keyable: true, responsive: false } as const
 
-/** Particles touch one another. Its kernels, assembly/pairs.ts, give the equations. */
+/** Particles touch one another. Its kernels, assembly/particleContacts.ts, give the equations. */
 export const selfCollision = influence({
   kind: 'selfCollision',
   family: 'contact',
@@ -13,7 +14,7 @@ export const selfCollision = influence({
   help: 'They touch one another by their radii and masses; or those of another population',
   source:
     'Macklin, Müller, Chentanez, Kim, "Unified particle physics" (2014), §6.1; Müller et al. (2020), §3.6',
-  columns: ['before'],
+  attributes: ['startVelocity'],
   keepsApart: true,
   parameters: {
     strength: { ...APPLIED, help: 'Above 0 they touch, at 0 they pass through one another' },
@@ -37,5 +38,6 @@ export const selfCollision = influence({
       whole: true,
     }),
   },
-  touch: (values) => values,
+  constraint: PARTICLE_CONTACTS,
+  rule: (values) => values,
 })

@@ -14,7 +14,7 @@ export const settle = influence({
   glyph: '⊙',
   help: 'Near its goal, it comes to rest there and goes along with it, whatever else acts',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
-  columns: ['before'],
+  attributes: ['startVelocity'],
   radii: [{ of: 'within', about: 'goals' }],
   parameters: {
     goal: GOAL,
@@ -43,14 +43,25 @@ export const settle = influence({
       keyable: true,
     }),
   },
-  hold: ({ goal, within, halfLife }, substep) => settleAt(substep, goal, halfLife, within),
+  projectPositions: ({ goal, within, halfLife }, substep) => settleAt(substep, goal, halfLife, within),
 })
 
 /** Draws particles to a goal, or without one to their place of birth. */
 export function settleAt(substep: Substep, goal: string | undefined, halfLife: number, within: number): void {
   const { machine, columns, amount, h } = substep
-  const { position, previous, velocity, before } = columns.at
-  const { on, from, to } = substep.places(goal)
-  const motion = [position, previous, velocity, before]
-  machine.run('settle', columns.count, on, amount, ...motion, from, to, h, HALF_WAY / halfLife, within)
+  const { position, startPosition, velocity, startVelocity } = columns.at
+  const { on, from, to } = substep.targets(goal)
+  machine.run('settle', columns.count, {
+    goal: on,
+    amount,
+    position,
+    startPosition,
+    velocity,
+    startVelocity,
+    from,
+    to,
+    h,
+    rate: HALF_WAY / halfLife,
+    within,
+  })
 }

@@ -9,7 +9,7 @@ export const size = influence({
   glyph: '◦',
   help: 'Makes them grow or shrink, over age or whatever it responds to; at size 0 they die',
   source: '',
-  columns: ['birthRadius'],
+  attributes: ['birthRadius'],
   parameters: {
     strength: APPLIED,
     size: number({
@@ -24,9 +24,16 @@ export const size = influence({
       responsive: true,
     }),
   },
-  change(values, { machine, columns, amount, factors }) {
+  updateAttributes(values, { machine, columns, amount, factors }) {
     const { birthRadius, radius, inverseMass } = columns.at
     const sizes = factors('size')
-    machine.run('resize', columns.count, amount, birthRadius, radius, inverseMass, values.size, sizes)
+    machine.run('resize', columns.count, {
+      amount,
+      birthRadius,
+      radius,
+      inverseMass,
+      size: values.size,
+      sizes,
+    })
   },
 })

@@ -1,4 +1,5 @@
 import { number } from '../document/parameters.ts'
+import { SLEEPING } from '../constraints/sleeping.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** What lies still stays so, and costs less. */
@@ -9,7 +10,7 @@ export const sleep = influence({
   glyph: '☾',
   help: 'What lies still for a while does not move at all, until something moving touches it or its support goes',
   source: 'Common practice, no source',
-  columns: ['still', 'touched', 'before'],
+  attributes: ['restTime', 'contactNormal', 'startVelocity'],
   parameters: {
     strength: APPLIED,
     speed: number({
@@ -32,5 +33,6 @@ export const sleep = influence({
       step: 0.05,
     }),
   },
-  sleep: ({ speed, wait }) => ({ speed, wait }),
+  constraint: SLEEPING,
+  rule: ({ speed, wait }) => ({ speed, wait }),
 })

@@ -15,7 +15,7 @@ export const spin = influence({
   glyph: '↻',
   help: 'Turns each about an axis; discs and instances show it, and files carry it',
   source: 'Rotation by unit quaternions',
-  columns: ['orientation'],
+  attributes: ['orientation'],
   parameters: {
     strength: APPLIED,
     rate: number({
@@ -47,7 +47,7 @@ export const spin = influence({
       when: { about: 'axis' },
     }),
   },
-  change(values, { machine, columns, amount, factors, h, seed }) {
+  updateAttributes(values, { machine, columns, amount, factors, h, seed }) {
     const { heap } = machine
     const { count } = columns
     const axes = heap.allocate(count * 12)
@@ -60,7 +60,13 @@ export const spin = influence({
       for (let i = 0; i < count; i++) all.set(axis, i * 3)
     }
     const angle = radians(values.rate) * h
-    machine.run('spinBy', count, amount, columns.at.orientation, axes, angle, factors('rate'))
+    machine.run('spinBy', count, {
+      amount,
+      orientation: columns.at.orientation,
+      axes,
+      radians: angle,
+      rates: factors('rate'),
+    })
     heap.free(axes)
   },
 })

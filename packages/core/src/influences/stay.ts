@@ -1,4 +1,4 @@
-import { feetOn } from '../scene/surfaceProjection.ts'
+import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { number, reference } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
@@ -26,7 +26,7 @@ export const stay = influence({
   glyph: '⏚',
   help: 'Keeps each on the nearest place of a surface, free to run over it, and carries it along',
   source: 'Closest points: Ericson, "Real-Time Collision Detection" (2005), §5.1.5',
-  columns: ['carried'],
+  attributes: ['surfaceVelocity'],
   parameters: {
     mesh: SURFACE,
     strength: { ...APPLIED, help: '1 holds exactly; below, that share of the way is closed each 1/24 s' },
@@ -43,31 +43,39 @@ export const stay = influence({
     }),
     within: WITHIN,
   },
-  hold({ mesh, offset, within }, substep) {
+  projectPositions({ mesh, offset, within }, substep) {
     const { machine, columns, bodies, amount, h } = substep
-    const { position, previous, velocity } = columns.at
+    const { position, startPosition, velocity } = columns.at
     const { count } = columns
     const body = bodies.get(mesh)!
     if (body.moves) {
-      const stood = feetOn(machine, body, substep, 'from', previous, count, within)
-      machine.run(
-        'carry',
-        count,
+      const stood = projectToSurface(machine, body, substep, 'from', startPosition, count, within)
+      machine.run('carryAlong', count, {
         amount,
         position,
         velocity,
-        columns.at.carried,
-        stood.distance,
-        stood.velocity,
+        surfaceVelocity: columns.at.surfaceVelocity,
+        distance: stood.distance,
+        surface: stood.velocity,
         within,
         h,
-      )
+      })
       stood.free()
     }
-    const feet = feetOn(machine, body, substep, 'to', position, count)
-    const surface = [feet.point, feet.distance, feet.normal, feet.velocity]
-    const limits = [offset, substep.factors('offset'), within, h * 24]
-    machine.run('holdOn', count, amount, position, velocity, ...surface, ...limits)
+    const feet = projectToSurface(machine, body, substep, 'to', position, count)
+    machine.run('holdToSurface', count, {
+      amount,
+      position,
+      velocity,
+      point: feet.point,
+      distance: feet.distance,
+      normal: feet.normal,
+      surface: feet.velocity,
+      offset,
+      offsetFactor: substep.factors('offset'),
+      within,
+      frames: h * 24,
+    })
     feet.free()
   },
 })

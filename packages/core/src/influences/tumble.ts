@@ -14,7 +14,7 @@ export const tumble = influence({
   glyph: '⟳',
   help: 'Rolls over what it touches and turns on through the air; it collides as a ball all the same',
   source: 'Rolling without slip, ω = n × v / r',
-  columns: ['orientation', 'turning', 'touched'],
+  attributes: ['orientation', 'angularVelocity', 'contactNormal'],
   parameters: {
     strength: { ...APPLIED, help: 'How much of its turning it takes from what it touches' },
     start: number({
@@ -37,7 +37,7 @@ export const tumble = influence({
       keyable: true,
     }),
   },
-  change({ start, halfLife }, { machine, columns, amount, h, from, to, seed }) {
+  updateAttributes({ start, halfLife }, { machine, columns, amount, h, from, to, seed }) {
     const { heap } = machine
     const { count, at } = columns
     // the first substep of a life ends at an age of at most h
@@ -53,8 +53,19 @@ export const tumble = influence({
         )
     }
     const lasts = power2((from - to) / halfLife)
-    const state = [at.orientation, at.turning, at.velocity, at.radius, at.touched, at.age]
-    machine.run('tumble', count, amount, ...state, begins, young, lasts, h)
+    machine.run('tumble', count, {
+      amount,
+      orientation: at.orientation,
+      angularVelocity: at.angularVelocity,
+      velocity: at.velocity,
+      radius: at.radius,
+      contactNormal: at.contactNormal,
+      age: at.age,
+      begins,
+      young,
+      lasts,
+      h,
+    })
     if (begins) heap.free(begins)
   },
 })

@@ -65,15 +65,22 @@ export const turbulence = influence({
       step: 0.01,
     }),
   },
-  act({ pattern, scale, octaves, change }, { machine, columns, amount, time, seed, scratch }) {
+  applyForces({ pattern, scale, octaves, change }, { machine, columns, amount, time, seed, scratch }) {
     const tables = scratch(TABLE_BYTES * MOST_OCTAVES)
     const { acceleration, position } = columns.at
     if (pattern === 'cells') {
       const axes = tables + TABLE_BYTES
       writeGradients(machine.heap, tables, seed, time * change * 0.25)
       writeGradients(machine.heap, axes, seed + 1, time * change * 0.25)
-      const whirls = [tables, axes, 1 / scale, 1 / WHIRL_RMS]
-      machine.run('churn', columns.count, amount, acceleration, position, ...whirls)
+      machine.run('cellularCurl', columns.count, {
+        amount,
+        acceleration,
+        position,
+        table: tables,
+        axes,
+        frequency: 1 / scale,
+        amplitude: 1 / WHIRL_RMS,
+      })
       return
     }
     let squares = 0
@@ -83,18 +90,16 @@ export const turbulence = influence({
       writeGradients(machine.heap, tables + octave * TABLE_BYTES, seed + octave, turns)
       squares += 4 ** -octave
     }
-    machine.run(
-      'stir',
-      columns.count,
+    machine.run('curlNoise', columns.count, {
       amount,
       acceleration,
       position,
-      tables,
-      TABLE_BYTES,
+      gradients: tables,
+      tableBytes: TABLE_BYTES,
       octaves,
-      1 / scale,
-      1 / (CURL_RMS * Math.sqrt(squares)),
-      0.5,
-    )
+      frequency: 1 / scale,
+      amplitude: 1 / (CURL_RMS * Math.sqrt(squares)),
+      offset: 0.5,
+    })
   },
 })

@@ -89,10 +89,25 @@ export const vortex = influence({
       keyable: true,
     }),
   },
-  act({ point, axis, core, speed, inward, lift, reach }, { machine, columns, amount }) {
+  applyForces({ point, axis, core, speed, inward, lift, reach }, { machine, columns, amount }) {
+    const [dx, dy, dz] = unit(axis)
     const { position, acceleration, damping } = columns.at
-    const motion = [acceleration, damping, position]
-    const flow = [core, speed, inward, lift, reach]
-    machine.run('whirl', columns.count, amount, ...motion, ...point, ...unit(axis), ...flow)
+    machine.run('vortex', columns.count, {
+      amount,
+      acceleration,
+      damping,
+      position,
+      cx: point[0],
+      cy: point[1],
+      cz: point[2],
+      dx,
+      dy,
+      dz,
+      core,
+      speed,
+      inward,
+      lift,
+      reach,
+    })
   },
 })

@@ -40,9 +40,18 @@ export const wander = influence({
     }),
     moves: FLAT,
   },
-  act({ turns, moves }, { machine, columns, amount, time, seed }) {
+  applyForces({ turns, moves }, { machine, columns, amount, time, seed }) {
     const { id, acceleration } = columns.at
     const flat = moves === 'level' ? 1 : 0
-    machine.run('wander', columns.count, amount, id, acceleration, time, turns, flat, seed, STREAM.wander)
+    machine.run('wander', columns.count, {
+      amount,
+      ids: id,
+      acceleration,
+      time,
+      turns,
+      flat,
+      seed,
+      stream: STREAM.wander,
+    })
   },
 })

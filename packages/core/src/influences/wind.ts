@@ -74,26 +74,24 @@ export const wind = influence({
       step: 0.01,
     }),
   },
-  act(values, { machine, columns, amount, time, seed, scratch, factors }) {
+  applyForces(values, { machine, columns, amount, time, seed, scratch, factors }) {
     const { acceleration, damping, position } = columns.at
     const [x, y, z] = scale(unit(values.direction, [1, 0, 0]), values.speed)
     const table = scratch(TABLE_BYTES)
     if (values.gusts > 0) writeGradients(machine.heap, table, seed, time * values.gustChange)
-    machine.run(
-      'blow',
-      columns.count,
+    machine.run('blow', columns.count, {
       amount,
       acceleration,
       damping,
       position,
-      x,
-      y,
-      z,
-      factors('speed'),
-      values.gusts,
-      table,
-      1 / values.gustSize,
-      0.5,
-    )
+      ux: x,
+      uy: y,
+      uz: z,
+      speeds: factors('speed'),
+      gust: values.gusts,
+      gradients: table,
+      frequency: 1 / values.gustSize,
+      offset: 0.5,
+    })
   },
 })

@@ -26,7 +26,15 @@ export const ball = mask({
   },
   write({ centre, radius, soft, follow }, places, out, context) {
     followed(follow, places, context, (points) =>
-      context.machine.run('maskBall', places.count, points, out, ...centre, radius, soft),
+      context.machine.run('maskBall', places.count, {
+        points,
+        out,
+        cx: centre[0]!,
+        cy: centre[1]!,
+        cz: centre[2]!,
+        radius,
+        soft,
+      }),
     )
   },
 })

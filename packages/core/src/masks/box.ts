@@ -41,7 +41,15 @@ export const boxMask = mask({
     machine.heap.f64(map, 12).set(inverse(affine(centre, rotation, [1, 1, 1])))
     const half = size.map((s) => s / 2)
     followed(follow, places, context, (points) =>
-      machine.run('maskBox', places.count, points, out, map, ...half, soft),
+      machine.run('maskBox', places.count, {
+        points,
+        out,
+        map,
+        hx: half[0]!,
+        hy: half[1]!,
+        hz: half[2]!,
+        soft,
+      }),
     )
   },
 })

@@ -18,7 +18,7 @@ export function followed(
   const map = heap.allocate(96)
   const points = heap.allocate(places.count * 12)
   heap.f64(map, 12).set(back)
-  machine.run('transformPoints', places.count, places.positions, points, map)
+  machine.run('transformPoints', places.count, { points: places.positions, out: points, map })
   use(points)
   heap.free(points)
   heap.free(map)

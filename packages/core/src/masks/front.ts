@@ -33,6 +33,6 @@ export const front = mask({
   },
   write({ of, level, width }, places, out, { machine, write }) {
     write(of, places, out)
-    machine.run('maskFront', places.count, out, out, level, width)
+    machine.run('maskFront', places.count, { input: out, out, level, width })
   },
 })

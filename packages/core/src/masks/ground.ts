@@ -1,6 +1,6 @@
 import { nearSurface } from '../scene/distance.ts'
 import { inverse, transform, unit, type Vector } from '../math/vector.ts'
-import type { Body } from '../scene/bodies.ts'
+import type { Body } from '../scene/body.ts'
 import type { MaskContext } from './mask.ts'
 
 /** What a front spreads over, and how far it is from its start. */

@@ -34,7 +34,7 @@ export const inside = mask({
     // what is deeper or farther than this is full or empty anyway
     const limit = Math.max(Math.abs(within) + soft, FEELER * reach) * 1.01
     const near = nearSurface(machine, other, places.frame, places.positions, places.count, true, limit)
-    machine.run('maskDistance', places.count, near.distance, out, within, soft)
+    machine.run('maskDistance', places.count, { distances: near.distance, out, within, soft })
     near.free()
   },
 })

@@ -49,16 +49,17 @@ export const mixMask = mask({
   write(values, places, out, { machine, write, keep }) {
     const { count } = places
     write(values.of, places, out)
-    if (values.how === 'invert') return machine.run('linear', count, out, out, -1, 1)
+    if (values.how === 'invert')
+      return machine.run('linear', count, { input: out, out, scale: -1, offset: 1 })
     if (values.how === 'remap') {
       const keys = keep('curve', values.curve.length * 24)
       writeCurve(machine.heap, keys, values.curve)
-      return machine.run('remap', count, out, keys, values.curve.length, out)
+      return machine.run('remap', count, { input: out, keys, count: values.curve.length, out })
     }
     if (values.with === undefined) return
     const other = machine.heap.allocate(count * 4)
     write(values.with, places, other)
-    machine.run('maskMix', count, out, other, out, HOW.indexOf(values.how))
+    machine.run('maskMix', count, { a: out, b: other, out, how: HOW.indexOf(values.how) })
     machine.heap.free(other)
   },
 })

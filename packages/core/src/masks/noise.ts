@@ -86,19 +86,17 @@ export const noise = mask({
     const frequency = 1 / values.scale
     followed(values.follow, places, context, (points) => {
       if (smooth)
-        machine.run(
-          'maskNoise',
-          places.count,
+        machine.run('maskNoise', places.count, {
           points,
           out,
           tables,
-          TABLE_BYTES,
+          tableBytes: TABLE_BYTES,
           octaves,
           frequency,
           contrast,
           level,
-        )
-      else machine.run('maskCells', places.count, points, out, tables, frequency, contrast, level)
+        })
+      else machine.run('maskCells', places.count, { points, out, table: tables, frequency, contrast, level })
     })
   },
 })

@@ -18,6 +18,7 @@ export const painted = mask({
   glyph: '✎',
   help: 'Painted on a mesh with a brush',
   source: '',
+  onSurface: true,
   parameters: {
     mesh: ON_MESH,
     strokes: strokes({ label: 'Strokes', help: 'What the brush has done', default: [] }),

@@ -48,7 +48,18 @@ export const slab = mask({
   write({ position, direction, thickness, soft, follow }, places, out, context) {
     const n = unit(direction, [1, 0, 0])
     followed(follow, places, context, (points) =>
-      context.machine.run('maskSlab', places.count, points, out, ...position, ...n, soft, thickness),
+      context.machine.run('maskSlab', places.count, {
+        points,
+        out,
+        cx: position[0]!,
+        cy: position[1]!,
+        cz: position[2]!,
+        nx: n[0]!,
+        ny: n[1]!,
+        nz: n[2]!,
+        soft,
+        thickness,
+      }),
     )
   },
 })

@@ -4,7 +4,7 @@ import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import type { Vector } from '../math/vector.ts'
 import { integralOf } from '../document/keys.ts'
 import { number, origin, type Keyed, type Origin } from '../document/parameters.ts'
-import type { Body } from '../scene/bodies.ts'
+import type { Body } from '../scene/body.ts'
 import { bridge } from './bridge.ts'
 import { sizeOf, startAtBall, startAtPlane, type Ground } from './ground.ts'
 import { mask, ON_MESH, type MaskContext } from './mask.ts'
@@ -27,6 +27,7 @@ export const spread = mask({
   glyph: '◔',
   help: 'A front that grows over a mesh from one place outward',
   source: 'Kimmel, Sethian, "Computing geodesic paths on manifolds" (1998)',
+  onSurface: true,
   parameters: {
     mesh: ON_MESH,
     from: origin({
@@ -94,7 +95,7 @@ export const spread = mask({
     const heap = machine.heap
     const at = heap.allocate(places.count * 4)
     context.sample(body, places, arrival, at)
-    machine.run('maskArrival', places.count, at, out, reach, values.soft)
+    machine.run('maskArrival', places.count, { arrival: at, out, reach, soft: values.soft })
     heap.free(at)
   },
 })
@@ -162,7 +163,14 @@ function slownessOf(
   ) as [number, number, number]
   heap.f32(input, points.length).set(points)
   for (let o = 0; o < OCTAVES; o++) writeGradients(heap, tables + o * TABLE_BYTES, seed + o, 0)
-  machine.run('noiseAt', count, input, output, tables, TABLE_BYTES, OCTAVES, 1 / scale)
+  machine.run('noiseAt', count, {
+    points: input,
+    out: output,
+    tables,
+    tableBytes: TABLE_BYTES,
+    octaves: OCTAVES,
+    frequency: 1 / scale,
+  })
   const noise = heap.f32(output, count)
   for (let v = 0; v < count; v++) slowness[v] = power2(2 * ragged * Math.min(1, Math.max(-1, noise[v]!)))
   for (const pointer of [input, output, tables]) heap.free(pointer)

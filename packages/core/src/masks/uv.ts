@@ -1,7 +1,7 @@
-import { footWeights } from '../scene/surfaceProjection.ts'
+import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { choice, number } from '../document/parameters.ts'
-import { RIGID } from '../state/columns.ts'
-import type { Body } from '../scene/bodies.ts'
+import { RIGID } from '../scene/points.ts'
+import type { Body } from '../scene/body.ts'
 import { mask, ON_MESH, type MaskContext, type Places } from './mask.ts'
 
 const range: [number, number] = [-1e6, 1e6]
@@ -13,6 +13,7 @@ export const uv = mask({
   glyph: '▤',
   help: 'Where the U or V of a mesh is between two values: along one of its edges, say',
   source: '',
+  onSurface: true,
   parameters: {
     mesh: ON_MESH,
     along: choice({ label: 'Along', help: 'Which coordinate', default: 'u', options: { u: 'U', v: 'V' } }),
@@ -75,7 +76,7 @@ export const uv = mask({
 
 /** On which triangle each place is, and where on it. */
 function feetOf(body: Body, { count, positions, frame, anchors }: Places, { machine }: MaskContext) {
-  const { triangles, weights } = footWeights(machine, body, frame, positions, count)
+  const { triangles, weights } = projectionWeights(machine, body, frame, positions, count)
   if (!anchors) return { triangles, weights }
   // who was born on it is where it was born
   const { heap } = machine

@@ -12,7 +12,7 @@ export function drawRandoms(
   const input = heap.allocate(ids.byteLength)
   const output = heap.allocate(ids.length * 32)
   heap.u32(input, ids.length).set(ids)
-  machine.run('drawRandoms', ids.length, input, seed, stream, draw, output)
+  machine.run('drawRandoms', ids.length, { ids: input, seed, stream, draw, out: output })
   const out = heap.f64(output, ids.length * 4).slice()
   heap.free(input)
   heap.free(output)

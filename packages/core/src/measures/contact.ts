@@ -1,14 +1,16 @@
 /** What is measured of contact and links at a frame. */
 import { signLimit } from '../scene/distance.ts'
-import { STANDARD_GRAVITY } from '../influences/gravity.ts'
-import { unit, type Vector } from '../math/vector.ts'
-import { valueAt, vectorAt } from '../document/keys.ts'
-import type { KeyedVector } from '../document/types.ts'
-import type { Moment } from '../simulation/influencePass.ts'
-import type { BundleRun } from '../constraints/solverBodies.ts'
-import { actingColliders, rightSide } from '../constraints/colliders.ts'
-import { floats, placesOfSome, words } from '../state/columns.ts'
-import { LINK } from '../constraints/linkTopology.ts'
+import type { Vector } from '../math/vector.ts'
+import { valueAt, valuesAt } from '../document/keys.ts'
+import { rightSide } from '../constraints/colliders.ts'
+import { linksOf } from '../constraints/links.ts'
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
+import { SLEEPING } from '../constraints/sleeping.ts'
+import { influenceKind } from '../registry.ts'
+import { constrained } from '../simulation/influencePass.ts'
+import type { Moment, PopulationState, World } from '../simulation/world.ts'
+import { floats, positionsOfSome, words } from '../state/columns.ts'
+import { layouts } from '@tangle/kernels'
 import { widestRadius } from '../state/neighbours.ts'
 
 export interface ContactMeasures {
@@ -40,21 +42,23 @@ export interface EnergyMeasures {
 const MOST_ASKED = 20_000
 
 /** Null where nothing collides. */
-export function measureContact(run: BundleRun, moment: Moment): ContactMeasures | null {
-  const { columns, source } = run
-  const acting = actingColliders(run, moment)
-  const asleep = source.influences.find((one) => one.kind === 'sleep' && !one.muted)
+export function measureContact(population: PopulationState, moment: Moment): ContactMeasures | null {
+  const { columns, source } = population
+  const acting = constrained(population, moment).feeds(MESH_CONTACTS)
+  const asleep = source.influences.find(
+    (one) => !one.muted && influenceKind(one.kind).constraint?.name === SLEEPING.name,
+  )
   if (acting.length === 0 && !asleep) return null
   const stride = Math.max(1, Math.ceil(columns.count / MOST_ASKED))
   const asked = Array.from({ length: Math.ceil(columns.count / stride) }, (_, k) => k * stride)
   const { heap } = moment.machine
-  const points = placesOfSome(columns, asked)
+  const points = positionsOfSome(columns, asked)
   const radius = floats(columns, 'radius')
   const widest = widestRadius(columns)
   const wrong = new Set<number>()
   let worst = 0
-  for (const { collider, asked: one } of acting) {
-    const amount = heap.f32(one.substep.amount, columns.count)
+  for (const { rule: collider, amount: pointer, free } of acting) {
+    const amount = heap.f32(pointer, columns.count)
     const reach = widest + Math.abs(collider.offset)
     const limit = 'shotMesh' in collider.of ? signLimit(collider.of, moment.to, reach) : undefined
     const { distance } = rightSide(moment.machine, collider, moment.to, points, asked.length, limit)
@@ -64,11 +68,11 @@ export function measureContact(run: BundleRun, moment: Moment): ContactMeasures 
       if (away < -1e-5) wrong.add(i)
       else worst = Math.max(worst, radius[i]! + collider.offset - away)
     })
-    one.free()
+    free()
   }
   heap.free(points)
   const wait = asleep ? (asleep.wait as number) : Infinity
-  const still = columns.at.still ? floats(columns, 'still') : new Float32Array(0)
+  const still = columns.at.restTime ? floats(columns, 'restTime') : new Float32Array(0)
   return {
     inside: wrong.size * stride,
     worst,
@@ -77,29 +81,32 @@ export function measureContact(run: BundleRun, moment: Moment): ContactMeasures 
 }
 
 /** Null where nothing is linked. */
-export function measureLinks({ links }: BundleRun): LinkMeasures | null {
-  if (links.size === 0) return null
+export function measureLinks(world: World, population: string): LinkMeasures | null {
+  const links = Object.values(linksOf(world.memory, population))
+  if (links.length === 0) return null
   const all = { alive: 0, made: 0, broken: 0, worst: 0, most: 0 }
-  for (const { records, made, broken, most } of links.values()) {
+  for (const { records, made, broken, most } of links) {
     all.most = Math.max(all.most, most)
-    all.alive += records.length / LINK
+    all.alive += records.length / layouts.link.SIZE
     all.made += made
     all.broken += broken
-    for (let n = 8; n < records.length; n += LINK) all.worst = Math.max(all.worst, records[n]!)
+    for (let n = layouts.link.stretch; n < records.length; n += layouts.link.SIZE)
+      all.worst = Math.max(all.worst, records[n]!)
   }
   return all
 }
 
-export function measureEnergy(run: BundleRun, frame: number): EnergyMeasures {
-  const { columns, source, phases } = run
+export function measureEnergy(world: World, population: PopulationState, frame: number): EnergyMeasures {
+  const { columns, source } = population
   const [velocity, position] = [floats(columns, 'velocity'), floats(columns, 'position')]
   const inverseMass = floats(columns, 'inverseMass')
   const phase = words(columns, 'phase')
   const pulls = source.influences.flatMap((one) => {
-    if (one.kind !== 'gravity' || one.muted) return []
-    const along = unit(vectorAt(one.direction as KeyedVector, frame), [0, -1, 0])
-    const strength = valueAt(one.strength, frame) * STANDARD_GRAVITY
-    return [{ along, by: phases.map((name) => strength * (one.weights[name] ?? 0)) }]
+    const { evenPull, parameters } = influenceKind(one.kind)
+    if (!evenPull || one.muted) return []
+    const strength = valueAt(one.strength, frame)
+    const by = source.phases.map((name) => strength * (one.weights[name] ?? 0))
+    return [{ pull: evenPull(valuesAt(parameters, one, frame)), by }]
   })
   let [kinetic, potential] = [0, 0]
   for (let i = 0; i < columns.count; i++) {
@@ -107,8 +114,10 @@ export function measureEnergy(run: BundleRun, frame: number): EnergyMeasures {
     const mass = 1 / inverseMass[i]!
     const [v, x] = [at(velocity), at(position)]
     kinetic += 0.5 * mass * (v[0] ** 2 + v[1] ** 2 + v[2] ** 2)
-    for (const { along, by } of pulls)
-      potential -= mass * by[phase[i]!]! * (along[0] * x[0] + along[1] * x[1] + along[2] * x[2])
+    for (const { pull, by } of pulls)
+      potential -= mass * by[phase[i]!]! * (pull[0] * x[0] + pull[1] * x[1] + pull[2] * x[2])
   }
-  return { kinetic, potential, elastic: [...run.links.values()].reduce((sum, one) => sum + one.elastic, 0) }
+  const links = Object.values(linksOf(world.memory, source.id))
+  const elastic = links.reduce((sum, one) => sum + one.elastic, 0)
+  return { kinetic, potential, elastic }
 }

@@ -1,11 +1,27 @@
+/** What a frame says of its particles, meshes and covers. */
 import type { MeshFacts } from '../geometry/mesh.ts'
-import type { ContactMeasures, EnergyMeasures, LinkMeasures } from './contact.ts'
-import { vectorAt } from '../document/keys.ts'
-import type { Overlaps } from '../state/neighbours.ts'
+import { valueAt, vectorAt } from '../document/keys.ts'
 import type { Goal, ShotMesh } from '../document/types.ts'
-import type { CoverMeasures } from '../simulation/covers.ts'
-import type { AreaMeasures } from '../scene/clippedMesh.ts'
-import { floats, words, type Columns } from '../state/columns.ts'
+import { linkedOnes } from '../constraints/linkTopology.ts'
+import { linksOf } from '../constraints/links.ts'
+import { influenceKind } from '../registry.ts'
+import { own as ownResponse } from '../responses/own.ts'
+import { measureArea, type AreaMeasures } from '../scene/clippedMesh.ts'
+import { measureCover, type CoverMeasures } from '../simulation/covers.ts'
+import type { Simulation } from '../simulation/simulation.ts'
+import { goalDistances } from '../simulation/targets.ts'
+import { momentAt, type PopulationState, type World } from '../simulation/world.ts'
+import { floats, words } from '../state/columns.ts'
+import type { EventKind } from '../state/events.ts'
+import { measureOverlaps, type Overlaps } from '../state/neighbours.ts'
+import {
+  measureContact,
+  measureEnergy,
+  measureLinks,
+  type ContactMeasures,
+  type EnergyMeasures,
+  type LinkMeasures,
+} from './contact.ts'
 
 /** What is measured of a population at a frame. */
 export interface PopulationMeasures {
@@ -25,6 +41,10 @@ export interface PopulationMeasures {
   contact: ContactMeasures | null
   links: LinkMeasures | null
   energy: EnergyMeasures
+  /** How many events of each kind there were in the frame. */
+  events: Record<EventKind, number>
+  /** Of attributes of its own, by id: median, 10 % and 90 % of numbers, of the length of vectors and the brightness of colours. */
+  attributes: Record<string, { low: number; median: number; high: number }>
 }
 /** Distance to a goal of those that make for it now, metres: median, 90 % and greatest. */
 export interface GoalMeasures {
@@ -42,44 +62,64 @@ export interface Measures {
   /** Of meshes that a mask eats or turns into particles. */
   meshes: AreaMeasures[]
   covers: CoverMeasures[]
-}
-
-interface Placed {
-  shotMesh: ShotMesh
-  facts: MeshFacts
-}
-
-interface Measured {
-  id: string
-  phases: string[]
-  columns: Columns
-  born: number
-  died: number
-  /** −1 for those that have none. */
-  goals: { goal: Goal; distances: Float32Array }[]
-  overlaps: Overlaps | null
-  contact: ContactMeasures | null
-  links: LinkMeasures | null
-  energy: EnergyMeasures
+  /** Milliseconds of each stage; empty where no clock runs. */
+  milliseconds: Record<string, number>
 }
 
 /** At most this many particles are sorted for a percentile; they are taken evenly. */
 const SAMPLE = 4096
+/** Up to so many particles overlaps are always counted. */
+const FEW = 50_000
 
-export function measureFrame(
-  populations: Measured[],
-  meshes: Iterable<Placed>,
-): Pick<Measures, 'populations'> {
-  const reach = farReach(meshes)
-  return { populations: populations.map((one) => measure(one, reach)) }
+/** Measures the frame that a simulation is at. */
+export function measureSimulation(simulation: Simulation): Measures {
+  const { world, frame } = simulation
+  const reach = farReach(world.bodies.values())
+  return {
+    populations: world.populations.map((population) => measurePopulation(world, population, frame, reach)),
+    meshes: measureAreas(world, frame),
+    covers: [...world.covers.values()].map(measureCover),
+    milliseconds: simulation.milliseconds(),
+  }
 }
 
-function measure(
-  { id, phases, columns, born, died, goals, ...rest }: Measured,
+function measurePopulation(
+  world: World,
+  population: PopulationState,
+  frame: number,
   reach: number,
 ): PopulationMeasures {
-  const byPhase = new Array<number>(phases.length).fill(0)
+  const { source, columns, events } = population
+  const byPhase = new Array<number>(source.phases.length).fill(0)
   for (const phase of words(columns, 'phase')) byPhase[phase]!++
+  return {
+    id: source.id,
+    alive: columns.count,
+    phases: Object.fromEntries(source.phases.map((phase, i) => [phase, byPhase[i]!])),
+    born: events.counts.birth,
+    died: events.counts.death,
+    ...measureMotion(population, reach),
+    goals: source.goals.map((goal) =>
+      measureGoal(
+        goal,
+        wantedDistances(goal.id, population, goalDistances(world, population, goal.id, frame), frame),
+      ),
+    ),
+    overlaps: overlapsMatter(population)
+      ? measureOverlaps(world.machine, columns, linksIn(world, population))
+      : null,
+    contact: measureContact(population, momentAt(world, frame)),
+    links: measureLinks(world, source.id),
+    energy: measureEnergy(world, population, frame),
+    events: { ...events.counts },
+    attributes: measureAttributes(world, population),
+  }
+}
+
+function measureMotion(
+  { columns }: PopulationState,
+  reach: number,
+): Pick<PopulationMeasures, 'speed' | 'astray'> {
   const velocity = floats(columns, 'velocity')
   const position = floats(columns, 'position')
   const stride = Math.max(1, Math.ceil(columns.count / SAMPLE))
@@ -94,19 +134,70 @@ function measure(
     const far = position[o]! ** 2 + position[o + 1]! ** 2 + position[o + 2]! ** 2
     if (!(far <= reach * reach)) astray++
   }
-  speeds.sort((a, b) => a - b)
-  const at = (share: number): number => Math.sqrt(speeds[Math.floor(share * (speeds.length - 1))] ?? 0)
-  return {
-    id,
-    alive: columns.count,
-    phases: Object.fromEntries(phases.map((phase, i) => [phase, byPhase[i]!])),
-    born,
-    died,
-    speed: { median: at(0.5), high: at(0.9), most: Math.sqrt(most) },
-    astray,
-    goals: goals.map(({ goal, distances }) => measureGoal(goal, distances)),
-    ...rest,
-  }
+  const at = percentiles(speeds)
+  const speed = { median: Math.sqrt(at(0.5)), high: Math.sqrt(at(0.9)), most: Math.sqrt(most) }
+  return { speed, astray }
+}
+
+/** The value below which a share of a sample lies; 0 of an empty one. */
+function percentiles(sample: number[]): (share: number) => number {
+  sample.sort((a, b) => a - b)
+  return (share) => sample[Math.floor(share * (sample.length - 1))] ?? 0
+}
+
+/** Only of those that make for the goal now; of all where no influence leads there. */
+function wantedDistances(
+  goal: string,
+  { source, columns }: PopulationState,
+  distances: Float32Array,
+  frame: number,
+): Float32Array {
+  const leading = source.influences.filter((one) => one.goal === goal)
+  if (leading.length === 0) return distances
+  const wanted = source.phases.map((phase) =>
+    leading.some(
+      (one) => !one.muted && (one.weights[phase] ?? 0) !== 0 && valueAt(one.strength, frame) !== 0,
+    ),
+  )
+  const phase = words(columns, 'phase')
+  return distances.map((d, i) => (wanted[phase[i]!] ? d : -1))
+}
+
+const overlapsMatter = ({ columns, source }: PopulationState): boolean =>
+  columns.count <= FEW || source.influences.some((one) => !one.muted && influenceKind(one.kind).keepsApart)
+
+function linksIn({ memory }: World, { source, columns }: PopulationState) {
+  const links = Object.values(linksOf(memory, source.id))
+  return links.length > 0 ? linkedOnes(words(columns, 'id'), links) : null
+}
+
+function measureAttributes(world: World, population: PopulationState): PopulationMeasures['attributes'] {
+  const { columns, source, seed } = population
+  const { count } = columns
+  const stride = Math.max(1, Math.ceil(count / SAMPLE))
+  const measured = source.attributes.map(({ id }) => {
+    const values = new Float32Array(count)
+    const context = { ...momentAt(world, 0), columns, ahead: 0, seed, targets: () => NO_TARGETS }
+    ownResponse.write(values, context, { to: '', from: 'own', curve: [], attribute: id }, 0)
+    const at = percentiles([...values.filter((_, i) => i % stride === 0)])
+    return [id, { low: at(0.1), median: at(0.5), high: at(0.9) }] as const
+  })
+  return Object.fromEntries(measured)
+}
+const NO_TARGETS = { on: 0, from: 0, to: 0 }
+
+/** Of meshes that a mask eats, or whose surface it turns into particles. */
+function measureAreas({ shot, bodies, masks }: World, frame: number): AreaMeasures[] {
+  return shot.meshes.flatMap(({ id, eaten }) => {
+    const amounts = shot.populations.flatMap((p) =>
+      p.births.filter((b) => b.mesh === id).map((b) => b.amount),
+    )
+    const swept = amounts.find((amount) => 'swept' in amount)
+    const by = eaten ?? swept
+    if (!by) return []
+    // a mesh that is eaten, or born on, is a body
+    return [measureArea(bodies.get(id)!, by.mask, by.level ?? 0.5, masks, frame)]
+  })
 }
 
 function measureGoal({ id, arrived: near }: Goal, distances: Float32Array): GoalMeasures {
@@ -120,13 +211,12 @@ function measureGoal({ id, arrived: near }: Goal, distances: Float32Array): Goal
     if (d > most) most = d
     if (i % stride === 0) sample.push(d)
   })
-  sample.sort((a, b) => a - b)
-  const at = (share: number): number => sample[Math.floor(share * (sample.length - 1))] ?? 0
+  const at = percentiles(sample)
   return { id, paired, median: at(0.5), high: at(0.9), most, arrived }
 }
 
 /** Metres from the origin beyond which a particle counts as astray: twenty times the meshes' reach. */
-function farReach(meshes: Iterable<Placed>): number {
+function farReach(meshes: Iterable<{ shotMesh: ShotMesh; facts: MeshFacts }>): number {
   let reach = 5
   for (const { shotMesh, facts } of meshes) {
     const position = vectorAt(shotMesh.place.position, 1)

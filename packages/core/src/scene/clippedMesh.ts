@@ -3,7 +3,7 @@ import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import { clamp, smooth } from '../math/functions.ts'
 import type { Masks } from './masks.ts'
 import type { Eaten } from '../document/types.ts'
-import type { Body } from './bodies.ts'
+import type { Body } from './body.ts'
 
 /** Mask values below the level over which the rim crumbles. */
 const RIM = 0.3
@@ -19,7 +19,7 @@ export interface MeshFrame {
  * What a mask has left of a body at a frame: cut at the level, given a wall, its rim crumbled. As long as
  * nothing is gone it is the mesh itself.
  */
-export function eatenMesh(body: Body, eaten: Eaten, masks: Masks, frame: number): MeshFrame {
+export function clippedMesh(body: Body, eaten: Eaten, masks: Masks, frame: number): MeshFrame {
   const { id } = body.shotMesh
   const { level, thickness, crumble, crumbleMask } = eaten
   const values = masks.atVertices(eaten.mask, body, frame)

@@ -1,5 +1,5 @@
 import type { Machine } from '@tangle/kernels'
-import type { Body } from './bodies.ts'
+import type { Body } from './body.ts'
 import { FAR, windingNumbers } from '../geometry/tree.ts'
 
 export interface Near {
@@ -13,7 +13,7 @@ export interface Near {
 /**
  * The surface nearest to points of the world (3 × f32), at a frame. With `signed` the distance is negative
  * inside: where the mesh winds around a point by more than half (Barill et al. 2018), so that open scans
- * have an inside too.
+ * have an inside too. Beyond `limit` metres the distance is 1e30 (signed all the same).
  */
 export function nearSurface(
   machine: Machine,
@@ -37,23 +37,21 @@ export function nearSurface(
     const map = block(96)
     heap.f64(map, 12).set(into)
     queries = block(count * 12)
-    machine.run('transformPoints', count, points, queries, map)
+    machine.run('transformPoints', count, { points, out: queries, map })
   }
   const near = { point: block(count * 12), distance: block(count * 4), triangle: block(count * 4) }
   const { bounds, links, vertices, stack } = tree
-  machine.run(
-    'closestPoints',
-    count,
+  machine.run('closestPoints', count, {
     queries,
     bounds,
     links,
     vertices,
     stack,
-    near.point,
-    near.distance,
-    near.triangle,
+    outPoint: near.point,
+    outDistance: near.distance,
+    outTriangle: near.triangle,
     limit,
-  )
+  })
   if (signed) {
     const positions = heap.f32(queries, count * 3)
     const distance = heap.f32(near.distance, count)
@@ -62,7 +60,7 @@ export function nearSurface(
     const inside =
       openEdges + crowdedEdges > 0
         ? ask(positions).map((w) => (w > 0.5 ? 1 : 0))
-        : sidesOf(positions, distance, ask)
+        : sidesOf(positions, distance, limit, ask)
     for (let i = 0; i < count; i++) if (inside[i]!) distance[i] = -distance[i]!
   }
   const triangle = heap.u32(near.triangle, count)
@@ -92,6 +90,7 @@ const CELLS = 48
 function sidesOf(
   points: Float32Array,
   distance: Float32Array,
+  limit: number,
   ask: (points: Float32Array) => Float32Array,
 ): Uint8Array {
   const count = distance.length
@@ -108,7 +107,8 @@ function sidesOf(
     const y = points[i * 3 + 1]! - points[other * 3 + 1]!
     const z = points[i * 3 + 2]! - points[other * 3 + 2]!
     // a hair less than the distance, which is rounded
-    return x * x + y * y + z * z < 0.99 * distance[other]! * distance[other]!
+    const clear = Math.min(distance[other]!, limit)
+    return x * x + y * y + z * z < 0.99 * clear * clear
   }
   const along = (i: number, axis: number): number =>
     Math.floor((points[i * 3 + axis]! - low[axis]!) * perMetre[axis]!)

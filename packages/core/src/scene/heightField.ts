@@ -1,10 +1,10 @@
 import type { Machine } from '@tangle/kernels'
 import { buildField, slackenField } from '../geometry/field.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
-import type { Body } from './bodies.ts'
+import type { Body } from './body.ts'
 
 /** A body with heights added straight up; it is looked at anew after `raise`. */
-export function raisedBody(machine: Machine, bare: Body, heights: Float32Array, first: number) {
+export function heightFieldBody(machine: Machine, bare: Body, heights: Float32Array, first: number) {
   const { heap } = machine
   const bytes = heights.length * 12
   const kept = [0, 1].map(() => ({ frame: NaN, world: heap.allocate(bytes), turn: 0 }))

@@ -3,10 +3,10 @@ import { nearSurface } from './distance.ts'
 import { seedFrom } from '../math/random.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Mask, Shot } from '../document/types.ts'
-import type { Body } from './bodies.ts'
-import { RIGID } from '../state/columns.ts'
-import { MASKS } from '../masks/index.ts'
-import type { MaskContext, Places } from '../masks/mask.ts'
+import type { Body } from './body.ts'
+import { RIGID } from '../scene/points.ts'
+import { createBlocks } from './blocks.ts'
+import type { MaskContext, MaskKind, Places } from './mask.ts'
 
 export interface Masks {
   /** Writes the values of a mask at places (f32 each). */
@@ -19,10 +19,15 @@ export interface Masks {
 /** Values at vertices that are kept: of the start and the end of a substep, for some masks and meshes. */
 const KEPT = 12
 
-/** The masks of a shot, ready to be asked. */
-export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Body>): Masks {
+/** The masks of a shot, ready to be evaluated. */
+export function createMasks(
+  machine: Machine,
+  shot: Shot,
+  bodies: Map<string, Body>,
+  kinds: MaskKind[],
+): Masks {
   const { heap } = machine
-  const blocks = new Map<string, number>()
+  const blocks = createBlocks(heap)
   const { first, rate } = shot.frames
   const kept: { id: string; body: Body; frame: number; values: Float32Array }[] = []
 
@@ -36,22 +41,14 @@ export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Bo
       body: (id) => bodies.get(id)!,
       write,
       sample: (body, places, values, out) => sample(machine, body, places, values, out),
-      keep(name, bytes, fill) {
-        const key = `${mask.id} ${name}`
-        let pointer = blocks.get(key)
-        if (pointer === undefined) {
-          pointer = heap.allocate(bytes)
-          blocks.set(key, pointer)
-          fill?.(pointer)
-        }
-        return pointer
-      },
+      keep: (name, bytes, fill) => blocks.of(`${mask.id} ${name}`, bytes, fill),
     }
   }
   function write(id: string, places: Places, out: number): void {
     if (places.count === 0) return
+    // the schema refuses masks and kinds that there are not
     const mask = shot.masks.find((one) => one.id === id)!
-    const kind = MASKS.find((one) => one.kind === mask.kind)!
+    const kind = kinds.find((one) => one.kind === mask.kind)!
     kind.write(valuesAt(kind.parameters, mask, places.frame), places, out, contextOf(mask))
   }
 
@@ -69,9 +66,7 @@ export function createMasks(machine: Machine, shot: Shot, bodies: Map<string, Bo
       if (kept.length > KEPT) kept.shift()
       return values
     },
-    dispose() {
-      for (const pointer of blocks.values()) heap.free(pointer)
-    },
+    dispose: blocks.dispose,
   }
 }
 
@@ -89,12 +84,30 @@ function sample(machine: Machine, body: Body, places: Places, values: number, ou
   const anchored = places.anchors && anchoredOn(machine, places, body)
   if (places.anchors && anchored === count) {
     const { anchor, at } = places.anchors
-    machine.run('sampleSurface', count, anchor, 2, 1, at, 3, body.triangles(), values, out)
+    machine.run('sampleSurface', count, {
+      triangle: anchor,
+      stride: 2,
+      first: 1,
+      at,
+      atStride: 3,
+      triangles: body.triangles(),
+      values,
+      out,
+    })
     return
   }
   const near = nearSurface(machine, body, places.frame, places.positions, count, false)
   const weights = barycentric(machine, body, places.frame, near.triangle, near.point, count)
-  machine.run('sampleSurface', count, near.triangle, 1, 0, weights, 2, body.triangles(), values, out)
+  machine.run('sampleSurface', count, {
+    triangle: near.triangle,
+    stride: 1,
+    first: 0,
+    at: weights,
+    atStride: 2,
+    triangles: body.triangles(),
+    values,
+    out,
+  })
   heap.free(weights)
   near.free()
   if (places.anchors && anchored) {
@@ -104,7 +117,16 @@ function sample(machine: Machine, body: Body, places: Places, values: number, ou
     const safe = heap.allocate(count * 8)
     const copy = heap.u32(safe, count * 2)
     for (let i = 0; i < count; i++) copy[i * 2 + 1] = isOn(ours, i, body) ? ours[i * 2 + 1]! : 0
-    machine.run('sampleSurface', count, safe, 2, 1, places.anchors.at, 3, body.triangles(), values, own)
+    machine.run('sampleSurface', count, {
+      triangle: safe,
+      stride: 2,
+      first: 1,
+      at: places.anchors.at,
+      atStride: 3,
+      triangles: body.triangles(),
+      values,
+      out: own,
+    })
     const [from, to] = [heap.f32(own, count), heap.f32(out, count)]
     for (let i = 0; i < count; i++) if (isOn(ours, i, body)) to[i] = from[i]!
     heap.free(own)

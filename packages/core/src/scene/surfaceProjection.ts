@@ -1,6 +1,6 @@
 import type { Machine } from '@tangle/kernels'
 import { inverse } from '../math/vector.ts'
-import type { Body } from './bodies.ts'
+import type { Body } from './body.ts'
 import { nearSurface } from './distance.ts'
 import { weightsAt } from '../geometry/weights.ts'
 
@@ -27,14 +27,14 @@ export function surfaceNear(
   if (into) {
     const map = heap.allocate(96)
     heap.f64(map, 12).set(inverse(into))
-    machine.run('transformPoints', count, near.point, near.point, map)
+    machine.run('transformPoints', count, { points: near.point, out: near.point, map })
     heap.free(map)
   }
   return near
 }
 
 /** On which triangle of a body points of the world (pointer, 3 × f32) are at a frame, and where on it: nearest places. */
-export function footWeights(
+export function projectionWeights(
   machine: Machine,
   body: Body,
   frame: number,
@@ -51,7 +51,7 @@ export function footWeights(
   return { triangles, weights: weightsAt({ positions, triangles: body.mesh.triangles }, triangles, places) }
 }
 
-export interface Feet extends SurfaceNear {
+export interface SurfaceProjection extends SurfaceNear {
   /** Pointers: 3 × f32 unit normal of the triangle, and velocity of the place in m/s. */
   normal: number
   velocity: number
@@ -61,7 +61,7 @@ export interface Feet extends SurfaceNear {
  * Where points stand on a body at one end of a substep (frames `from` to `to`, `h` seconds): the nearest place,
  * its normal and how it moves.
  */
-export function feetOn(
+export function projectToSurface(
   machine: Machine,
   body: Body,
   moment: { from: number; to: number; h: number },
@@ -69,7 +69,7 @@ export function feetOn(
   points: number,
   count: number,
   limit?: number,
-): Feet {
+): SurfaceProjection {
   const { heap } = machine
   const near = surfaceNear(machine, body, moment[at], points, count, limit)
   const normal = heap.allocate(count * 12)
@@ -78,7 +78,16 @@ export function feetOn(
   // the kernel goes from the first vertices to the second, and its normal is of the second
   const seconds = at === 'to' ? moment.h : -moment.h
   const { triangle, point } = near
-  machine.run('feet', count, triangle, point, there, here, body.triangles(), seconds, normal, velocity)
+  machine.run('projectToSurface', count, {
+    triangle,
+    point,
+    from: there,
+    to: here,
+    triangles: body.triangles(),
+    h: seconds,
+    normal,
+    surface: velocity,
+  })
   return {
     ...near,
     normal,

@@ -1,8 +1,9 @@
-import { INFLUENCES } from '../influences/index.ts'
-import { MOST_COLLIDERS } from '../state/columns.ts'
+import { INFLUENCES, RESPONSES } from '../registry.ts'
+import { MOST_COLLIDERS } from '../state/attributes.ts'
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Problem } from '../document/problem.ts'
 import { maskReferences, references } from './references.ts'
-import { RESPONSE_SOURCES } from '../responses/index.ts'
+import { KEEPABLE } from './requiredAttributes.ts'
 import { DIES, type Population, type Shot } from '../document/types.ts'
 
 /** Names that point at nothing, ids used twice, masks that need themselves. */
@@ -34,7 +35,7 @@ function missing(shot: Shot): Problem[] {
     population: new Set(shot.populations.map((p) => p.id)),
   }
   return [...references(shot)].flatMap(({ path, to, id }) =>
-    to === 'phase' || to === 'goal' || known[to].has(id)
+    to === 'phase' || to === 'goal' || to === 'attribute' || known[to].has(id)
       ? []
       : [{ path, message: `there is no ${to} "${id}": add it or name another` }],
   )
@@ -65,6 +66,24 @@ function circles(shot: Shot): Problem[] {
   })
 }
 
+/** Attributes of its own that something names, and what is to be kept. */
+function* brokenAttributes(population: Population, path: string): Generator<Problem> {
+  const known = new Set(population.attributes.map(({ id }) => id))
+  const named = [...references({ meshes: [], masks: [], populations: [population] } as unknown as Shot)]
+  for (const { path: at, to, id } of named) {
+    if (to !== 'attribute' || known.has(id)) continue
+    const message = `there is no attribute "${id}": add it to the population or name another`
+    yield { path: at.replace(/^populations\[0\]/, path), message }
+  }
+  for (const [k, one] of (population.keep ?? []).entries()) {
+    if (KEEPABLE.includes(one) || known.has(one)) continue
+    const message = `must be one of ${[...KEEPABLE, ...known].join(', ')}`
+    yield { path: `${path}.keep[${k}]`, message }
+  }
+  if (population.look.colour.from === 'attribute' && population.look.colour.attribute === undefined)
+    yield { path: `${path}.look.colour.attribute`, message: 'is missing: the attribute that colours them' }
+}
+
 /** Goals that influences, cues and responses name, and goals that can't be. */
 function* brokenGoals(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.goals.map((goal) => goal.id))
@@ -89,6 +108,8 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
   yield* usedTwice(`${path}.influences`, population.influences)
   yield* usedTwice(`${path}.goals`, population.goals)
   yield* brokenGoals(population, path)
+  yield* usedTwice(`${path}.attributes`, population.attributes)
+  yield* brokenAttributes(population, path)
   const phases = new Set(population.phases)
   if (phases.size < population.phases.length) yield { path: `${path}.phases`, message: 'names a phase twice' }
   if (phases.has(DIES))
@@ -115,7 +136,9 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
   }
   if (population.look.draw === 'instances' && !population.look.instances)
     yield { path: `${path}.look.instances`, message: 'is missing: name the meshes that they are drawn as' }
-  const solid = population.influences.filter((one) => INFLUENCES.find((k) => k.kind === one.kind)?.collider)
+  const solid = population.influences.filter(
+    (one) => INFLUENCES.find((k) => k.kind === one.kind)?.constraint?.name === MESH_CONTACTS.name,
+  )
   if (solid.length > MOST_COLLIDERS)
     yield {
       path: `${path}.influences`,
@@ -136,7 +159,7 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
           message: `"${response.to}" takes no responses: those that do are ${able.join(', ')}`,
         }
       }
-      const needs = RESPONSE_SOURCES[response.from]?.needs
+      const needs = RESPONSES.find(({ from }) => from === response.from)?.needs
       if (needs && response[needs] === undefined)
         yield { path: `${at}.responses[${r}].${needs}`, message: `is missing: the ${needs} that it reads` }
     }

@@ -1,6 +1,6 @@
-import { INFLUENCES } from '../influences/index.ts'
-import { coversIn } from '../simulation/covers.ts'
-import { columnsOf } from './requiredAttributes.ts'
+import { INFLUENCES } from '../registry.ts'
+import { coveredMeshes } from './coveredMeshes.ts'
+import { attributesOf } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
 
@@ -32,9 +32,18 @@ export function changeBetween(before: Shot, after: Shot): Change {
     followed ? stage.camera : null,
   ]
   const makeup = (shot: Shot): unknown => [
-    shot.populations.map((p) => [p.id, p.phases, p.particle, p.cues, p.goals, columnsOf(p), p.keep]),
+    shot.populations.map((p) => [
+      p.id,
+      p.phases,
+      p.particle,
+      p.attributes,
+      p.cues,
+      p.goals,
+      attributesOf(p),
+      p.keep,
+    ]),
     // a covered mesh is another one to collide with
-    [...coversIn(shot)],
+    [...coveredMeshes(shot)],
   ]
   if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
     return { look, firstFrame: start }

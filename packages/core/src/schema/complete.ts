@@ -1,9 +1,4 @@
-import { BIRTHS } from '../births/index.ts'
-import { CUES } from '../cues/index.ts'
-import { DEFORMATIONS } from '../deformations/index.ts'
-import { GOALS } from '../goals/index.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import { MASKS } from '../masks/index.ts'
+import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
 import type {
@@ -16,6 +11,7 @@ import type {
   Instances,
   Look,
   Mask,
+  OwnAttribute,
   Population,
   Shot,
   ShotMesh,
@@ -80,6 +76,7 @@ export function completePopulation(population: Partial<Population> & { id: strin
       lifespan: null,
       ...population.particle,
     },
+    attributes: (population.attributes ?? []).map(completeAttribute),
     births: (population.births ?? []).map(completeBirth),
     cues: (population.cues ?? []).map(completeCue),
     goals: (population.goals ?? []).map(completeGoal),
@@ -88,6 +85,18 @@ export function completePopulation(population: Partial<Population> & { id: strin
     keep: population.keep ?? null,
   }
 }
+
+/** An attribute of the artist's own that says nothing else is a number, 1 for everyone. */
+export const completeAttribute = (one: Partial<OwnAttribute> & { id: string }): OwnAttribute => ({
+  id: one.id,
+  name: one.name ?? one.id,
+  type: one.type ?? 'number',
+  unit: one.unit ?? '',
+  birth: one.birth ?? {
+    mean: one.type === 'colour' ? '#ffffff' : one.type === 'vector' ? [0, 0, 0] : 1,
+    spread: 0,
+  },
+})
 
 const completeLook = (look: Partial<Look> | undefined): Look => ({
   ...LOOK,

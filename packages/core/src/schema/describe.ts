@@ -1,11 +1,5 @@
-import { BIRTHS } from '../births/index.ts'
-import { CUES } from '../cues/index.ts'
-import { DEFORMATIONS } from '../deformations/index.ts'
-import { GOALS } from '../goals/index.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import { MASKS } from '../masks/index.ts'
+import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import type { Parameters } from '../document/parameters.ts'
-import { RESPONSE_SOURCES } from '../responses/index.ts'
 import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
@@ -47,17 +41,24 @@ export function descriptions(): Description[] {
       parameters: TRAIL,
     },
     ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
-    ...MASKS.map(({ write: _, inputs: __, ...kind }) => ({ group: 'masks' as const, ...kind })),
-    ...BIRTHS.map(({ prepare: _, ...kind }) => ({ group: 'births' as const, ...kind })),
-    ...CUES.map(({ test: _, words: __, ...kind }) => ({ group: 'cues' as const, ...kind })),
+    ...MASKS.map(({ write: _, inputs: __, onSurface: ___, ...kind }) => ({
+      group: 'masks' as const,
+      ...kind,
+    })),
+    ...BIRTHS.map(({ prepare: _, gridSpacing: __, ...kind }) => ({ group: 'births' as const, ...kind })),
+    ...CUES.map(({ test: _, words: __, attributes: ___, ...kind }) => ({ group: 'cues' as const, ...kind })),
     ...GOALS.map(({ places: _, ...kind }) => ({ group: 'goals' as const, ...kind })),
-    ...INFLUENCES.map(
-      ({ act: _, hold: __, change: ___, keepsApart: ____, actsAtZero: _____, radii: ______, ...kind }) => ({
-        group: 'influences' as const,
-        ...kind,
-      }),
-    ),
-    ...Object.entries(RESPONSE_SOURCES).map(([kind, { label, unit, needs, offers }]) => ({
+    ...INFLUENCES.map(({ kind, family, label, glyph, help, source, parameters }) => ({
+      group: 'influences' as const,
+      kind,
+      family,
+      label,
+      glyph,
+      help,
+      source,
+      parameters,
+    })),
+    ...RESPONSES.map(({ from: kind, label, unit, needs, offers }) => ({
       group: 'responses' as const,
       kind,
       label,

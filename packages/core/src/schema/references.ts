@@ -1,9 +1,5 @@
 /** Which meshes and masks a shot names, and where. */
-import { BIRTHS } from '../births/index.ts'
-import { CUES } from '../cues/index.ts'
-import { GOALS } from '../goals/index.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import { MASKS } from '../masks/index.ts'
+import { BIRTHS, CUES, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import type { Parameters, ReferenceParameter } from '../document/parameters.ts'
 import type { Mask, Shot } from '../document/types.ts'
 
@@ -34,7 +30,7 @@ function* within(
 /** References of a mask. */
 export const maskReferences = (mask: Mask, path = ''): Reference[] => [...within(MASKS, mask, path)]
 
-/** All references of a shot; of phases those within populations. */
+/** All references of a shot; of phases, goals and attributes those within populations. */
 export function* references(shot: Shot): Generator<Reference> {
   for (const [i, mesh] of shot.meshes.entries()) {
     if (!mesh.eaten) continue
@@ -45,6 +41,10 @@ export function* references(shot: Shot): Generator<Reference> {
   for (const [i, mask] of shot.masks.entries()) yield* within(MASKS, mask, `masks[${i}]`)
   for (const [p, population] of shot.populations.entries()) {
     const path = `populations[${p}]`
+    for (const [i, { birth }] of population.attributes.entries())
+      if ('mask' in birth) yield { path: `${path}.attributes[${i}].birth.mask`, to: 'mask', id: birth.mask }
+    if (population.look.colour.attribute !== undefined)
+      yield { path: `${path}.look.colour.attribute`, to: 'attribute', id: population.look.colour.attribute }
     for (const [i, birth] of population.births.entries()) yield* within(BIRTHS, birth, `${path}.births[${i}]`)
     for (const [i, cue] of population.cues.entries()) yield* within(CUES, cue.when, `${path}.cues[${i}].when`)
     for (const [i, goal] of population.goals.entries()) yield* within(GOALS, goal, `${path}.goals[${i}]`)
@@ -53,10 +53,12 @@ export function* references(shot: Shot): Generator<Reference> {
     for (const [i, influence] of population.influences.entries()) {
       const at = `${path}.influences[${i}]`
       yield* within(INFLUENCES, influence, at)
-      for (const [r, { mesh, mask, goal }] of (influence.responses ?? []).entries()) {
+      for (const [r, { mesh, mask, goal, attribute }] of (influence.responses ?? []).entries()) {
         if (mesh !== undefined) yield { path: `${at}.responses[${r}].mesh`, to: 'mesh', id: mesh }
         if (goal !== undefined) yield { path: `${at}.responses[${r}].goal`, to: 'goal', id: goal }
         if (mask !== undefined) yield { path: `${at}.responses[${r}].mask`, to: 'mask', id: mask }
+        if (attribute !== undefined)
+          yield { path: `${at}.responses[${r}].attribute`, to: 'attribute', id: attribute }
       }
     }
   }

@@ -1,58 +1,71 @@
-import { CUES } from '../cues/index.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import { RESPONSE_SOURCES } from '../responses/index.ts'
-import { ATTRIBUTES, type Attribute, type ColourSource, type Population } from '../document/types.ts'
-import { COLUMNS, goalColumns, ON_DEMAND, type ColumnName } from '../state/columns.ts'
+/** Which attributes a population has, and which of them takes keep. */
+import { CUES, INFLUENCES, RESPONSES } from '../registry.ts'
+import type { ColourSource, Population } from '../document/types.ts'
+import {
+  ATTRIBUTES,
+  BUILT_IN_NAMES,
+  goalAttributes,
+  ownAttribute,
+  ownName,
+  type Attribute,
+  type AttributeName,
+  type BuiltInName,
+  type OwnName,
+} from '../state/attributes.ts'
 
-/** The columns of a population: those that are always there, and those that one of its rules reads or writes. */
-export function columnsOf(source: Population, all: Population[] = []): ColumnName[] {
-  const { influences, cues, goals, look, keep } = source
-  const wanted = new Set<ColumnName>()
+/** The attributes of a population: those that are always there, those that a rule reads or writes, and its own. */
+export function attributesOf(
+  source: Population,
+  all: Population[] = [],
+): { builtIn: BuiltInName[]; own: [OwnName, Attribute][] } {
+  const { influences, cues, goals, look, keep, attributes } = source
+  const wanted = new Set<string>()
   // others that touch it ask for the same as if it touched them
-  if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('before')
+  if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('startVelocity')
   if (look.colour.from === 'travelled') wanted.add('travelled')
   if (look.colour.from === 'own') wanted.add('colour')
   if (look.draw === 'discs' || look.draw === 'instances') wanted.add('orientation')
   goals.forEach((goal, n) => {
-    for (const name of goalColumns(n)) wanted.add(name)
+    for (const name of goalAttributes(n)) wanted.add(name)
     if (goal.pairing === 'uv') wanted.add('anchor').add('anchorAt')
   })
   for (const attribute of keep ?? []) wanted.add(attribute)
   for (const { when } of cues) {
-    for (const name of CUES.find((k) => k.kind === when.kind)?.columns ?? []) wanted.add(name)
+    for (const name of CUES.find((k) => k.kind === when.kind)?.attributes ?? []) wanted.add(name)
   }
   for (const { kind, muted, responses } of influences) {
     if (muted) continue
-    for (const name of INFLUENCES.find((k) => k.kind === kind)?.columns ?? []) wanted.add(name)
+    for (const name of INFLUENCES.find((k) => k.kind === kind)?.attributes ?? []) wanted.add(name)
     for (const { from } of responses ?? [])
-      for (const name of RESPONSE_SOURCES[from]?.columns ?? []) wanted.add(name)
+      for (const name of RESPONSES.find((one) => one.from === from)?.attributes ?? []) wanted.add(name)
   }
-  return (Object.keys(COLUMNS) as ColumnName[]).filter(
-    (name) => !ON_DEMAND.includes(name) || wanted.has(name),
-  )
+  return {
+    builtIn: BUILT_IN_NAMES.filter((name) => ATTRIBUTES[name].exists === 'always' || wanted.has(name)),
+    own: attributes.map((one) => [ownName(one.id), ownAttribute(one)]),
+  }
 }
 
-/** What a take keeps of an attribute. */
-const COLUMNS_OF: Record<Attribute, ColumnName[]> = {
-  velocity: ['velocity'],
-  radius: ['radius'],
-  age: ['age', 'lifespan'],
-  phase: ['phase'],
-  travelled: ['travelled'],
-  opacity: ['opacity'],
-  colour: ['colour'],
-  orientation: ['orientation'],
-}
-const COLOURED_BY: Record<ColourSource, Attribute> = {
+/** What an artist may choose to keep, in the order of the table. */
+export const KEEPABLE = [...new Set(Object.values(ATTRIBUTES).flatMap(({ keep }) => keep ?? []))]
+
+const COLOURED_BY: Record<ColourSource, string | null> = {
   age: 'age',
   speed: 'velocity',
   travelled: 'travelled',
   own: 'colour',
+  attribute: null,
 }
 
-/** The columns that takes and files keep of a population: ids, positions, what it says and what its look reads. */
-export function keptColumns({ keep, look }: Population): ColumnName[] {
-  const drawn: Attribute[] = look.draw === 'instances' ? ['radius', 'orientation'] : []
-  const attributes = keep === null ? ATTRIBUTES : [...keep, COLOURED_BY[look.colour.from], ...drawn]
-  return ['id', 'position', ...new Set(attributes.flatMap((one) => COLUMNS_OF[one]))]
+/** The attributes that takes and files keep of a population: who and where, what it says and what its look reads. */
+export function keptAttributes({ keep, look, attributes }: Population): AttributeName[] {
+  const chosen = new Set(keep ?? [...KEEPABLE, ...attributes.map(({ id }) => id)])
+  const coloured = COLOURED_BY[look.colour.from] ?? look.colour.attribute
+  if (coloured) chosen.add(coloured)
+  if (look.draw === 'instances') chosen.add('radius').add('orientation')
+  const isKept = ({ frames, keep: by }: Attribute): boolean =>
+    frames !== undefined && (by === undefined || chosen.has(by))
+  return [
+    ...BUILT_IN_NAMES.filter((name) => isKept(ATTRIBUTES[name])),
+    ...attributes.filter(({ id }) => chosen.has(id)).map(({ id }) => ownName(id)),
+  ]
 }

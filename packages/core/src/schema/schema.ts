@@ -1,19 +1,14 @@
 import * as yup from 'yup'
-import { BIRTHS } from '../births/index.ts'
-import { CUES } from '../cues/index.ts'
-import { DEFORMATIONS } from '../deformations/index.ts'
-import { GOALS } from '../goals/index.ts'
-import { INFLUENCES } from '../influences/index.ts'
+import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import { BACKDROPS } from '../look/ramps.ts'
-import { MASKS } from '../masks/index.ts'
 import { brokenReferences } from './brokenReferences.ts'
 import { completed } from './complete.ts'
 import { migrated } from '../document/migrations.ts'
 import type { Problem } from '../document/problem.ts'
-import { RESPONSE_SOURCES } from '../responses/index.ts'
-import { MOST_GOALS } from '../state/columns.ts'
+import { MOST_GOALS } from '../state/attributes.ts'
+import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
-import { ATTRIBUTES, COLOUR_SOURCES, DRAWN, type Shot } from '../document/types.ts'
+import { COLOUR_SOURCES, DRAWN, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
@@ -88,6 +83,7 @@ const look = object({
     from: yup.string().oneOf(COLOUR_SOURCES, `must be one of ${COLOUR_SOURCES.join(', ')}`),
     range: yup.tuple([bounded([-1e6, 1e6]), bounded([-1e6, 1e6])] as never).typeError('must be two numbers'),
     ramp: rampOf,
+    attribute: text(80),
   }).default(undefined),
   trail: object(shapeOf(TRAIL)).nullable().default(undefined),
 }).default(undefined)
@@ -100,16 +96,18 @@ const cue = object({
   when: byKind(CUES, {}),
 })
 
+const RESPONDS = RESPONSES.map(({ from }) => from)
 const response = object({
   to: text(40).required('is missing: the parameter that it drives'),
   from: yup
     .string()
     .required('is missing: what it reads')
-    .oneOf(Object.keys(RESPONSE_SOURCES), `must be one of ${Object.keys(RESPONSE_SOURCES).join(', ')}`),
+    .oneOf(RESPONDS, `must be one of ${RESPONDS.join(', ')}`),
   curve: points([-1e9, 1e9], [-1e6, 1e6]).required('is missing'),
   mask: text(80),
   mesh: text(80),
   goal: text(80),
+  attribute: text(80),
 })
 
 const population = object({
@@ -133,7 +131,8 @@ const population = object({
     }),
   ),
   look,
-  keep: list(yup.string().oneOf(ATTRIBUTES, `must be one of ${ATTRIBUTES.join(', ')}`)).nullable(),
+  attributes: list(ownAttribute).max(64, 'must be at most 64 attributes'),
+  keep: list(text(80)).nullable(),
 })
 
 const stage = object({

@@ -2,14 +2,15 @@
 import { nearSurface } from '../scene/distance.ts'
 import { runOff, spreadOut } from '../geometry/ground.ts'
 import { weightsAt } from '../geometry/weights.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import type { Masks } from '../scene/masks.ts'
+import type { CoverRule } from '../influences/influence.ts'
+import { influenceKind } from '../registry.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { valuesAt } from '../document/keys.ts'
-import { askInfluences, type ActedRun, type Moment } from './influencePass.ts'
-import { compact, floats, placesOfSome } from '../state/columns.ts'
+import { activeInfluences } from './influencePass.ts'
+import { removeThose } from './removal.ts'
+import type { Moment, PopulationState } from './world.ts'
+import { floats, positionsOfSome } from '../state/columns.ts'
 import { meshesHit, type Cover } from './covers.ts'
-import type { CoverRule } from '../constraints/feeds.ts'
 import { widestRadius } from '../state/neighbours.ts'
 
 /** Faster than this nothing lies, m/s. */
@@ -17,7 +18,7 @@ const LIES = 0.25
 
 /** Those that lie on a cover: which particles, where, and who of them it has taken up. */
 interface Lying {
-  run: ActedRun
+  run: PopulationState
   cover: Cover
   rule: CoverRule
   particles: number[]
@@ -31,16 +32,11 @@ interface Lying {
  * Once a frame: takes up what lies, lets it run off and melt, and lifts what stays on top. Of a `share` of the particles
  * each stands for as many as make the whole.
  */
-export function gatherCovers(
-  runs: ActedRun[],
-  covers: Map<string, Cover>,
-  moment: Moment,
-  masks: Masks,
-  share: number,
-): void {
+export function accumulateCovers(moment: Moment): void {
+  const { covers, masks, populations: runs, share } = moment
   if (covers.size === 0) return
   const lying = runs.flatMap((run) =>
-    askInfluences(run, moment, 'cover').map(({ kind, values, substep, free }) => {
+    activeInfluences(run, moment, (kind) => kind.cover).map(({ kind, values, substep, free }) => {
       const rule = kind.cover!(values)
       const amounts = moment.machine.heap.f32(substep.amount, run.columns.count).slice()
       free()
@@ -73,20 +69,26 @@ export function gatherCovers(
   for (const run of runs) {
     const of = lying.filter((one) => one.run === run)
     const gone = new Set(of.flatMap(({ particles, gone }) => particles.filter((_, k) => gone[k])))
-    if (gone.size > 0) run.died += compact(run.columns, (i) => gone.has(i))
+    if (gone.size > 0)
+      removeThose(
+        run,
+        (i) => gone.has(i),
+        () => to,
+        () => 'cover',
+      )
   }
 }
 
 /** The rules of a population at a frame, whether anyone lies there or not. */
-const rulesOf = ({ source }: ActedRun, frame: number): CoverRule[] =>
+const rulesOf = ({ source }: PopulationState, frame: number): CoverRule[] =>
   source.influences.flatMap((influence) => {
-    const kind = INFLUENCES.find((one) => one.kind === influence.kind)!
+    const kind = influenceKind(influence.kind)
     if (influence.muted || !kind.cover) return []
     return [kind.cover(valuesAt(kind.parameters, influence, frame) as never)]
   })
 
 function findLying(
-  run: ActedRun,
+  run: PopulationState,
   cover: Cover,
   rule: CoverRule,
   amounts: Float32Array,
@@ -100,7 +102,7 @@ function findLying(
     const speed = velocity[i * 3]! ** 2 + velocity[i * 3 + 1]! ** 2 + velocity[i * 3 + 2]! ** 2
     if (amounts[i]! > 0 && speed < LIES * LIES) slow.push(i)
   }
-  const points = placesOfSome(columns, slow)
+  const points = positionsOfSome(columns, slow)
   const widest = slow.reduce((most, i) => Math.max(most, radius[i]!), 0)
   const near = nearSurface(machine, cover.body, to, points, slow.length, false, 2 * widest + 1e-6)
   const distance = heap.f32(near.distance, slow.length)
@@ -151,12 +153,12 @@ function takeUp({ run, cover, rule, particles, corners, weights, gone }: Lying, 
  * Who lies on the cover goes up with it, and so does who is over it and would be in it: by what it rose there, less the
  * gap between them. To be done before it is raised; returns who they are.
  */
-function lift(run: ActedRun, cover: Cover, before: Float32Array, { machine, to }: Moment): number[] {
+function lift(run: PopulationState, cover: Cover, before: Float32Array, { machine, to }: Moment): number[] {
   const { heap } = machine
   const { count } = run.columns
   const most = cover.heights.reduce((up, height, v) => Math.max(up, height - before[v]!), 0)
   if (most <= 0 || count === 0) return []
-  const [position, previous, radius] = [floats(run.columns, 'position'), floats(run.columns, 'previous'), floats(run.columns, 'radius')] // prettier-ignore
+  const [position, startPosition, radius] = [floats(run.columns, 'position'), floats(run.columns, 'startPosition'), floats(run.columns, 'radius')] // prettier-ignore
   const near = nearSurface(machine, cover.body, to, run.columns.at.position, count, false, most + widestRadius(run.columns)) // prettier-ignore
   const found = heap.u32(near.triangle, count)
   const reached = Array.from(found.keys()).filter(
@@ -178,17 +180,22 @@ function lift(run: ActedRun, cover: Cover, before: Float32Array, { machine, to }
     }
     if (up <= 0) return
     position[i * 3 + 1] = position[i * 3 + 1]! + up
-    previous[i * 3 + 1] = previous[i * 3 + 1]! + up
+    startPosition[i * 3 + 1] = startPosition[i * 3 + 1]! + up
   })
   return reached
 }
 
 /** Who is in the cover all the same, as where it rose beside them, is put on it. */
-function digOut({ columns }: ActedRun, { body }: Cover, reached: number[], { machine, to }: Moment): void {
+function digOut(
+  { columns }: PopulationState,
+  { body }: Cover,
+  reached: number[],
+  { machine, to }: Moment,
+): void {
   if (reached.length === 0) return
   const { heap } = machine
-  const [position, previous, radius] = [floats(columns, 'position'), floats(columns, 'previous'), floats(columns, 'radius')] // prettier-ignore
-  const points = placesOfSome(columns, reached)
+  const [position, startPosition, radius] = [floats(columns, 'position'), floats(columns, 'startPosition'), floats(columns, 'radius')] // prettier-ignore
+  const points = positionsOfSome(columns, reached)
   const near = nearSurface(machine, body, to, points, reached.length, true)
   const [distance, feet] = [heap.f32(near.distance, reached.length), heap.f32(near.point, reached.length * 3)]
   reached.forEach((i, k) => {
@@ -196,7 +203,7 @@ function digOut({ columns }: ActedRun, { body }: Cover, reached: number[], { mac
     for (let axis = 0; axis < 3; axis++) {
       const out = (feet[k * 3 + axis]! - position[i * 3 + axis]!) / -distance[k]!
       position[i * 3 + axis] = feet[k * 3 + axis]! + out * radius[i]!
-      previous[i * 3 + axis] = position[i * 3 + axis]!
+      startPosition[i * 3 + axis] = position[i * 3 + axis]!
     }
   })
   near.free()

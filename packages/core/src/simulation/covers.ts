@@ -1,15 +1,16 @@
 /**
- * What lies on meshes becomes a cover: heights over their ground, which gather.ts makes thicken, run off and melt. What
+ * What lies on meshes becomes a cover: heights over their ground, which coverAccumulation.ts makes thicken, run off and melt. What
  * collides with the mesh collides with the cover on it.
  */
 import type { Machine } from '@tangle/kernels'
 import { coverOver, groundOf, type Ground } from '../geometry/ground.ts'
 import { refine } from '../geometry/refine.ts'
 import { buildTree, freeTree, windingNumbers } from '../geometry/tree.ts'
-import { INFLUENCES } from '../influences/index.ts'
+import { DEFORMATIONS, influenceKind } from '../registry.ts'
+import { coveredMeshes } from '../schema/coveredMeshes.ts'
 import type { Population, Shot } from '../document/types.ts'
-import { createBody, type Body } from '../scene/bodies.ts'
-import { raisedBody } from '../scene/heightField.ts'
+import { createBody, type Body } from '../scene/body.ts'
+import { heightFieldBody } from '../scene/heightField.ts'
 import type { MeshFrame } from '../scene/clippedMesh.ts'
 
 export interface Cover {
@@ -40,22 +41,9 @@ export const coverId = (mesh: string): string => `${mesh}.cover`
 export const coveredMesh = (id: string): string | null =>
   id.endsWith('.cover') ? id.slice(0, -'.cover'.length) : null
 
-/** Ids of the meshes that are covered, each with the length of edge that its cover asks for, metres. */
-export function coversIn(shot: Shot): Map<string, number> {
-  const found = new Map<string, number>()
-  for (const { influences } of shot.populations)
-    for (const { kind, muted, mesh, detail } of influences) {
-      if (muted || !INFLUENCES.find((one) => one.kind === kind)?.cover) continue
-      found.set(mesh as string, Math.min(found.get(mesh as string) ?? Infinity, detail as number))
-    }
-  return found
-}
-
 /** Ids of the meshes that a population hits from outside. */
 export const meshesHit = ({ influences }: Population): string[] =>
-  influences.flatMap(({ kind, muted, side, mesh }) =>
-    kind === 'collide' && !muted && side !== 'inside' ? [mesh as string] : [],
-  )
+  influences.flatMap((one) => (one.muted ? [] : (influenceKind(one.kind).keepsOutside?.(one) ?? [])))
 
 /** Covers without anything on them yet, by the id of their mesh. */
 export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, Body>): Map<string, Cover> {
@@ -63,10 +51,10 @@ export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, B
   const covers = new Map<string, Cover>()
   // where something solid stands on the ground nothing lies
   const standing = new Set(shot.populations.flatMap(meshesHit))
-  for (const [id, detail] of coversIn(shot)) {
+  for (const [id, detail] of coveredMeshes(shot)) {
     const { mesh, shotMesh, number, sizeAt } = bodies.get(id)!
     const fine = refine(mesh, detail, sizeAt(first))
-    const bare = createBody(machine, shot, shotMesh, number, fine)
+    const bare = createBody(machine, shot, shotMesh, number, fine, DEFORMATIONS)
     const positions = bare.worldView(first).slice()
     const others = [...standing].filter((other) => other !== id).map((other) => bodies.get(other)!)
     const still = others.filter(({ moves }) => !moves)
@@ -77,7 +65,7 @@ export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, B
       (v) => inside[v]!,
     )
     const heights = new Float32Array(positions.length / 3)
-    covers.set(id, { ...raisedBody(machine, bare, heights, first), heights, ground, below: [], bare })
+    covers.set(id, { ...heightFieldBody(machine, bare, heights, first), heights, ground, below: [], bare })
   }
   for (const cover of covers.values()) findBelow(cover, [...covers.values()], first)
   return covers

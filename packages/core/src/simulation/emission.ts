@@ -1,16 +1,29 @@
 /**
- * Stage 2, births: how many, when and where. A particle born within a substep starts with age −(time since
+ * The emission schedule: how many, when and where. A particle born within a substep starts with age −(time since
  * the substep began); the integrator moves it only for what is left, so births are even in time and a burst
  * at a frame stands exactly where it was born when that frame is shown.
  */
-import { BIRTHS } from '../births/index.ts'
-import type { BirthMesh, PointSource } from '../births/birth.ts'
+import { birthKind } from '../registry.ts'
+import type { BirthMesh } from '../births/birth.ts'
+import type { PointSource } from '../scene/points.ts'
 import { sweep, type Sweep } from '../births/sweep.ts'
 import { random, STREAM } from '../math/random.ts'
-import { valueAt, valuesAt } from '../document/keys.ts'
+import { integralOf, valuesAt } from '../document/keys.ts'
 import type { Amount } from '../document/parameters.ts'
-import { append } from './spawn.ts'
-import type { BirthRun, BirthState, PopulationRun, Stretch } from './populationState.ts'
+import { spawn } from './spawn.ts'
+import type { Emission, EmissionState, Moment, PopulationState } from './world.ts'
+
+/** The stretch of a substep in frames, with the frame rate. */
+export interface Stretch {
+  from: number
+  to: number
+  rate: number
+  first: number
+  last: number
+  /** The state before the first substep: only bursts at the first frame happen. */
+  opening: boolean
+  share: number
+}
 
 /** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
 interface Given {
@@ -18,8 +31,11 @@ interface Given {
   moments: Float64Array
 }
 
-export function giveBirths(population: PopulationRun, stretch: Stretch): void {
-  for (const run of population.births) {
+/** Gives the particles that are born in a substep. */
+export function emit(population: PopulationState, { from, to, first, rate, shot, share }: Moment): void {
+  const { last } = shot.frames
+  const stretch = { from, to, rate, first, last, opening: to === from, share }
+  for (const run of population.emissions) {
     if (run.rule.muted) continue
     const { amount } = run.rule
     const given =
@@ -33,7 +49,7 @@ export function giveBirths(population: PopulationRun, stretch: Stretch): void {
 }
 
 function burst(
-  run: BirthRun,
+  run: Emission,
   amount: Extract<Amount, { burst: unknown }>,
   { from, to, first, opening }: Stretch,
 ): Given | null {
@@ -47,7 +63,7 @@ function burst(
 }
 
 function atRate(
-  run: BirthRun,
+  run: Emission,
   amount: Extract<Amount, { rate: unknown }>,
   { from, to, rate, first, last, opening }: Stretch,
 ): Given | null {
@@ -56,7 +72,7 @@ function atRate(
   const end = Math.min(to, amount.to ?? last)
   if (end <= start) return null
   const { state } = run
-  const added = (valueAt(amount.rate, (start + end) / 2) * (end - start)) / rate
+  const added = integralOf(amount.rate, start, end) / rate
   if (added === 0) return null
   const source = pointsOf(run, start)
   // where there is no place for them they are never born, rather than all at once later
@@ -73,7 +89,7 @@ function atRate(
 
 /** Births by the area that a mask has just swept: `swept` of them for the whole surface. */
 function swept(
-  run: BirthRun,
+  run: Emission,
   amount: Extract<Amount, { swept: unknown }>,
   { from, to, first, last, opening }: Stretch,
 ): Given | null {
@@ -106,10 +122,10 @@ const atOnce = (source: Sweep): PointSource => ({
 })
 
 /** Whole births owed that have not been given. A sum that should be whole may fall short by rounding. */
-const owedNow = (state: BirthState, cap = Infinity): number =>
+const owedNow = (state: EmissionState, cap = Infinity): number =>
   Math.max(0, Math.min(Math.floor(state.owed + 1e-6), cap) - state.done)
 
-const meshOf = (run: BirthRun, frame: number): BirthMesh => ({
+const meshOf = (run: Emission, frame: number): BirthMesh => ({
   ...run.mesh,
   scale: run.body.sizeAt(frame),
   sized: () => run.body.sizedAt(frame),
@@ -117,8 +133,8 @@ const meshOf = (run: BirthRun, frame: number): BirthMesh => ({
 })
 
 /** The points a birth draws from, prepared anew when the scale of its mesh or a mask that it reads differ. */
-function pointsOf(run: BirthRun, frame: number): PointSource {
-  const kind = BIRTHS.find((k) => k.kind === run.rule.kind)!
+function pointsOf(run: Emission, frame: number): PointSource {
+  const kind = birthKind(run.rule.kind)
   const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame}`
   if (run.prepared?.key !== key) {
     const values = valuesAt(kind.parameters, run.rule, frame)
@@ -128,8 +144,8 @@ function pointsOf(run: BirthRun, frame: number): PointSource {
 }
 
 function giveBirth(
-  population: PopulationRun,
-  run: BirthRun,
+  population: PopulationState,
+  run: Emission,
   stretch: Stretch,
   { source, moments }: Given,
 ): void {
@@ -145,10 +161,9 @@ function giveBirth(
       ? Uint32Array.from(chosen, (k) => Math.floor((k * source.offered!) / moments.length))
       : undefined
   population.nextId += moments.length
-  population.born += chosen.length
   run.state.done += moments.length
   if (chosen.length === 0) return
   const points = source.points(ids, turns)
   const times = points.moments ?? Float64Array.from(chosen, (k) => moments[k]!)
-  append(population, run, stretch, { ids, points, times })
+  spawn(population, run, stretch, { ids, points, times })
 }

@@ -1,155 +1,201 @@
-/** Stages 4 to 8: what influences do to particles in a substep. */
-import type { Machine } from '@tangle/kernels'
-import { INFLUENCES } from '../influences/index.ts'
+/** Evaluates influences: what each of them does now, how much of it each particle gets, and what they share. */
+import type { Feed } from '../constraints/constraint.ts'
+import type { ConstraintKind, ConstrainedPopulation } from '../constraints/constraint.ts'
+import { influenceKind, RESPONSES } from '../registry.ts'
+import { birthKind } from '../registry.ts'
 import type { InfluenceKind, Substep } from '../influences/influence.ts'
 import { seedFrom } from '../math/random.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
-import { applyResponse } from '../responses/index.ts'
-import type { Influence, Population } from '../document/types.ts'
-import type { Cover } from './covers.ts'
-import type { PopulationRun } from './populationState.ts'
-import { compact, floats } from '../state/columns.ts'
-import { placesOf, type GoalRun, type GoalWorld, type PlacePointers } from './targets.ts'
+import type { Influence } from '../document/types.ts'
+import { applyResponse } from '../responses/apply.ts'
+import type { ResponseContext } from '../responses/response.ts'
 import { buildGrid, crowdOf, type Grid } from '../state/neighbours.ts'
+import { targetsOf, type Targets } from './targets.ts'
+import type { Moment, PopulationState } from './world.ts'
 
-export interface ActedRun extends PopulationRun, GoalRun {
-  source: Population
-  /** Heap blocks of the influences, by id of the influence. */
-  scratch: Map<string, number>
-  /** An f64 per phase. */
-  weights: number
-}
+export type Hook = 'applyForces' | 'projectPositions' | 'updateAttributes'
 
-export interface Moment extends GoalWorld {
-  /** Covers on meshes, by the id of the mesh. */
-  covers: Map<string, Cover>
-  /** Frames at both ends of the substep. */
-  from: number
-  to: number
-  /** First frame and frames per second of the shot. */
-  first: number
-  rate: number
-  /** Seconds. */
-  h: number
-}
-
-type Hook = 'act' | 'hold' | 'change'
-
-/** Calls one hook of every influence that does something now, in their order; of `pinning` ones only, or of the others. */
-export function runInfluences(run: ActedRun, moment: Moment, hook: Hook, pinning?: boolean): void {
-  const share = sharing(run, moment, hook)
-  for (const influence of run.source.influences) {
-    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
-    if (!kind[hook] || (pinning !== undefined && pinning !== (kind.pins ?? false))) continue
-    const asked = share.ask(influence, kind)
-    if (!asked) continue
-    ;(kind as Required<InfluenceKind>)[hook](asked.values, asked.substep)
-    asked.free()
-    // whoever holds particles moves them: the next one looks anew
-    if (hook === 'hold') share.forget()
-  }
-  share.forget()
-}
-
-export interface Asked {
+/** An influence that does something now, with its values and amounts, until it is freed. */
+export interface ActiveInfluence {
   influence: Influence
   kind: InfluenceKind
-  values: Parameters<Required<InfluenceKind>['act']>[0]
+  values: Parameters<Required<InfluenceKind>['applyForces']>[0]
   substep: Substep
   free(): void
 }
 
-/** The influences with a hook that do something now, with their values and amounts, until they are freed. */
-export function askInfluences(
-  run: ActedRun,
+/** Calls one hook of every influence that does something now, in their order; of pinning ones only, or of the others. */
+export function runInfluences(
+  population: PopulationState,
   moment: Moment,
-  hook: 'collider' | 'touch' | 'link' | 'sleep' | 'pins' | 'cover',
-): Asked[] {
-  const share = sharing(run, moment, 'hold')
-  return run.source.influences.flatMap((influence) => {
-    const kind = INFLUENCES.find((k) => k.kind === influence.kind)!
-    return kind[hook] ? (share.ask(influence, kind) ?? []) : []
+  hook: Hook,
+  pinning?: boolean,
+): void {
+  const cache = stepCache(population, moment, hook)
+  for (const influence of population.source.influences) {
+    const kind = influenceKind(influence.kind)
+    if (!kind[hook] || (pinning !== undefined && pinning !== (kind.pins ?? false))) continue
+    const active = evaluate(population, moment, influence, kind, cache)
+    if (!active) continue
+    ;(kind as Required<InfluenceKind>)[hook](active.values, active.substep)
+    active.free()
+    // whoever corrects positions moves particles: the next one looks anew
+    if (hook === 'projectPositions') cache.free()
+  }
+  cache.free()
+}
+
+/** The influences that `does` names and that do something now; whoever takes them frees each. */
+export function activeInfluences(
+  population: PopulationState,
+  moment: Moment,
+  does: (kind: InfluenceKind) => unknown,
+): ActiveInfluence[] {
+  return population.source.influences.flatMap((influence) => {
+    const kind = influenceKind(influence.kind)
+    if (!does(kind)) return []
+    const cache = stepCache(population, moment, 'projectPositions')
+    const active = evaluate(population, moment, influence, kind, cache)
+    if (!active) {
+      cache.free()
+      return []
+    }
+    const { free } = active
+    return [{ ...active, free: () => (free(), cache.free()) }]
   })
 }
 
-/** Asks influences of one stage, which share grids and places. */
-function sharing(run: ActedRun, moment: Moment, hook: Hook) {
-  const { columns } = run
-  const { machine, from, to } = moment
-  const { heap } = machine
-  const middle = (from + to) / 2
-  const shared = sharedOf(run, moment, hook)
-  function ask(influence: Influence, kind: InfluenceKind): Asked | null {
-    if (columns.count === 0 || !writeWeights(machine, run, influence, kind, middle)) return null
-    const owned: number[] = []
-    const block = (): number => {
-      const pointer = heap.allocate(columns.count * 4)
-      owned.push(pointer)
-      return pointer
-    }
-    const amount = block()
-    machine.run('weigh', columns.count, columns.at.phase, run.weights, amount)
-    const substep: Substep & { rate: number } = {
-      ...moment,
-      columns,
-      time: (middle - moment.first) / moment.rate,
-      ahead: hook === 'act' ? moment.h / 2 : 0,
-      ...shared,
-      written: influence,
-      seed: seedFrom(run.seed, influence.id),
-      amount,
-      factors(parameter) {
-        if (!influence.responses?.some((one) => one.to === parameter)) return 0
-        const pointer = block()
-        machine.run('fill', columns.count, pointer, 1)
-        respond(influence, parameter, substep, pointer)
-        return pointer
-      },
-      scratch(bytes) {
-        const pointer = run.scratch.get(influence.id) ?? heap.allocate(bytes)
-        run.scratch.set(influence.id, pointer)
-        return pointer
-      },
-    }
-    respond(influence, 'strength', substep, amount)
-    const values = valuesAt(kind.parameters, influence, middle) as Asked['values']
-    return { influence, kind, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
+/** A population as constraints see it. */
+export function constrained(population: PopulationState, moment: Moment): ConstrainedPopulation {
+  const { source, columns, nextId, events } = population
+  return {
+    id: source.id,
+    columns,
+    nextId,
+    events,
+    gridSpacing: gridSpacingOf(population, moment.from),
+    coupled: isCoupled(population, moment.populations),
+    pins: () =>
+      activeInfluences(population, moment, (kind) => kind.pins).map((active) => feedOf(active, null)),
+    feeds: <Rule>(of: ConstraintKind<Rule>) =>
+      activeInfluences(population, moment, (kind) => kind.constraint?.name === of.name).flatMap((active) => {
+        const rule = active.kind.rule!(active.values, active.substep) as Rule | null
+        if (rule) return [feedOf(active, rule)]
+        active.free()
+        return []
+      }),
   }
-  return { ask, forget: () => shared.forget() }
 }
 
-/** Grids and places that several influences ask for, made once. */
-function sharedOf(run: ActedRun, moment: Moment, hook: Hook) {
+function feedOf<Rule>({ influence, substep, free }: ActiveInfluence, rule: Rule): Feed<Rule> {
+  const { amount, seed, factors } = substep
+  return { influence: influence.id, rule, amount, seed, factors, free }
+}
+
+function gridSpacingOf({ source }: PopulationState, frame: number): number | undefined {
+  for (const birth of source.births) {
+    const kind = birthKind(birth.kind)
+    const spacing = kind.gridSpacing?.(valuesAt(kind.parameters, birth, frame))
+    if (spacing !== undefined) return spacing
+  }
+  return undefined
+}
+
+/** Whether it is among the solver bodies: by a rule of its own, or because one of another population names it. */
+function isCoupled({ source }: PopulationState, all: PopulationState[]): boolean {
+  const couples = ({ muted, kind }: Influence): boolean =>
+    !muted && (influenceKind(kind).constraint?.couples ?? false)
+  return (
+    source.influences.some(couples) ||
+    all.some((other) => other.source.influences.some((one) => couples(one) && one.with === source.id))
+  )
+}
+
+/** What an influence does now: null where that is nothing. */
+function evaluate(
+  population: PopulationState,
+  moment: Moment,
+  influence: Influence,
+  kind: InfluenceKind,
+  cache: StepCache,
+): ActiveInfluence | null {
+  const { columns } = population
+  const { machine, from, to, bodies, covers } = moment
+  const { heap } = machine
+  const middle = (from + to) / 2
+  const at = kind.readsAtEnd ? to : middle
+  if (columns.count === 0 || !writeWeights(population, moment, influence, kind, at)) return null
+  const owned: number[] = []
+  const block = (): number => {
+    const pointer = heap.allocate(columns.count * 4)
+    owned.push(pointer)
+    return pointer
+  }
+  const amount = block()
+  machine.run('weigh', columns.count, { phase: columns.at.phase, weights: population.weights, amount })
+  const { hook, ...shared } = cache
+  const substep: Substep & ResponseContext = {
+    ...moment,
+    columns,
+    solid: (mesh) => covers.get(mesh)?.body ?? bodies.get(mesh),
+    time: (middle - moment.first) / moment.rate,
+    ahead: hook === 'applyForces' ? moment.h / 2 : 0,
+    ...shared,
+    written: influence,
+    seed: seedFrom(population.seed, influence.id),
+    amount,
+    factors(parameter) {
+      if (!influence.responses?.some((one) => one.to === parameter)) return 0
+      const pointer = block()
+      machine.run('fill', columns.count, { column: pointer, value: 1 })
+      respond(influence, parameter, substep, pointer)
+      return pointer
+    },
+    scratch(bytes) {
+      const pointer = population.scratch.get(influence.id) ?? heap.allocate(bytes)
+      population.scratch.set(influence.id, pointer)
+      return pointer
+    },
+  }
+  respond(influence, 'strength', substep, amount)
+  const values = valuesAt(kind.parameters, influence, middle) as ActiveInfluence['values']
+  return { influence, kind, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
+}
+
+/** Grids and targets that several influences of a hook read, made once; `free` gives them back. */
+interface StepCache extends Pick<Substep, 'neighbours' | 'targets'> {
+  hook: Hook
+  free(): void
+}
+
+function stepCache(population: PopulationState, moment: Moment, hook: Hook): StepCache {
   const grids = new Map<string, Grid>()
-  const places = new Map<string | undefined, PlacePointers>()
+  const targets = new Map<string | undefined, Targets>()
   return {
-    neighbours(reach: number, most: number): number {
+    hook,
+    neighbours(reach, most) {
       const key = `${reach} ${most}`
-      const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(run.columns), reach, most)
+      const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(population.columns), reach, most)
       grids.set(key, grid)
       return grid.at
     },
-    places(goal?: string): PlacePointers {
-      const found = places.get(goal) ?? placesOf(moment, run, goal, moment, hook === 'act' ? 0.5 : 1)
-      places.set(goal, found)
+    targets(goal) {
+      const part = hook === 'applyForces' ? 0.5 : 1
+      const found = targets.get(goal) ?? targetsOf(moment, population, goal, moment, part)
+      targets.set(goal, found)
       return found
     },
-    forget() {
-      for (const one of [...grids.values(), ...places.values()]) one.free()
+    free() {
+      for (const one of [...grids.values(), ...targets.values()]) one.free()
       grids.clear()
-      places.clear()
+      targets.clear()
     },
   }
 }
 
-function respond(
-  influence: Influence,
-  parameter: string,
-  substep: Substep & { rate: number },
-  pointer: number,
-): void {
+function respond(influence: Influence, parameter: string, context: ResponseContext, pointer: number): void {
   for (const response of influence.responses ?? []) {
-    if (response.to === parameter) applyResponse(response, substep, pointer)
+    if (response.to === parameter) applyResponse(RESPONSES, response, context, pointer)
   }
 }
 
@@ -158,65 +204,18 @@ function respond(
  * stands for phases in which it does not act.
  */
 function writeWeights(
-  machine: Machine,
-  run: ActedRun,
+  { source, weights: pointer }: PopulationState,
+  { machine }: Moment,
   influence: Influence,
   { actsAtZero }: InfluenceKind,
   frame: number,
 ): boolean {
   if (influence.muted) return false
   const strength = valueAt(influence.strength, frame)
-  const weights = machine.heap.f64(run.weights, run.phases.length)
-  run.phases.forEach((phase, i) => {
+  const weights = machine.heap.f64(pointer, source.phases.length)
+  source.phases.forEach((phase, i) => {
     const weight = influence.weights[phase] ?? 0
     weights[i] = weight === 0 && actsAtZero ? -1 : weight * strength
   })
   return weights.some((w) => (actsAtZero ? w >= 0 : w !== 0))
-}
-
-/** Half the way of the substep: where forces are asked for. */
-export function driftHalf({ columns }: ActedRun, { machine, h }: Moment): void {
-  const { position, previous, velocity, before, age } = columns.at
-  machine.run('drift', columns.count, position, previous, velocity, before, age, h)
-}
-
-/** Stage 4: every influence adds to acceleration, damping and stiffness. */
-export function gatherInfluences(run: ActedRun, moment: Moment): void {
-  const { count, at } = run.columns
-  moment.machine.run('fill', count * 3, at.acceleration, 0)
-  moment.machine.run('fill', count, at.damping, 0)
-  if (at.stiffness) moment.machine.run('fill', count, at.stiffness, 0)
-  runInfluences(run, moment, 'act')
-}
-
-/** Stages 5, 7 and 8: positions, velocities, ages and distances, solved together exactly. */
-export function integrate({ columns, rules }: ActedRun, { machine, h }: Moment): void {
-  const { position, previous, velocity, acceleration, damping, stiffness } = columns.at
-  const { age, phaseAge, travelled } = columns.at
-  machine.run(
-    'integrate',
-    columns.count,
-    position,
-    previous,
-    velocity,
-    acceleration,
-    damping,
-    stiffness,
-    age,
-    phaseAge,
-    travelled,
-    h,
-    rules.speedLimit,
-  )
-}
-
-/** Stage 8: a particle whose age reaches its lifespan (to the nearest substep), or of size 0, is gone. */
-export function bury(run: ActedRun, h: number): void {
-  const shrinks = run.columns.at.birthRadius !== 0
-  if (run.rules.lifespan === null && !shrinks) return
-  const age = floats(run.columns, 'age')
-  const lifespan = floats(run.columns, 'lifespan')
-  const radius = floats(run.columns, 'radius')
-  // below a millionth of a metre nothing can be seen
-  run.died += compact(run.columns, (i) => age[i]! + h / 2 >= lifespan[i]! || (shrinks && radius[i]! < 1e-6))
 }

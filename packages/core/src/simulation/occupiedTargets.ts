@@ -1,6 +1,8 @@
 /** Which of a goal's places living particles have already, for those that are born later. */
 import type { Places } from '../goals/goal.ts'
-import { floats, goalColumns, RIGID, words, type Columns } from '../state/columns.ts'
+import { floats, words, type Columns } from '../state/columns.ts'
+import { goalAttributes } from '../state/attributes.ts'
+import { RIGID } from '../scene/points.ts'
 
 /**
  * Numbers of the places that are open to `wanting` more: those that the fewest have, and as many as it takes.
@@ -14,7 +16,7 @@ export function openPlaces(
   alone: boolean,
 ): Uint32Array {
   const offered = 'ids' in points ? points.ids.length : points.triangles.length
-  const [goal, at] = goalColumns(n)
+  const [goal, at] = goalAttributes(n)
   const [goals, ats] = [words(columns, goal), floats(columns, at)]
   const had = new Map<number, number>()
   for (let i = 0; i < columns.count; i++) {

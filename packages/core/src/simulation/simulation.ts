@@ -1,35 +1,32 @@
+/** A shot made ready to run, frame by frame. What happens in a frame is the list in stages.ts. */
 import type { Machine } from '@tangle/kernels'
 import type { Mesh } from '../geometry/mesh.ts'
-import { INFLUENCES } from '../influences/index.ts'
-import { createMasks, type Masks } from '../scene/masks.ts'
 import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
-import { measureContact, measureEnergy, measureLinks } from '../measures/contact.ts'
-import { measureFrame, type Measures } from '../measures/measures.ts'
-import { valueAt } from '../document/keys.ts'
-import { meshesInUse } from '../schema/references.ts'
 import type { Population, Shot } from '../document/types.ts'
-import { bury, driftHalf, gatherInfluences, integrate, runInfluences, type Moment } from './influencePass.ts'
-import { createBodies, type Body } from '../scene/bodies.ts'
-import { holdTogether, loosen } from '../constraints/solver.ts'
-import { coverMesh, createCovers, measureCover } from './covers.ts'
-import { gatherCovers } from './coverAccumulation.ts'
-import type { BundleRun, World } from '../constraints/solverBodies.ts'
-import { giveBirths } from './emission.ts'
-import { createColumns, floats, freeColumns, reserve, view, words, type ColumnName } from '../state/columns.ts'
-import { giveCues } from './transitions.ts'
-import { columnsOf } from '../schema/requiredAttributes.ts'
-import { goalDistances, pairSeekers, sampleGoal, type GoalSample } from './targets.ts'
-import { linkedOnes } from '../constraints/linkTopology.ts'
-import { fingerprintOf, putBack, stateColumns, takeSnapshot, type Snapshot } from './snapshot.ts'
-import { measureOverlaps } from '../state/neighbours.ts'
-import { eatenMesh, measureArea, type AreaMeasures, type MeshFrame } from '../scene/clippedMesh.ts'
+import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
+import { meshesInUse } from '../schema/references.ts'
+import { attributesOf } from '../schema/requiredAttributes.ts'
+import type { AttributeName } from '../state/attributes.ts'
+import { createColumns, floats, freeColumns, reserve, stateNames, view } from '../state/columns.ts'
+import { createEventLog, type EventTable } from '../state/events.ts'
+import { coverMesh, createCovers } from './covers.ts'
+import { createScene, type Scene } from './scene.ts'
+import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
+import { isAtRest, STAGES } from './stages.ts'
+import { sampleGoal, type GoalSample } from './targets.ts'
+import { momentOf, type Moment, type PopulationState, type World } from './world.ts'
 
 /** The particles of one population at a frame. The arrays are views: copy what must last. */
 export interface PopulationFrame {
   id: string
   count: number
-  columns: Partial<Record<ColumnName, Float32Array | Uint32Array>>
+  columns: Partial<Record<AttributeName, Float32Array | Uint32Array>>
+}
+
+/** What happened in a frame. */
+export interface PopulationEvents extends EventTable {
+  id: string
 }
 
 export interface Simulation {
@@ -39,9 +36,12 @@ export interface Simulation {
   /** Computes the next frame. Returns false when `stop` said to leave off; the state is then lost. */
   advance(): boolean
   populations(): PopulationFrame[]
+  /** What happened to particles in this frame, population by population. */
+  events(): PopulationEvents[]
+  /** Milliseconds that each stage took in this frame; empty without a clock. */
+  milliseconds(): Record<string, number>
   /** What is left of the meshes that are eaten, and the covers on meshes, in the world. */
   meshes(): MeshFrame[]
-  measures(): Measures
   /** Where about `most` particles of each population want to go, goal by goal. */
   goals(most: number): GoalSample[][]
   snapshot(): Snapshot
@@ -49,6 +49,8 @@ export interface Simulation {
   /** 64-bit hash of all columns, 16 hexadecimal digits. */
   fingerprint(): string
   dispose(): void
+  /** What is measured. */
+  readonly world: World
 }
 
 export interface SimulationOptions {
@@ -58,230 +60,157 @@ export interface SimulationOptions {
   from?: Snapshot
   /** Asked between substeps; true leaves off. */
   stop?: () => boolean
-}
-
-interface Run extends BundleRun {
-  /** Of the frame just computed. */
-  bornBefore: number
-  diedBefore: number
+  /** Milliseconds from any moment on, to tell how long stages take. */
+  clock?: () => number
 }
 
 /**
- * A shot made ready to run. `meshes` are by `sourceKey` ("sha256:…" for stored ones), welded.
- * The state is that of the first frame, with its bursts.
+ * A shot made ready to run. `meshes` are by `sourceKey` ("sha256:…" for stored ones), welded. The state is that of the
+ * first frame, with its bursts.
  */
 export function createSimulation(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { share = 1, stop = () => false, from }: SimulationOptions = {},
+  { share = 1, stop = () => false, from, clock }: SimulationOptions = {},
 ): Simulation {
-  const { heap } = machine
-  const { first, last, rate } = shot.frames
-  const h = 1 / (rate * shot.quality.substeps)
-  const bodies = createBodies(machine, shot, meshes, meshesInUse(shot))
-  const masks = createMasks(machine, shot, bodies)
-  const runs = shot.populations.map((population) => startPopulation(machine, shot, population, bodies, masks))
-  const covers = createCovers(machine, shot, bodies)
+  const { first } = shot.frames
+  const { substeps } = shot.quality
+  const scene = createScene(machine, shot, meshes, meshesInUse(shot))
+  const world = createWorld(machine, shot, scene, share)
+  const took: Record<string, number> = {}
   let frame = first
 
-  const stretch = (from: number, to: number) => ({ from, to, rate, first, last, opening: to === from, share })
-  const world = { machine, shot, bodies, masks, runs, covers }
-  const together: World = { runs, iterations: shot.quality.iterations, contacts: new Float64Array(0) }
-  const beBorn = (from: number, to: number): void => {
-    for (const run of runs) giveBirths(run, stretch(from, to))
-    for (const run of runs) pairSeekers(world, run, from)
+  const run = (stages: typeof STAGES, moment: Moment): void => runStages(stages, moment, took, clock)
+  const everySubstep = STAGES.filter(({ perFrame }) => !perFrame)
+  const onceAFrame = STAGES.filter(({ perFrame }) => perFrame)
+  const opening = STAGES.filter(({ name }) => name === 'births' || name === 'pairing')
+  if (!from) {
+    run(opening, momentOf(world, first, first))
+    const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
+    preroll(world, () => run(settling, momentOf(world, first, first)), stop)
   }
-  if (!from) beBorn(first, first)
-
-  /** One substep, from frame `from` to frame `to` (fractions). The stages of docs/solver.md. */
-  function substep(from: number, to: number): void {
-    beBorn(from, to)
-    runs.forEach((run) => giveCues(run, momentOf(from, to)))
-    move(from, to)
-    for (const run of runs) bury(run, h)
-  }
-  const momentOf = (from: number, to: number): Moment => ({ ...world, from, to, first, rate, h })
-  /** All that moves particles and changes them. */
-  function move(from: number, to: number): void {
-    const moment = momentOf(from, to)
-    const each = (stage: (run: Run, moment: Moment) => void): void =>
-      runs.forEach((run) => stage(run, moment))
-    each(driftHalf)
-    each(gatherInfluences)
-    each(integrate)
-    each(loosen)
-    each((run) => runInfluences(run, moment, 'hold', true))
-    holdTogether(together, moment)
-    each((run) => runInfluences(run, moment, 'hold', false))
-    each((run) => runInfluences(run, moment, 'change'))
-  }
-  if (!from) settle(shot, runs, () => move(first, first), stop)
 
   const simulation: Simulation = {
     shot,
+    world,
     get frame() {
       return frame
     },
     advance() {
-      for (const run of runs) {
-        run.bornBefore = run.born
-        run.diedBefore = run.died
-      }
-      const { substeps } = shot.quality
+      for (const { events } of world.populations) events.clear()
+      for (const name of Object.keys(took)) delete took[name]
       for (let k = 0; k < substeps; k++) {
         if (stop()) return false
-        substep(frame + k / substeps, frame + (k + 1) / substeps)
+        run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps))
       }
-      gatherCovers(runs, covers, momentOf(frame, frame + 1), masks, share)
+      run(onceAFrame, momentOf(world, frame, frame + 1))
       frame++
       return true
     },
     populations: () =>
-      runs.map(({ source, columns }) => ({
+      world.populations.map(({ source, columns }) => ({
         id: source.id,
         count: columns.count,
-        columns: Object.fromEntries(stateColumns(columns).map((name) => [name, view(columns, name)])),
+        columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
       })),
+    events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
+    milliseconds: () => ({ ...took }),
     meshes: () => [
       ...shot.meshes.flatMap(({ id, eaten }) =>
-        eaten ? [eatenMesh(bodies.get(id)!, eaten, masks, frame)] : [],
+        eaten ? [clippedMesh(world.bodies.get(id)!, eaten, world.masks, frame)] : [],
       ),
-      ...[...covers.values()].map((cover) => coverMesh(cover, frame)),
+      ...[...world.covers.values()].map((cover) => coverMesh(cover, frame)),
     ],
-    measures: () => ({
-      ...measureFrame(
-        runs.map((run) => ({
-          id: run.source.id,
-          phases: run.phases,
-          columns: run.columns,
-          born: run.born - run.bornBefore,
-          died: run.died - run.diedBefore,
-          goals: run.source.goals.map((goal) => ({
-            goal,
-            distances: wantedDistances(goal.id, run, goalDistances(world, run, goal.id, frame), frame),
-          })),
-          overlaps: overlapsMatter(run) ? measureOverlaps(machine, run.columns, linksIn(run)) : null,
-          contact: measureContact(run, { ...world, from: frame, to: frame, first, rate, h }),
-          links: measureLinks(run),
-          energy: measureEnergy(run, frame),
-        })),
-        bodies.values(),
-      ),
-      meshes: measureAreas(shot, bodies, masks, frame),
-      covers: [...covers.values()].map(measureCover),
-    }),
     goals: (most) =>
-      runs.map((run) => run.source.goals.map((goal) => sampleGoal(world, run, goal, frame, most))),
-    snapshot: () => takeSnapshot(frame, together, covers),
+      world.populations.map((population) =>
+        population.source.goals.map((goal) => sampleGoal(world, population, goal, frame, most)),
+      ),
+    snapshot: () => takeSnapshot(frame, world),
     restore(snapshot) {
       frame = snapshot.frame
-      putBack(snapshot, together, covers)
-      // what the first frame was born with counts as born in it
-      if (frame === first) for (const run of runs) run.born = run.nextId
+      restoreSnapshot(snapshot, world)
     },
-    fingerprint: () => fingerprintOf(machine, runs, covers),
+    fingerprint: () => fingerprintOf(machine, world.populations, world.covers),
     dispose() {
-      for (const run of runs) {
-        freeColumns(run.columns)
-        heap.free(run.weights)
-        for (const pointer of run.scratch.values()) heap.free(pointer)
+      for (const { columns, weights, scratch } of world.populations) {
+        freeColumns(columns)
+        machine.heap.free(weights)
+        for (const pointer of scratch.values()) machine.heap.free(pointer)
       }
-      for (const cover of covers.values()) cover.dispose()
-      masks.dispose()
-      for (const body of bodies.values()) body.dispose()
+      for (const cover of world.covers.values()) cover.dispose()
+      scene.dispose()
     },
   }
   if (from) simulation.restore(from)
   return simulation
 }
 
-/** Faster than this nothing has settled, m/s. */
-const SETTLED = 0.03
+function createWorld(machine: Machine, shot: Shot, { bodies, masks }: Scene, share: number): World {
+  const populations = shot.populations.map((source) =>
+    createPopulation(machine, shot, source, { bodies, masks }),
+  )
+  const covers = createCovers(machine, shot, bodies)
+  return { machine, shot, bodies, masks, populations, covers, memory: {}, share }
+}
+
+function createPopulation(
+  machine: Machine,
+  shot: Shot,
+  source: Population,
+  { bodies, masks }: Pick<Scene, 'bodies' | 'masks'>,
+): PopulationState {
+  const seed = seedFrom(shot.seed, source.id)
+  const { builtIn, own } = attributesOf(source, shot.populations)
+  const columns = createColumns(machine.heap, builtIn, own)
+  reserve(columns, 1)
+  const { position, target } = shot.stage.camera
+  const middle = scale(add(position, target), 0.5)
+  return {
+    source,
+    columns,
+    nextId: 0,
+    seed,
+    emissions: source.births.map((rule) => {
+      // the schema sees to it that its mesh is there
+      const body = bodies.get(rule.mesh)!
+      const { mesh, facts, normals, restTree } = body
+      const tools = { machine, mesh, facts, tree: restTree, normals, seed }
+      return { rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 } }
+    }),
+    events: createEventLog(),
+    scratch: new Map(),
+    weights: machine.heap.allocate(8 * source.phases.length),
+  }
+}
+
+function runStages(
+  stages: typeof STAGES,
+  moment: Moment,
+  took: Record<string, number>,
+  clock: (() => number) | undefined,
+): void {
+  for (const stage of stages) {
+    const from = clock?.() ?? 0
+    stage.run(moment)
+    if (clock) took[stage.name] = (took[stage.name] ?? 0) + clock() - from
+  }
+}
 
 /**
  * Runs ahead with the meshes as they stand at the first frame, without births, cues and deaths, until all is at rest or
  * the frames are used up. What is left is the first frame: nobody has aged.
  */
-function settle({ quality }: Shot, runs: Run[], move: () => void, stop: () => boolean): void {
-  if (quality.settle === 0) return
-  for (let n = 0; n < quality.settle * quality.substeps && !stop(); n++) {
-    move()
-    if (n % (6 * quality.substeps) !== quality.substeps) continue
-    if (runs.every(({ columns }) => floats(columns, 'velocity').every((v) => Math.abs(v) < SETTLED))) break
+function preroll(world: World, step: () => void, stop: () => boolean): void {
+  const { settle, substeps } = world.shot.quality
+  if (settle === 0) return
+  for (let n = 0; n < settle * substeps && !stop(); n++) {
+    step()
+    if (n % (6 * substeps) !== substeps) continue
+    if (isAtRest(world)) break
   }
-  for (const { columns } of runs) {
+  for (const { columns } of world.populations) {
     for (const name of ['age', 'phaseAge', 'travelled'] as const)
       if (columns.at[name]) floats(columns, name).fill(0)
   }
-}
-
-/** Only of those that make for the goal now; of all where no influence leads there. */
-function wantedDistances(goal: string, run: Run, distances: Float32Array, frame: number): Float32Array {
-  const leading = run.source.influences.filter((one) => one.goal === goal)
-  if (leading.length === 0) return distances
-  const wanted = run.phases.map((phase) =>
-    leading.some(
-      (one) => !one.muted && (one.weights[phase] ?? 0) !== 0 && valueAt(one.strength, frame) !== 0,
-    ),
-  )
-  const phase = words(run.columns, 'phase')
-  return distances.map((d, i) => (wanted[phase[i]!] ? d : -1))
-}
-
-/** Up to so many particles overlaps are always counted. */
-const FEW = 50_000
-const overlapsMatter = ({ columns, source }: Run): boolean =>
-  columns.count <= FEW ||
-  source.influences.some((one) => !one.muted && INFLUENCES.find((k) => k.kind === one.kind)?.keepsApart)
-
-const linksIn = ({ columns, links }: Run) =>
-  links.size > 0 ? linkedOnes(words(columns, 'id'), links.values()) : null
-
-function startPopulation(
-  machine: Machine,
-  shot: Shot,
-  source: Population,
-  bodies: Map<string, Body>,
-  masks: Masks,
-): Run {
-  const seed = seedFrom(shot.seed, source.id)
-  const columns = createColumns(machine.heap, columnsOf(source, shot.populations))
-  reserve(columns, 1)
-  return {
-    source,
-    columns,
-    nextId: 0,
-    born: 0,
-    died: 0,
-    bornBefore: 0,
-    diedBefore: 0,
-    births: source.births.map((rule) => {
-      const body = bodies.get(rule.mesh)!
-      const { mesh, facts, normals, restTree } = body
-      const tools = { machine, mesh, facts, tree: restTree, normals, seed }
-      const { position, target } = shot.stage.camera
-      const view = scale(add(position, target), 0.5)
-      return { rule, body, masks, view, mesh: tools, state: { owed: 0, done: 0 } }
-    }),
-    rules: source.particle,
-    phases: source.phases,
-    seed,
-    scratch: new Map(),
-    links: new Map(),
-    weights: machine.heap.allocate(8 * source.phases.length),
-  }
-}
-
-/** Of meshes that a mask eats, or whose surface it turns into particles. */
-function measureAreas(shot: Shot, bodies: Map<string, Body>, masks: Masks, frame: number): AreaMeasures[] {
-  return shot.meshes.flatMap(({ id, eaten }) => {
-    const amounts = shot.populations.flatMap((p) =>
-      p.births.filter((b) => b.mesh === id).map((b) => b.amount),
-    )
-    const swept = amounts.find((amount) => 'swept' in amount)
-    const by = eaten ?? swept
-    if (!by) return []
-    return [measureArea(bodies.get(id)!, by.mask, by.level ?? 0.5, masks, frame)]
-  })
 }

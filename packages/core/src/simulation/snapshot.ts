@@ -1,86 +1,96 @@
 /** The state of a simulation as a whole: copied, brought back, and told by a hash. */
 import type { Machine } from '@tangle/kernels'
-import { COLUMNS, reserve, words, type ColumnName, type Columns } from '../state/columns.ts'
-import type { Cover } from './covers.ts'
-import type { LinkState } from '../constraints/linkTopology.ts'
-import type { BirthState } from './populationState.ts'
-import type { BundleRun, World } from '../constraints/solverBodies.ts'
+import type { Memory } from '../constraints/constraint.ts'
+import type { AttributeName } from '../state/attributes.ts'
+import { attributeOf, reserve, savedNames, stateNames, words } from '../state/columns.ts'
+import type { EventTable } from '../state/events.ts'
+import type { EmissionState, PopulationState, World } from './world.ts'
 
 /** All state at a frame, as copies; `restore` brings it back. */
 export interface Snapshot {
   frame: number
   populations: {
-    columns: Partial<Record<ColumnName, Uint32Array>>
+    columns: Partial<Record<AttributeName, Uint32Array>>
     count: number
     nextId: number
     /** By id of the birth. */
-    births: Record<string, BirthState>
-    /** By id of the influence. */
-    links: Record<string, LinkState>
+    births: Record<string, EmissionState>
+    /** What happened in the frame. */
+    events: EventTable
   }[]
-  /** What bore in the last substep; see solver/bundle.ts. */
-  contacts: Float64Array
+  /** What constraints keep: links, and what contacts bore. */
+  memory: Memory
   /** Heights of covers, by the id of the mesh. */
   covers: Record<string, Float32Array>
   bytes: number
 }
 
-export const stateColumns = (columns: Columns): ColumnName[] =>
-  columns.names.filter((name) => COLUMNS[name].kept)
-
-export function takeSnapshot(frame: number, { runs, contacts }: World, all: Map<string, Cover>): Snapshot {
-  const populations = runs.map((run) => ({
-    columns: Object.fromEntries(
-      stateColumns(run.columns).map((name) => [name, words(run.columns, name).slice()]),
-    ),
-    count: run.columns.count,
-    nextId: run.nextId,
-    births: Object.fromEntries(run.births.map(({ rule, state }) => [rule.id, { ...state }])),
-    links: Object.fromEntries([...run.links].map(([id, state]) => [id, { ...state }])),
+export function takeSnapshot(frame: number, world: World): Snapshot {
+  const populations = world.populations.map(({ columns, nextId, emissions, events }) => ({
+    columns: Object.fromEntries(savedNames(columns).map((name) => [name, words(columns, name).slice()])),
+    count: columns.count,
+    nextId,
+    births: Object.fromEntries(emissions.map(({ rule, state }) => [rule.id, { ...state }])),
+    events: events.table(),
   }))
-  const covers = Object.fromEntries([...all].map(([id, cover]) => [id, cover.heights.slice()]))
-  const arrays = [
-    contacts,
-    ...Object.values(covers),
-    ...populations.flatMap(({ columns, links }) => [
-      ...Object.values(columns),
-      ...Object.values(links).map((one) => one.records),
-    ]),
-  ]
-  const bytes = arrays.reduce((sum, array) => sum + array.byteLength, 0)
-  return { frame, populations, contacts, covers, bytes }
+  const covers = Object.fromEntries([...world.covers].map(([id, cover]) => [id, cover.heights.slice()]))
+  // a copy throughout: what runs on goes on changing its own
+  const memory = copyOf(world.memory)
+  return { frame, populations, memory, covers, bytes: bytesIn([populations, memory, covers]) }
 }
 
-export function putBack(snapshot: Snapshot, world: World, covers: Map<string, Cover>): void {
-  world.contacts = snapshot.contacts
-  for (const [id, cover] of covers) {
+/** A copy of plain data and typed arrays that shares nothing with it. */
+function copyOf<T>(value: T): T {
+  if (value instanceof Float64Array || value instanceof Float32Array || value instanceof Uint32Array)
+    return value.slice() as T
+  if (Array.isArray(value)) return value.map(copyOf) as T
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, copyOf(one)])) as T
+}
+
+/** Bytes of all typed arrays in a value. */
+function bytesIn(value: unknown): number {
+  if (ArrayBuffer.isView(value)) return value.byteLength
+  if (typeof value !== 'object' || value === null) return 0
+  return Object.values(value).reduce<number>((sum, one) => sum + bytesIn(one), 0)
+}
+
+export function restoreSnapshot(snapshot: Snapshot, world: World): void {
+  world.memory = copyOf(snapshot.memory)
+  for (const [id, cover] of world.covers) {
     cover.heights.set(snapshot.covers[id]!)
     cover.raise()
   }
-  world.runs.forEach((run, n) => {
+  world.populations.forEach((population, n) => {
     const saved = snapshot.populations[n]!
-    run.columns.count = 0
-    reserve(run.columns, saved.count)
-    run.columns.count = saved.count
-    for (const name of stateColumns(run.columns)) words(run.columns, name).set(saved.columns[name]!)
-    run.nextId = saved.nextId
-    run.links = new Map(Object.entries(saved.links).map(([id, state]) => [id, { ...state }]))
+    const { columns } = population
+    columns.count = 0
+    reserve(columns, saved.count)
+    columns.count = saved.count
+    for (const name of savedNames(columns)) words(columns, name).set(saved.columns[name]!)
+    population.nextId = saved.nextId
+    population.events.restore(saved.events)
     // a birth that is new since the snapshot starts from nothing
-    for (const birth of run.births) birth.state = { owed: 0, done: 0, ...saved.births[birth.rule.id] }
+    for (const one of population.emissions) one.state = { owed: 0, done: 0, ...saved.births[one.rule.id] }
   })
 }
 
 /** 64-bit hash of all columns and covers, 16 hexadecimal digits. */
-export function fingerprintOf(machine: Machine, runs: BundleRun[], covers: Map<string, Cover>): string {
+export function fingerprintOf(
+  machine: Machine,
+  populations: PopulationState[],
+  covers: World['covers'],
+): string {
   const { heap } = machine
   let low = 0x243f6a88
   let high = 0x85a308d3
-  const mix = (count: number, pointer: number): void => {
-    low = machine.call('hashWords', 0, count, pointer, low)
-    high = machine.call('hashWords', 0, count, pointer, high)
+  const mix = (count: number, column: number): void => {
+    low = machine.call('hashWords', { from: 0, to: count, column, seed: low })
+    high = machine.call('hashWords', { from: 0, to: count, column, seed: high })
   }
-  for (const { columns } of runs)
-    for (const name of stateColumns(columns)) mix(columns.count * COLUMNS[name].width, columns.at[name])
+  for (const { columns } of populations)
+    for (const name of stateNames(columns))
+      mix(columns.count * attributeOf(columns, name).width, columns.at[name]!)
   for (const { heights } of covers.values()) {
     const copy = heap.allocate(heights.byteLength)
     heap.f32(copy, heights.length).set(heights)

@@ -1,15 +1,16 @@
 /** Gives newborn particles their place, velocity and attributes. */
 import { drawRandoms } from '../math/draw.ts'
-import { BIRTHS } from '../births/index.ts'
-import type { Points } from '../births/birth.ts'
 import { cosine, logarithm, radians, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { add, between, cross, dot, scale, transform, unit, type Affine, type Vector } from '../math/vector.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
-import type { Body } from '../scene/bodies.ts'
-import type { BirthRun, PopulationRun, Stretch } from './populationState.ts'
-import { floats, goalColumns, MOST_GOALS, reserve, RIGID, words } from '../state/columns.ts'
+import type { Body } from '../scene/body.ts'
+import type { Stretch } from './emission.ts'
+import type { Emission, PopulationState } from './world.ts'
+import { floats, reserve, startFrom, words } from '../state/columns.ts'
+import { RIGID, type Points } from '../scene/points.ts'
+import { birthKind } from '../registry.ts'
 
 interface Newborn {
   ids: Uint32Array
@@ -18,19 +19,20 @@ interface Newborn {
   times: Float64Array
 }
 
-export function append(
-  population: PopulationRun,
-  run: BirthRun,
+export function spawn(
+  population: PopulationState,
+  run: Emission,
   { from, to, rate }: Stretch,
   { ids, points, times }: Newborn,
 ): void {
   const h = (to - from) / rate
-  const { columns, seed, rules, phases } = population
+  const { columns, seed, source } = population
+  const { particle: rules, phases } = source
   const { machine } = run.mesh
   const first = columns.count
   reserve(columns, first + ids.length)
   columns.count += ids.length
-  const kind = BIRTHS.find((k) => k.kind === run.rule.kind)!
+  const kind = birthKind(run.rule.kind)
   const values = valuesAt(kind.parameters, run.rule, from) as unknown as {
     aim: string
     direction: Vector
@@ -54,14 +56,14 @@ export function append(
     id: words(columns, 'id'),
     phase: words(columns, 'phase'),
     position: floats(columns, 'position'),
-    previous: floats(columns, 'previous'),
+    startPosition: floats(columns, 'startPosition'),
     velocity: floats(columns, 'velocity'),
     age: floats(columns, 'age'),
     phaseAge: floats(columns, 'phaseAge'),
     lifespan: floats(columns, 'lifespan'),
     radius: floats(columns, 'radius'),
     inverseMass: floats(columns, 'inverseMass'),
-    carried: columns.at.carried ? floats(columns, 'carried') : null,
+    surfaceVelocity: columns.at.surfaceVelocity ? floats(columns, 'surfaceVelocity') : null,
   }
   const phase = phases.indexOf(run.rule.into)
   const fixedAxis = values.aim === 'direction' ? unit(values.direction) : null
@@ -85,9 +87,9 @@ export function append(
     column.id[i] = ids[k]!
     column.phase[i] = phase
     column.position.set(position, i * 3)
-    column.previous.set(position, i * 3)
+    column.startPosition.set(position, i * 3)
     column.velocity.set(velocity, i * 3)
-    column.carried?.set(carried, i * 3)
+    column.surfaceVelocity?.set(carried, i * 3)
     column.age[i] = -t * h
     column.phaseAge[i] = -t * h
     const radius =
@@ -102,7 +104,10 @@ export function append(
         ? Infinity
         : Math.max(0, vary(rules.lifespan, attributes[k * 4 + 1]!, 'unit')) / rate
   }
-  startOnDemand(population, body, first, points, values.offset)
+  startFrom(columns, first)
+  if (columns.at.birthRadius)
+    floats(columns, 'birthRadius').set(floats(columns, 'radius').subarray(first), first)
+  anchorTo(population, body, first, points, values.offset)
   if (!faces) return
   const orientation = floats(columns, 'orientation')
   if (values.turned !== 'random') {
@@ -127,34 +132,15 @@ function anyTurn(a: number, b: number, c: number): [number, number, number, numb
   return [short * sine(s), short * cosine(s), long * sine(t), long * cosine(t)]
 }
 
-/** First values of the columns that exist only on demand. */
-function startOnDemand(
-  { columns }: PopulationRun,
+/** On what they were born. */
+function anchorTo(
+  { columns }: PopulationState,
   body: Body,
   first: number,
   points: Points,
   offset: number,
 ): void {
   const { at } = columns
-  if (at.travelled) floats(columns, 'travelled').fill(0, first)
-  if (at.birthRadius) floats(columns, 'birthRadius').set(floats(columns, 'radius').subarray(first), first)
-  if (at.opacity) floats(columns, 'opacity').fill(1, first)
-  if (at.colour) floats(columns, 'colour').fill(1, first * 3)
-  if (at.wrong) words(columns, 'wrong').fill(0, first)
-  if (at.still) floats(columns, 'still').fill(0, first)
-  if (at.pull) floats(columns, 'pull').fill(0, first * 3)
-  if (at.turning) floats(columns, 'turning').fill(0, first * 3)
-  if (at.touched) floats(columns, 'touched').fill(0, first * 3)
-  if (at.orientation) {
-    const orientation = floats(columns, 'orientation')
-    for (let i = first; i < columns.count; i++) orientation.set([0, 0, 0, 1], i * 4)
-  }
-  for (let n = 0; n < MOST_GOALS; n++) {
-    const [goal, goalAt] = goalColumns(n)
-    if (!at[goal]) break
-    words(columns, goal).fill(0, first * 2)
-    floats(columns, goalAt).fill(0, first * 3)
-  }
   if (!at.anchor || !at.anchorAt) return
   const anchor = words(columns, 'anchor')
   const anchorAt = floats(columns, 'anchorAt')
@@ -162,6 +148,7 @@ function startOnDemand(
     const i = first + k
     if (points.about) {
       anchor.set([0, 0], i * 2)
+      anchorAt.fill(0, i * 3, i * 3 + 3)
       return
     }
     anchor.set([body.number, triangle], i * 2)
@@ -179,7 +166,7 @@ const vectorOf = (array: Float32Array | Float64Array, k: number): Vector => [
 
 /** Where points of a body are in the world at a frame; to f64 where only its place moves. */
 function worldPoints(
-  { body, view }: BirthRun,
+  { body, view }: Emission,
   frame: number,
   { triangles, weights, positions, about }: Points,
 ): Float64Array {

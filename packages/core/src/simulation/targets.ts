@@ -1,46 +1,29 @@
 /** Who goes where: particles are paired with the places of their goals as they are born, and the places move. */
-import type { Machine } from '@tangle/kernels'
-import { BIRTHS } from '../births/index.ts'
-import type { Points } from '../births/birth.ts'
-import { GOALS } from '../goals/index.ts'
 import type { GoalContext, Places, Seekers } from '../goals/goal.ts'
-import type { Masks } from '../scene/masks.ts'
 import { seedFrom } from '../math/random.ts'
 import { transform, type Vector } from '../math/vector.ts'
 import { NO_PLACE, pairUp } from '../pairing/index.ts'
 import { nearestPlaces } from '../pairing/nearest.ts'
 import { valuesAt } from '../document/keys.ts'
-import type { Goal, Shot } from '../document/types.ts'
-import type { Body } from '../scene/bodies.ts'
-import { floats, goalColumns, RIGID, view, words, type Columns } from '../state/columns.ts'
+import type { Goal } from '../document/types.ts'
+import { floats, view, words, type Columns } from '../state/columns.ts'
+import { goalAttributes } from '../state/attributes.ts'
+import { RIGID, type Points, type TargetPointers } from '../scene/points.ts'
+import { birthKind, goalKind } from '../registry.ts'
 import { openPlaces } from './occupiedTargets.ts'
-
-/** A population whose particles have goals. */
-export interface GoalRun {
-  source: { id: string; goals: Goal[] }
-  columns: Columns
-  seed: number
-}
-/** What goals are found in. */
-export interface GoalWorld {
-  machine: Machine
-  shot: Shot
-  bodies: Map<string, Body>
-  masks: Masks
-  runs: GoalRun[]
-}
+import type { PopulationState, World } from './world.ts'
 
 /** Numbers of populations follow those of bodies. */
-const numberOf = ({ shot }: GoalWorld, population: string): number =>
+const numberOf = ({ shot }: World, population: string): number =>
   shot.meshes.length + 1 + shot.populations.findIndex((one) => one.id === population)
 
 /**
  * Pairs those that wait for a place: [0, 0] in their goal's column. [0, 1] stands for one that goes without. Who finds
  * no places at all goes on waiting.
  */
-export function pairSeekers(world: GoalWorld, run: GoalRun, frame: number): void {
+export function pairSeekers(world: World, run: PopulationState, frame: number): void {
   run.source.goals.forEach((goal, n) => {
-    const [columnGoal] = goalColumns(n)
+    const [columnGoal] = goalAttributes(n)
     const columns = words(run.columns, columnGoal)
     const waiting: number[] = []
     for (let i = 0; i < run.columns.count; i++)
@@ -50,8 +33,8 @@ export function pairSeekers(world: GoalWorld, run: GoalRun, frame: number): void
 }
 
 function pair(
-  world: GoalWorld,
-  run: GoalRun,
+  world: World,
+  run: PopulationState,
   goal: Goal,
   n: number,
   waiting: Uint32Array,
@@ -59,7 +42,7 @@ function pair(
 ): void {
   const { machine } = world
   const count = waiting.length
-  const kind = GOALS.find((one) => one.kind === goal.kind)!
+  const kind = goalKind(goal.kind)
   const values = valuesAt(kind.parameters, goal, frame) as unknown as { pairing: string; direction: Vector }
   const ids = view(run.columns, 'id')
   const positions = machine.heap.allocate(count * 12)
@@ -114,7 +97,7 @@ function assign(
   waiting: Uint32Array,
   chosen: Uint32Array,
 ): void {
-  const [goal, at] = goalColumns(n)
+  const [goal, at] = goalAttributes(n)
   const [goals, ats] = [words(columns, goal), floats(columns, at)]
   waiting.forEach((i, k) => {
     const p = chosen[k]!
@@ -128,7 +111,7 @@ function assign(
 }
 
 /** Where the places are now, in the world. */
-function positionsOf({ bodies }: GoalWorld, { on, points }: Places, frame: number): Float32Array {
+function positionsOf({ bodies }: World, { on, points }: Places, frame: number): Float32Array {
   if ('ids' in points) return points.positions
   const body = [...bodies.values()].find((one) => one.number === on)!
   const map = body.placeAt(frame)
@@ -148,7 +131,7 @@ function positionsOf({ bodies }: GoalWorld, { on, points }: Places, frame: numbe
   return out
 }
 
-function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: number): GoalContext {
+function contextOf(world: World, seekers: Seekers, seed: number, frame: number): GoalContext {
   const { machine, bodies, masks } = world
   return {
     machine,
@@ -159,7 +142,7 @@ function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: numb
     birthPoints(meshId, kindName, values, batch = '') {
       const body = bodies.get(meshId)!
       const { mesh, facts, normals, restTree } = body
-      const source = BIRTHS.find((one) => one.kind === kindName)!.prepare(values as never, {
+      const source = birthKind(kindName).prepare(values as never, {
         machine,
         mesh,
         facts,
@@ -174,7 +157,7 @@ function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: numb
       return { ...source, points: (ids, turns): Points => ({ ...source.points(ids, turns), height }) }
     },
     members(population) {
-      const other = world.runs.find((one) => one.source.id === population)!
+      const other = world.populations.find((one) => one.source.id === population)!
       return {
         number: numberOf(world, population),
         ids: (view(other.columns, 'id') as Uint32Array).slice(),
@@ -185,7 +168,7 @@ function contextOf(world: GoalWorld, seekers: Seekers, seed: number, frame: numb
 }
 
 /** Texture coordinates of the places where particles were born. */
-function bornAt({ bodies }: GoalWorld, columns: Columns, which: Uint32Array): Float32Array | null {
+function bornAt({ bodies }: World, columns: Columns, which: Uint32Array): Float32Array | null {
   const [anchor, at] = [words(columns, 'anchor'), floats(columns, 'anchorAt')]
   const byNumber = new Map([...bodies.values()].map((body) => [body.number, body.mesh.uvs]))
   const out = new Float32Array(which.length * 2)
@@ -203,12 +186,8 @@ function bornAt({ bodies }: GoalWorld, columns: Columns, which: Uint32Array): Fl
   return any ? out : null
 }
 
-/** Pointers to where the places of some particles are at two moments, 3 × f32 each. */
-export interface PlacePointers {
-  /** 2 × u32 each: what they are on, 0 for none. */
-  on: number
-  from: number
-  to: number
+/** Pointers to the targets of particles, until they are freed. */
+export interface Targets extends TargetPointers {
   free(): void
 }
 
@@ -217,20 +196,20 @@ export interface PlacePointers {
  * @param part of the way of this substep that lies behind the particles that goals are on: their `position` is
  *   ½ of the way before it is integrated, then 1
  */
-export function placesOf(
-  world: GoalWorld,
-  run: GoalRun,
+export function targetsOf(
+  world: World,
+  run: PopulationState,
   goalId: string | undefined,
   { from, to }: { from: number; to: number },
   part: number,
-): PlacePointers {
+): Targets {
   const { machine, bodies } = world
   const { heap } = machine
   const { columns, source } = run
   const n = source.goals.findIndex((one) => one.id === goalId)
   const goal = source.goals[n]
   const [on, at] = goal
-    ? goalColumns(n).map((name) => columns.at[name])
+    ? goalAttributes(n).map((name) => columns.at[name])
     : [columns.at.anchor, columns.at.anchorAt]
   const used = [...bodies.values()].filter((body) => !goal || goal.mesh === body.shotMesh.id)
   const start = heap.allocate(columns.count * 12)
@@ -240,16 +219,32 @@ export function placesOf(
     ? [[from, start] as const]
     : [[from, start] as const, [to, end] as const]) {
     for (const body of used) {
-      const mesh = [body.worldAt(frame), body.triangles(), body.mapAt(frame)]
-      machine.run('anchorPoints', columns.count, body.number, on!, at!, ...mesh, out)
+      machine.run('anchorPoints', columns.count, {
+        body: body.number,
+        anchor: on!,
+        anchorAt: at!,
+        positions: body.worldAt(frame),
+        triangles: body.triangles(),
+        map: body.mapAt(frame),
+        out,
+      })
     }
   }
   if (typeof goal?.population === 'string') {
-    const other = world.runs.find((one) => one.source.id === goal.population)!.columns
-    const { id, previous, position } = other.at
+    const other = world.populations.find((one) => one.source.id === goal.population)!.columns
+    const { id, startPosition, position } = other.at
     const number = numberOf(world, goal.population)
     const member = (share: number, out: number): void =>
-      machine.run('memberPoints', columns.count, number, on!, id, other.count, previous, position, share, out)
+      machine.run('memberPoints', columns.count, {
+        number,
+        goal: on!,
+        ids: id,
+        count: other.count,
+        startPosition,
+        position,
+        part: share,
+        out,
+      })
     member(0, start)
     member(1 / part, end)
   }
@@ -274,14 +269,14 @@ export interface GoalSample {
 
 /** The places of about `most` particles of a goal: always the same ones while their number stays. */
 export function sampleGoal(
-  world: GoalWorld,
-  run: GoalRun,
+  world: World,
+  run: PopulationState,
   goal: Goal,
   frame: number,
   most: number,
 ): GoalSample {
   const { count, at } = run.columns
-  const places = placesOf(world, run, goal.id, { from: frame, to: frame }, 1)
+  const places = targetsOf(world, run, goal.id, { from: frame, to: frame }, 1)
   const all = world.machine.heap.f32(places.to, count * 3)
   const on = world.machine.heap.u32(places.on, count * 2)
   const ids = world.machine.heap.u32(at.id, count)
@@ -298,17 +293,17 @@ export function sampleGoal(
 
 /** Distance of each particle to its goal (or its place of birth) where they are now, metres; −1 for those without. */
 export function goalDistances(
-  world: GoalWorld,
-  run: GoalRun,
+  world: World,
+  run: PopulationState,
   goalId: string | undefined,
   frame: number,
 ): Float32Array {
   const { heap } = world.machine
   const { count, at } = run.columns
   // both ends are this moment: particles that goals are on have come all their way
-  const places = placesOf(world, run, goalId, { from: frame, to: frame }, 1)
+  const places = targetsOf(world, run, goalId, { from: frame, to: frame }, 1)
   const out = heap.allocate(count * 4)
-  world.machine.run('goalDistances', count, places.on, at.position, places.to, out)
+  world.machine.run('goalDistances', count, { goal: places.on, position: at.position, at: places.to, out })
   const distances = heap.f32(out, count).slice()
   heap.free(out)
   places.free()

@@ -1,27 +1,33 @@
-/** Stage 3, cues: particles go from one phase to another. Of those that hold, the first in order counts. */
-import { CUES } from '../cues/index.ts'
+/** Phase transitions: particles go from one phase to another. Of those that hold, the first in order counts. */
+import { cueKind } from '../registry.ts'
 import type { CueContext } from '../cues/cue.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { nearSurface, signLimit } from '../scene/distance.ts'
 import type { Places } from '../masks/mask.ts'
 import { seedFrom, STREAM } from '../math/random.ts'
 import { valuesAt } from '../document/keys.ts'
-import { DIES, type Cue } from '../document/types.ts'
-import { goalDistances, type GoalRun, type GoalWorld } from './targets.ts'
-import type { PopulationRun } from './populationState.ts'
-import { COLUMNS, compact, floats, isWhole, view, words, type ColumnName } from '../state/columns.ts'
+import { DIES } from '../document/types.ts'
+import { goalDistances } from './targets.ts'
+import { removeThose } from './removal.ts'
+import type { Moment, PopulationState } from './world.ts'
+import { attributeOf, floats, view, words } from '../state/columns.ts'
+import { eventOf } from '../state/events.ts'
+import type { AttributeName } from '../state/attributes.ts'
 
-interface CuedRun extends PopulationRun, GoalRun {
-  source: GoalRun['source'] & { cues: Cue[] }
-}
-
-export function giveCues(run: CuedRun, world: GoalWorld & { from: number; rate: number }): void {
-  const { from: frame } = world
-  const { columns, source, phases } = run
+export function transition(population: PopulationState, moment: Moment): void {
+  const { from: frame } = moment
+  const { columns, source, events } = population
+  const { phases } = source
   if (source.cues.length === 0 || columns.count === 0) return
   const phase = words(columns, 'phase')
   const age = floats(columns, 'age')
   const phaseAge = floats(columns, 'phaseAge')
+  const [id, position] = [view(columns, 'id'), floats(columns, 'position')]
+  const placeOf = (i: number): [number, number, number] => [
+    position[i * 3]!,
+    position[i * 3 + 1]!,
+    position[i * 3 + 2]!,
+  ]
   const done = new Uint8Array(columns.count)
   let dying = 0
   for (const cue of source.cues) {
@@ -31,8 +37,8 @@ export function giveCues(run: CuedRun, world: GoalWorld & { from: number; rate: 
     const chosen: number[] = []
     for (let i = 0; i < columns.count; i++) if (phase[i] === from && !done[i] && age[i]! >= 0) chosen.push(i)
     if (chosen.length === 0) continue
-    const picked = pick(world, run, chosen, seedFrom(run.seed, cue.id))
-    const kind = CUES.find((one) => one.kind === cue.when.kind)!
+    const picked = pick(moment, population, chosen, seedFrom(population.seed, cue.id))
+    const kind = cueKind(cue.when.kind)
     const test = kind.test(valuesAt(kind.parameters, cue.when, frame), picked.context)
     chosen.forEach((i, k) => {
       if (!test(k)) return
@@ -41,6 +47,7 @@ export function giveCues(run: CuedRun, world: GoalWorld & { from: number; rate: 
         phase[i] = to
         phaseAge[i] = 0
         done[i] = 1
+        events.add(eventOf('phase', frame, id[i]!, { place: placeOf(i), detail: 64 * from + to }))
       } else {
         dying++
         done[i] = 2
@@ -48,23 +55,24 @@ export function giveCues(run: CuedRun, world: GoalWorld & { from: number; rate: 
     })
     picked.free()
   }
-  if (dying > 0) run.died += compact(columns, (i) => done[i] === 2)
+  if (dying > 0)
+    removeThose(
+      population,
+      (i) => done[i] === 2,
+      () => frame,
+      () => 'cue',
+    )
 }
 
 /** The chosen particles as a cue sees them; what it does not ask for is not made. */
-function pick(
-  world: GoalWorld & { from: number; rate: number },
-  run: CuedRun,
-  chosen: number[],
-  seed: number,
-) {
-  const { machine, bodies, masks, from: frame, rate } = world
-  const { columns } = run
+function pick(moment: Moment, population: PopulationState, chosen: number[], seed: number) {
+  const { machine, bodies, masks, from: frame, rate } = moment
+  const { columns } = population
   const { heap } = machine
   const count = chosen.length
   const owned: number[] = []
-  const gathered = (name: ColumnName): number => {
-    const { width } = COLUMNS[name]
+  const gathered = (name: AttributeName): number => {
+    const { width } = attributeOf(columns, name)
     const pointer = heap.allocate(count * width * 4)
     owned.push(pointer)
     const all = words(columns, name)
@@ -96,8 +104,10 @@ function pick(
     rate,
     column(name) {
       const pointer = gathered(name)
-      const length = count * COLUMNS[name].width
-      return (isWhole(name) ? heap.u32(pointer, length) : heap.f32(pointer, length)).slice()
+      const length = count * attributeOf(columns, name).width
+      return (
+        attributeOf(columns, name).type === 'u32' ? heap.u32(pointer, length) : heap.f32(pointer, length)
+      ).slice()
     },
     mask(id) {
       const out = heap.allocate(count * 4)
@@ -115,7 +125,7 @@ function pick(
       return values
     },
     toGoal(goal) {
-      const all = goalDistances(world, run, goal, frame)
+      const all = goalDistances(moment, population, goal, frame)
       return Float32Array.from(chosen, (i) => all[i]!)
     },
     random: () => Float64Array.from({ length: count }, (_, k) => random4()[k * 4]!),

@@ -42,12 +42,12 @@ export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: n
   const lists = heap.allocate(MOST_THREADS * LIST * 16)
   let perMetre = 1 / Math.max(reach, LEAST_REACH)
   for (let finer = 1; ; finer *= 2, perMetre *= 2) {
-    machine.run('cellKeys', count, position, perMetre, buckets - 1, keys)
-    machine.call('sortCells', count, keys, buckets, first, order)
+    machine.run('cellKeys', count, { position, perMetre, mask: buckets - 1, keys })
+    machine.call('sortCells', { count, keys, buckets, first, order })
     if (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2) break
   }
   heap.f64(header, 6).set([perMetre, buckets - 1, first, order, entries, lists])
-  machine.run('gatherCells', count, order, position, radius, velocity, entries)
+  machine.run('gatherCells', count, { order, position, radius, velocity, entries })
   heap.free(keys)
   return { at: header, free: () => [header, first, order, entries, lists].forEach((p) => heap.free(p)) }
 }
@@ -70,7 +70,13 @@ export function widestRadius(columns: Columns): number {
 export function neighbourCounts(machine: Machine, columns: Columns, reach: number, out: number): void {
   const { count, at } = columns
   const grid = buildGrid(machine, crowdOf(columns), widestRadius(columns) * reach, LIST)
-  machine.run('countNeighbours', count, at.position, at.radius, grid.at, reach, out)
+  machine.run('countNeighbours', count, {
+    position: at.position,
+    radius: at.radius,
+    cells: grid.at,
+    reach,
+    out,
+  })
   grid.free()
 }
 
@@ -101,19 +107,17 @@ export function measureOverlaps(
   const widest = widestRadius(columns)
   const grid = buildGrid(machine, crowdOf(columns), 2 * widest, LIST)
   const [pairs, touching, depth] = [0, 1, 2].map(() => heap.allocate(count * 4)) as [number, number, number]
-  machine.run(
-    'overlaps',
-    count,
-    at.position,
-    at.radius,
-    grid.at,
+  machine.run('overlaps', count, {
+    position: at.position,
+    radius: at.radius,
+    cells: grid.at,
     widest,
     pairs,
     touching,
     depth,
-    held[0] ?? 0,
-    held[1] ?? 0,
-  )
+    firsts: held[0] ?? 0,
+    linked: held[1] ?? 0,
+  })
   const found = { pairs: 0, share: 0, touching: 0, worst: 0 }
   const [p, t, d] = [pairs, touching, depth].map((one) => heap.f32(one, count)) as [
     Float32Array,

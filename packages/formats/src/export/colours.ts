@@ -1,7 +1,7 @@
-import { onRamp, rampTable, type Look, type PopulationFrame } from '@tangle/core'
+import { onRamp, ownName, rampTable, type Look, type OwnAttribute, type PopulationFrame } from '@tangle/core'
 
 /** The number that colours a particle, before the range of the look. */
-export function colourValue(look: Look, { columns }: PopulationFrame, i: number): number {
+export function colourValue(look: Look, { columns, count }: PopulationFrame, i: number): number {
   switch (look.colour.from) {
     case 'age': {
       const lifespan = columns.lifespan?.[i] ?? Infinity
@@ -17,14 +17,23 @@ export function colourValue(look: Look, { columns }: PopulationFrame, i: number)
       return columns.travelled?.[i] ?? 0
     case 'own':
       return 0
+    case 'attribute': {
+      const values = columns[ownName(look.colour.attribute ?? '')]
+      const width = values && count > 0 ? values.length / count : 1
+      if (!values || width === 1) return values?.[i] ?? 0
+      return Math.hypot(values[i * 3]!, values[i * 3 + 1]!, values[i * 3 + 2]!)
+    }
   }
 }
 
-/** Linear RGB per particle, by the look of its population. */
-export function coloursOf(look: Look, population: PopulationFrame): Float32Array {
-  if (look.colour.from === 'own') {
-    const own = population.columns.colour as Float32Array | undefined
-    return own?.slice() ?? new Float32Array(population.count * 3).fill(1)
+/** Linear RGB per particle, by the look of its population; an attribute that is a colour is taken as it is. */
+export function coloursOf(look: Look, population: PopulationFrame, own: OwnAttribute[] = []): Float32Array {
+  const chosen = own.find(({ id }) => look.colour.from === 'attribute' && id === look.colour.attribute)
+  if (look.colour.from === 'own' || chosen?.type === 'colour') {
+    const name = chosen ? ownName(chosen.id) : 'colour'
+    return (
+      (population.columns[name]?.slice() as Float32Array) ?? new Float32Array(population.count * 3).fill(1)
+    )
   }
   const table = rampTable(look.colour.ramp)
   const out = new Float32Array(population.count * 3)

@@ -1,4 +1,12 @@
-import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import {
+  ATTRIBUTES,
+  ownAttribute,
+  ownName,
+  type MeshFrame,
+  type OwnAttribute,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
@@ -11,7 +19,7 @@ const AXES = ['x', 'y', 'z'] as const
 
 /**
  * A sequence of binary PLY files, one per population and frame: x y z (m), id, red green blue and, where they
- * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha and qx qy qz qw. Meshes that are
+ * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw and the artist's own attributes by id. Meshes that are
  * eaten have files of their own, ID.mesh.FRAME.ply, and so have trails, ID.trails.FRAME.ply: points with id, width
  * (m), red green blue alpha, and edges along the lines. Particles drawn as instances have instance (the number of their
  * mesh) and scale; the meshes are ID.instance-N.ply. Y is up.
@@ -81,7 +89,10 @@ const comments = (shot: Shot, id: string, frame: number): string[] => [
 ]
 
 /** One property per component of a column. */
-function parts(values: Float32Array | Uint32Array | undefined, names: readonly string[]): PlyColumn[] {
+function parts(
+  values: Float32Array | Uint32Array | Int32Array | undefined,
+  names: readonly string[],
+): PlyColumn[] {
   if (!values) return []
   const width = names.length
   if (width === 1) return [{ name: names[0]!, values }]
@@ -91,27 +102,34 @@ function parts(values: Float32Array | Uint32Array | undefined, names: readonly s
   }))
 }
 
+/** Attributes under the names that the table gives them in PLY. */
+const inFiles = (columns: PopulationFrame['columns'], names: (keyof typeof ATTRIBUTES)[]): PlyColumn[] =>
+  names.flatMap((name) => parts(columns[name], ATTRIBUTES[name].files?.ply ?? []))
+
+/** An attribute of the artist's own; whole numbers as such. */
+function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']): PlyColumn[] {
+  const values = columns[ownName(attribute.id)]
+  const names = ownAttribute(attribute).files?.ply ?? []
+  return parts(attribute.type === 'whole' ? values && Int32Array.from(values) : values, names)
+}
+
 function writeFrame(
   shot: Shot,
   population: PopulationFrame,
   frame: number,
   instances: WrittenInstances | null,
 ): Uint8Array {
-  const { look } = shot.populations.find((p) => p.id === population.id)!
+  const { look, attributes } = shot.populations.find((p) => p.id === population.id)!
   const { columns: c, count } = population
-  const colours = coloursOf(look, population)
+  const colours = coloursOf(look, population, attributes)
   const bytes = (value: (i: number) => number): Uint8Array =>
     Uint8Array.from({ length: count }, (_, i) => value(i))
   return writePly(
     [
-      ...parts(c.position, AXES),
-      ...parts(c.velocity, ['vx', 'vy', 'vz']),
-      ...parts(c.radius, ['radius']),
-      ...parts(c.age, ['age']),
-      ...parts(c.id, ['id']),
+      ...inFiles(c, ['position', 'velocity', 'radius', 'age', 'id']),
       ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
-      ...parts(c.travelled, ['travelled']),
-      ...parts(c.orientation, ['qx', 'qy', 'qz', 'qw']),
+      ...inFiles(c, ['travelled', 'orientation']),
+      ...attributes.flatMap((one) => ownParts(one, c)),
       ...(instances ? [{ name: 'instance', values: Uint8Array.from(instances.which(population)) }] : []),
       ...parts(instances?.scales(population), ['scale']),
       ...['red', 'green', 'blue'].map((name, k) => ({

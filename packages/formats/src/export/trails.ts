@@ -1,4 +1,12 @@
-import { rampTable, trailFrames, trailsOf, type Look, type PopulationFrame, type Shot } from '@tangle/core'
+import {
+  rampTable,
+  trailFrames,
+  trailsOf,
+  type Look,
+  type OwnAttribute,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import type { CachedFrame } from '../frame.ts'
 import { coloursOf } from './colours.ts'
 import type { Frames } from './kind.ts'
@@ -21,20 +29,26 @@ export async function* trailLines(
   frames: Frames,
   id: string,
 ): AsyncGenerator<{ frame: number; lines: TrailLines }> {
-  const { look } = shot.populations.find((one) => one.id === id)!
+  const { look, attributes } = shot.populations.find((one) => one.id === id)!
   const length = trailFrames(look.trail!, shot.frames.rate)
   const kept = new Map<number, PopulationFrame>()
   for (let frame = frames.first; frame <= frames.last; frame++) {
     kept.set(frame, populationIn(await frames.read(frame), id))
     kept.delete(frame - length - 1)
-    yield { frame, lines: linesAt(look, frame, kept, length) }
+    yield { frame, lines: linesAt(look, attributes, frame, kept, length) }
   }
 }
 
 const populationIn = (frame: CachedFrame, id: string): PopulationFrame =>
   frame.populations.find((one) => one.id === id)!
 
-function linesAt(look: Look, frame: number, kept: Map<number, PopulationFrame>, length: number): TrailLines {
+function linesAt(
+  look: Look,
+  own: OwnAttribute[],
+  frame: number,
+  kept: Map<number, PopulationFrame>,
+  length: number,
+): TrailLines {
   const trail = look.trail!
   const now = kept.get(frame)!
   const at = (time: number) => {
@@ -42,7 +56,7 @@ function linesAt(look: Look, frame: number, kept: Map<number, PopulationFrame>, 
     return found && { ids: found.columns.id!, positions: found.columns.position! }
   }
   const { particles, counts, points, along } = trailsOf(frame, at, length, trail.step)
-  const own = coloursOf(look, now)
+  const colour = coloursOf(look, now, own)
   const ramp = trail.colour === 'ramp' ? rampTable(trail.ramp) : null
   const colours = new Float32Array(along.length * 3)
   let point = 0
@@ -50,7 +64,7 @@ function linesAt(look: Look, frame: number, kept: Map<number, PopulationFrame>, 
     for (let k = 0; k < counts[line]!; k++, point++) {
       const entry = Math.round(along[point]! * 255) * 3
       colours.set(
-        ramp ? ramp.subarray(entry, entry + 3) : own.subarray(particle * 3, particle * 3 + 3),
+        ramp ? ramp.subarray(entry, entry + 3) : colour.subarray(particle * 3, particle * 3 + 3),
         point * 3,
       )
     }

@@ -1,4 +1,13 @@
-import type { Look, Mesh, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import {
+  ownAttribute,
+  ownName,
+  type Look,
+  type Mesh,
+  type MeshFrame,
+  type OwnAttribute,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import { atLine, FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { linesOf } from '../meshes/lines.ts'
@@ -34,15 +43,26 @@ async function* encodePieces(texts: AsyncIterable<string>): AsyncGenerator<Uint8
   for await (const text of texts) yield encoder.encode(text)
 }
 
-interface Attribute {
+interface Written {
   declaration: string
   width: 1 | 3 | 4
   /** Undefined where the population does not keep it. */
-  values(population: PopulationFrame, look: Look): ArrayLike<number> | undefined
+  values(population: PopulationFrame, look: Look, own: OwnAttribute[]): ArrayLike<number> | undefined
 }
 
-const IDS: Attribute = { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id }
-const VELOCITIES: Attribute = {
+/** The artist's own attributes, as primvars. */
+const ownAttributes = (own: OwnAttribute[]): Written[] =>
+  own.map((one) => {
+    const { files, width } = ownAttribute(one)
+    return {
+      declaration: files!.usd, // every attribute of the artist's own has a name in files
+      width: width as 1 | 3,
+      values: ({ columns }) => columns[ownName(one.id)],
+    }
+  })
+
+const IDS: Written = { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id }
+const VELOCITIES: Written = {
   declaration: 'vector3f[] velocities',
   width: 3,
   values: ({ columns }) => columns.velocity,
@@ -52,17 +72,17 @@ const widths = ({ columns }: PopulationFrame) =>
 /** A quaternion is written with its real part first. */
 const orientations = ({ columns: { orientation } }: PopulationFrame) =>
   orientation && Float32Array.from(orientation, (_, i) => orientation[i % 4 === 0 ? i + 3 : i - 1]!)
-const COLOURS: Attribute[] = [
+const COLOURS: Written[] = [
   {
     declaration: 'color3f[] primvars:displayColor',
     width: 3,
-    values: (population, look) => coloursOf(look, population),
+    values: (population, look, own) => coloursOf(look, population, own),
   },
   { declaration: 'float[] primvars:displayOpacity', width: 1, values: ({ columns }) => columns.opacity },
 ]
 
 /** In the order in which they are written; a take is gone through once for each. */
-const POINTS: Attribute[] = [
+const POINTS: Written[] = [
   { declaration: 'float3[] extent', width: 3, values: (population) => extent(population) },
   IDS,
   { declaration: 'point3f[] points', width: 3, values: ({ columns }) => columns.position },
@@ -71,7 +91,7 @@ const POINTS: Attribute[] = [
   ...COLOURS,
   { declaration: 'quatf[] primvars:orientation', width: 4, values: orientations },
 ]
-const instanceAttributes = ({ reach, which, scales }: WrittenInstances): Attribute[] => [
+const instanceAttributes = ({ reach, which, scales }: WrittenInstances): Written[] => [
   {
     declaration: 'float3[] extent',
     width: 3,
@@ -128,18 +148,19 @@ def Xform "${root}"
 {
 `
   const { populations, meshes } = await frames.read(frames.first)
-  for (const { id, look } of shot.populations) {
+  for (const { id, look, attributes } of shot.populations) {
     const first = populations.find((p) => p.id === id)!
     const instances = instancesOf(shot, id, sources)
     const name = plainName(id)
     yield `    def ${instances ? 'PointInstancer' : 'Points'} "${name}"\n    {\n`
-    for (const { declaration, width, values } of instances ? instanceAttributes(instances) : POINTS) {
-      if (!values(first, look)) continue
+    const written = instances ? instanceAttributes(instances) : POINTS
+    for (const { declaration, width, values } of [...written, ...ownAttributes(attributes)]) {
+      if (!values(first, look, attributes)) continue
       if (INTERPOLATED.some((part) => declaration.includes(part)))
         yield `        ${declaration} (\n            interpolation = "vertex"\n        )\n`
       yield* samplesOf(declaration, width, frames, (frame) => {
         const population = frame.populations.find((p) => p.id === id)!
-        return values(population, look)!
+        return values(population, look, attributes)!
       })
     }
     if (instances) yield* writePrototypes(`/${root}/${name}`, instances)

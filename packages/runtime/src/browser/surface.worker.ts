@@ -3,11 +3,11 @@
  * of a mask on meshes and in a plane. Beside the simulator, so that looking around does not wait for it.
  */
 import {
-  createBodies,
-  createMasks,
-  eatenMesh,
+  clippedMesh,
+  createScene,
   type Body,
   type Masks,
+  type Scene,
   type Mesh,
   type Shot,
 } from '@tangle/core'
@@ -37,10 +37,8 @@ export interface SurfaceAnswer {
 }
 export const PLANE_POINTS = 128
 
-interface Ready {
+interface Ready extends Scene {
   shot: Shot
-  bodies: Map<string, Body>
-  masks: Masks
 }
 
 const machine: Machine = createMachine()
@@ -80,11 +78,9 @@ function prepare(name: string, shot: Shot, fine: boolean): Ready {
   const makeup = (s: Shot): string =>
     JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks])
   if (kept && makeup(kept.shot) === makeup(shot)) return kept
-  kept?.masks.dispose()
-  for (const body of kept?.bodies.values() ?? []) body.dispose()
+  kept?.dispose()
   const ids = new Set(shot.meshes.map((mesh) => mesh.id))
-  const bodies = createBodies(machine, shot, meshes, ids, fine ? ids : undefined)
-  const made = { shot, bodies, masks: createMasks(machine, shot, bodies) }
+  const made = { shot, ...createScene(machine, shot, meshes, ids, fine ? ids : undefined) }
   ready.set(name, made)
   return made
 }
@@ -100,7 +96,7 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
       const others = variant?.masks.atVertices(heat.mask, variant.bodies.get(id)!, frame).slice()
       return [{ ...packMesh(worldMesh(body, frame)), values, ...(others ? { others } : {}) }]
     }
-    if (eaten) return [packMesh(eatenMesh(body, eaten, masks, frame))]
+    if (eaten) return [packMesh(clippedMesh(body, eaten, masks, frame))]
     return body.deforms ? [packMesh(worldMesh(body, frame))] : []
   })
   return {

@@ -1,6 +1,6 @@
 import {
   createSimulation,
-  keptColumns,
+  keptAttributes,
   type Measures,
   type Mesh,
   type MeshFrame,
@@ -40,7 +40,11 @@ export function* bake(
   { first, last, share = 1, settled, onSettled }: BakeOptions,
 ): Generator<BakedFrame> {
   let from = performance.now()
-  const simulation = createSimulation(machine, shot, meshes, { share, ...(settled ? { from: settled } : {}) })
+  const simulation = createSimulation(machine, shot, meshes, {
+    share,
+    clock: () => performance.now(),
+    ...(settled ? { from: settled } : {}),
+  })
   if (shot.quality.settle > 0 && !settled) onSettled?.(simulation.snapshot())
   try {
     for (;;) {
@@ -48,7 +52,7 @@ export function* bake(
       if (frame >= first) {
         const populations = simulation
           .populations()
-          .map((one, i) => thinned(one, keptColumns(shot.populations[i]!)))
+          .map((one, i) => thinned(one, keptAttributes(shot.populations[i]!)))
         yield {
           frame,
           populations,

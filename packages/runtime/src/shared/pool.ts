@@ -13,6 +13,7 @@
  */
 import {
   createHeap,
+  inOrder,
   instantiate,
   KERNELS,
   MOST_THREADS,
@@ -91,12 +92,13 @@ export function createPool(
   return {
     heap: createHeap(memory),
     threads: helpers + 1,
-    run(kernel, count, ...values) {
+    run(kernel, count, values) {
       if (count === 0) return
-      if (helpers === 0 || count < 2 * LEAST_PART) kernels[kernel](0, count, ...values, 0)
-      else runParallel(kernel, count, values)
+      const ordered = inOrder(kernel, values)
+      if (helpers === 0 || count < 2 * LEAST_PART) kernels[kernel](0, count, ...ordered, 0)
+      else runParallel(kernel, count, ordered)
     },
-    call: (kernel, ...values) => kernels[kernel](...values),
+    call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),
     dispose() {
       Atomics.store(control, QUIT, 1)
       for (let t = 1; t <= helpers; t++) {

@@ -1,5 +1,6 @@
 /** What constraints between particles ask of the surfaces around them (colliders.ts). */
-import { clearOf, colliderAt, FAR, feels, mapRow, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf } from './colliders'
+import { clearOf, colliderAt, FAR, collides, mapRow, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf } from './colliders'
+import { collider, contactPlane, F64, treeBounds } from './layouts'
 import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
 
@@ -8,8 +9,8 @@ import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
  * nearer than ρ and `margin` (a share of the radius). `planes`: per particle 4 × 8 f64: n, n·x at contact, u, and the
  * collider (−1: no more).
  */
-export function planesNear(
-  start: i32, end: i32, colliders: usize, howMany: i32, position: usize, radius: usize, wrong: usize,
+export function findContactPlanes(
+  start: i32, end: i32, colliders: usize, colliderCount: i32, position: usize, radius: usize, sideFlags: usize,
   margin: f64, h: f64, planes: usize, thread: i32,
 ): void {
   for (let i = start; i < end; i++) {
@@ -18,33 +19,33 @@ export function planesNear(
     const z = readF32(position, i * 3 + 2)
     const skin = skinOf(x, y, z)
     let found = 0
-    for (let k = 0; k < howMany && found < 4; k++) {
+    for (let k = 0; k < colliderCount && found < contactPlane.COUNT; k++) {
       const c = colliderAt(colliders, k)
-      if (!feels(c, i, k, wrong)) continue
+      if (!collides(c, i, k, sideFlags)) continue
       const rho = widthOf(c, i, radius, skin)
       surfaceVelocity(c, i, x, y, z, h)
-      found = planesOf(c, k, planes + <usize>(i * 256), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
+      found = planesOf(c, k, planes + <usize>(i * contactPlane.COUNT * contactPlane.SIZE * F64), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
     }
-    for (let n = found; n < 4; n++) writeF64(planes + <usize>(i * 256), n * 8 + 7, -1.0)
+    for (let n = found; n < contactPlane.COUNT; n++) writeF64(planes + <usize>(i * contactPlane.COUNT * contactPlane.SIZE * F64), n * contactPlane.SIZE + contactPlane.collider, -1.0)
   }
 }
 
 function planesOf(
   c: usize, k: i32, planes: usize, known: i32, x: f64, y: f64, z: f64, rho: f64, reach: f64, thread: i32,
 ): i32 {
-  if (readF64(c, 0) == 0.0) {
+  if (readF64(c, collider.shape) == 0.0) {
     nearestOf(c, x, y, z, reach, thread)
     if (near == FAR) return known
     return addPlane(planes, known, known, x, y, z, near, rho, k)
   }
-  const bounds = <usize>readF64(c, 2)
-  const links = <usize>readF64(c, 3)
-  const vertices = <usize>readF64(c, 4)
-  const stack = <usize>readF64(c, 5)
+  const bounds = <usize>readF64(c, collider.bounds)
+  const links = <usize>readF64(c, collider.links)
+  const vertices = <usize>readF64(c, collider.vertices)
+  const stack = <usize>readF64(c, collider.stack)
   const base = thread * 64
-  const tx = mapRow(c, 6, x, y, z)
-  const ty = mapRow(c, 10, x, y, z)
-  const tz = mapRow(c, 14, x, y, z)
+  const tx = mapRow(c, collider.intoTree, x, y, z)
+  const ty = mapRow(c, collider.intoTree + 4, x, y, z)
+  const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= reach) return known
   let found = known
   let depth = 1
@@ -52,10 +53,10 @@ function planesOf(
   while (depth > 0) {
     depth--
     const node = readI32(stack, base + depth)
-    const at = node * 6
-    if (tx < readF32(bounds, at) - reach || tx > readF32(bounds, at + 3) + reach) continue
-    if (ty < readF32(bounds, at + 1) - reach || ty > readF32(bounds, at + 4) + reach) continue
-    if (tz < readF32(bounds, at + 2) - reach || tz > readF32(bounds, at + 5) + reach) continue
+    const at = node * treeBounds.SIZE
+    if (tx < readF32(bounds, at) - reach || tx > readF32(bounds, at + treeBounds.highX) + reach) continue
+    if (ty < readF32(bounds, at + treeBounds.lowY) - reach || ty > readF32(bounds, at + treeBounds.highY) + reach) continue
+    if (tz < readF32(bounds, at + treeBounds.lowZ) - reach || tz > readF32(bounds, at + treeBounds.highZ) + reach) continue
     const child = readI32(links, node * 2)
     const right = readI32(links, node * 2 + 1)
     if (child >= 0) {
@@ -81,23 +82,23 @@ function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, 
   const level = nx * x + ny * y + nz * z - distance + rho
   let at = found
   for (let n = from; n < found; n++) {
-    const o = n * 8
-    if (nx * readF64(planes, o) + ny * readF64(planes, o + 1) + nz * readF64(planes, o + 2) < 0.9) continue
-    const its = readF64(planes, o) * x + readF64(planes, o + 1) * y + readF64(planes, o + 2) * z - readF64(planes, o + 3)
+    const o = n * contactPlane.SIZE
+    if (nx * readF64(planes, o + contactPlane.normalX) + ny * readF64(planes, o + contactPlane.normalY) + nz * readF64(planes, o + contactPlane.normalZ) < 0.9) continue
+    const its = readF64(planes, o + contactPlane.normalX) * x + readF64(planes, o + contactPlane.normalY) * y + readF64(planes, o + contactPlane.normalZ) * z - readF64(planes, o + contactPlane.level)
     if (distance - rho >= its) return found
     at = n
     break
   }
-  if (at >= 4) return found
-  const o = at * 8
-  writeF64(planes, o, nx)
-  writeF64(planes, o + 1, ny)
-  writeF64(planes, o + 2, nz)
-  writeF64(planes, o + 3, level)
-  writeF64(planes, o + 4, ux)
-  writeF64(planes, o + 5, uy)
-  writeF64(planes, o + 6, uz)
-  writeF64(planes, o + 7, <f64>k)
+  if (at >= contactPlane.COUNT) return found
+  const o = at * contactPlane.SIZE
+  writeF64(planes, o + contactPlane.normalX, nx)
+  writeF64(planes, o + contactPlane.normalY, ny)
+  writeF64(planes, o + contactPlane.normalZ, nz)
+  writeF64(planes, o + contactPlane.level, level)
+  writeF64(planes, o + contactPlane.velocityX, ux)
+  writeF64(planes, o + contactPlane.velocityY, uy)
+  writeF64(planes, o + contactPlane.velocityZ, uz)
+  writeF64(planes, o + contactPlane.collider, <f64>k)
   return at == found ? found + 1 : found
 }
 
@@ -105,9 +106,9 @@ function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, 
  * After constraints have moved particles from `from` (3 × f32), where they were free: nothing may have been pressed
  * through a surface. What would pass stops there and slides along; no velocity is left into it.
  */
-export function guard(
-  start: i32, end: i32, colliders: usize, howMany: i32,
-  position: usize, from: usize, velocity: usize, radius: usize, wrong: usize, h: f64, thread: i32,
+export function preventTunnelling(
+  start: i32, end: i32, colliders: usize, colliderCount: i32,
+  position: usize, from: usize, velocity: usize, radius: usize, sideFlags: usize, h: f64, thread: i32,
 ): void {
   for (let i = start; i < end; i++) {
     let px = readF32(from, i * 3)
@@ -125,9 +126,9 @@ export function guard(
       let wx = 0.0
       let wy = 0.0
       let wz = 0.0
-      for (let k = 0; k < howMany; k++) {
+      for (let k = 0; k < colliderCount; k++) {
         const c = colliderAt(colliders, k)
-        if (!feels(c, i, k, wrong)) continue
+        if (!collides(c, i, k, sideFlags)) continue
         // only its middle third is guarded: constraints may leave a little overlap, which the next substep mends
         let rho = 0.35 * widthOf(c, i, radius, skin)
         if (rho < skin) rho = skin

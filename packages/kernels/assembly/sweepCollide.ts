@@ -16,8 +16,9 @@
  * Where a particle is as collider k sees it at the end of the substep stands in `seen` (3 f64 each, 16 per thread): it starts
  * where its place on the surface is carried to and makes for where the particle ends, so that nothing turns past it.
  */
-import { colliderAt, FAR, factor, feels, look, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf } from './colliders'
-import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64 } from './machine'
+import { colliderAt, FAR, factor, collides, setNormal, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf } from './colliders'
+import { collider } from './layouts'
+import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 import { philox, toUnit, word0, word1 } from './random'
 import { cosineOf, sineOf } from './trigonometry'
 
@@ -38,6 +39,8 @@ let left: f64 = 0.0
 let dx: f64 = 0.0
 let dy: f64 = 0.0
 let dz: f64 = 0.0
+/** The collider that the particle touches as the substep begins. */
+let initialCollider: i32 = 0
 /** What a particle that is too near is moved off by. */
 let outX: f64 = 0.0
 let outY: f64 = 0.0
@@ -48,17 +51,17 @@ function seenBy(seen: usize, k: i32, thread: i32): usize {
 }
 
 /** A contact: changes v and a of the particle at work. `approach` is vₙ ≥ 0. */
-function strike(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i32): void {
+function resolveImpact(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i32): void {
   const along = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
   let tx = vx - ux - nx * along
   let ty = vy - uy - ny * along
   let tz = vz - uz - nz * along
-  const grip = factor(c, 45, i)
-  const still = readF64(c, 33) * grip
-  const sliding = readF64(c, 34) * grip
-  const sticky = readF64(c, 35) * factor(c, 46, i)
+  const grip = factor(c, collider.frictionFactor, i)
+  const still = readF64(c, collider.staticFriction) * grip
+  const sliding = readF64(c, collider.friction) * grip
+  const sticky = readF64(c, collider.stickiness) * factor(c, collider.stickinessFactor, i)
   const pressed = nx * ax + ny * ay + nz * az
-  let off = readF64(c, 32) * factor(c, 44, i) * approach
+  let off = readF64(c, collider.bounce) * factor(c, collider.bounceFactor, i) * approach
   if (off <= ((pressed < 0.0 ? -pressed : pressed) + sticky) * h) off = 0.0
   let speed = squareRoot(tx * tx + ty * ty + tz * tz)
   const impulse = off + approach
@@ -100,8 +103,8 @@ function strike(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i32): vo
   vx = ux + tx + nx * off
   vy = uy + ty + ny * off
   vz = uz + tz + nz * off
-  const wide = readF64(c, 36)
-  if (off > 0.0 && wide > 0.0) deflect(id, turn, <i32>readF64(c, 38), wide)
+  const wide = readF64(c, collider.deflection)
+  if (off > 0.0 && wide > 0.0) deflect(id, turn, <i32>readF64(c, collider.seed), wide)
 }
 
 /** Turns what bounces off by an angle up to `wide` about its way, even over the cap; never back into the surface. */
@@ -161,26 +164,28 @@ function setWay(whole: f64): void {
 }
 
 /**
- * Moves particles from `previous` (with the velocity `before`) to where they get in this substep, of h seconds, from
+ * Moves particles from `startPosition` (with the velocity `startVelocity`) to where they get in this substep, of h seconds, from
  * where `position` and `velocity` would be with nothing in the way; those that touch nothing are left as they are.
- * `travelled` may be 0. `touched` (3 × f32, or 0) gets the last n, or zeros; `turn` numbers the substep.
+ * `travelled` may be 0. `contactNormal` (3 × f32, or 0) gets the last n, or zeros; where it is kept, `contactTime` (f32) the
+ * time from the first contact to the end of the substep, and `contactCollider` (i32) its number. `turn` numbers the substep.
  */
-export function meet(
-  start: i32, end: i32, colliders: usize, howMany: i32,
-  position: usize, previous: usize, velocity: usize, before: usize, age: usize, radius: usize, id: usize,
-  travelled: usize, wrong: usize, touched: usize, seen: usize, h: f64, turn: i32, thread: i32,
+export function sweepCollide(
+  start: i32, end: i32, colliders: usize, colliderCount: i32,
+  position: usize, startPosition: usize, velocity: usize, startVelocity: usize, age: usize, radius: usize, id: usize,
+  travelled: usize, sideFlags: usize, contactNormal: usize,
+  contactTime: usize, contactCollider: usize, seen: usize, h: f64, turn: i32, thread: i32,
 ): void {
   for (let i = start; i < end; i++) {
-    if (touched != 0) for (let axis = 0; axis < 3; axis++) writeF32(touched, i * 3 + axis, 0.0)
+    if (contactNormal != 0) for (let axis = 0; axis < 3; axis++) writeF32(contactNormal, i * 3 + axis, 0.0)
     const grown = readF32(age, i)
     const whole = grown < h ? grown : h
     if (whole < h * 1.0e-6) continue
-    px = readF32(previous, i * 3)
-    py = readF32(previous, i * 3 + 1)
-    pz = readF32(previous, i * 3 + 2)
-    vx = readF32(before, i * 3)
-    vy = readF32(before, i * 3 + 1)
-    vz = readF32(before, i * 3 + 2)
+    px = readF32(startPosition, i * 3)
+    py = readF32(startPosition, i * 3 + 1)
+    pz = readF32(startPosition, i * 3 + 2)
+    vx = readF32(startVelocity, i * 3)
+    vy = readF32(startVelocity, i * 3 + 1)
+    vz = readF32(startVelocity, i * 3 + 2)
     ax = (readF32(velocity, i * 3) - vx) / whole
     ay = (readF32(velocity, i * 3 + 1) - vy) / whole
     az = (readF32(velocity, i * 3 + 2) - vz) / whole
@@ -190,10 +195,14 @@ export function meet(
     left = whole
     const free = squareRoot(dx * dx + dy * dy + dz * dz)
     const skin = skinOf(px, py, pz)
-    let contacts = touchStart(i, readI32(id, i), colliders, howMany, radius, wrong, seen, skin, h, turn, thread)
+    let contacts = resolveInitialContact(i, readI32(id, i), colliders, colliderCount, radius, sideFlags, seen, skin, h, turn, thread)
     if (contacts > 0) {
       setWay(whole)
-      if (touched != 0) writeNormal(touched, i)
+      if (contactNormal != 0) {
+        writeNormal(contactNormal, i)
+        writeF32(contactTime, i, whole)
+        writeI32(contactCollider, i, initialCollider)
+      }
     }
     let event = 0
     let last = 0
@@ -203,9 +212,9 @@ export function meet(
       let wx = 0.0
       let wy = 0.0
       let wz = 0.0
-      for (let k = 0; k < howMany; k++) {
+      for (let k = 0; k < colliderCount; k++) {
         const c = colliderAt(colliders, k)
-        if (!feels(c, i, k, wrong)) continue
+        if (!collides(c, i, k, sideFlags)) continue
         const y = seenBy(seen, k, thread)
         const yx = readF64(y, 0)
         const yy = readF64(y, 1)
@@ -214,7 +223,7 @@ export function meet(
         const ey = py + dy - yy
         const ez = pz + dz - yz
         let rho = widthOf(c, i, radius, skin)
-        if (readF64(c, 0) != 0.0) {
+        if (readF64(c, collider.shape) != 0.0) {
           nearestOf(c, yx, yy, yz, rho, thread)
           if (near < FAR && near * 0.999 < rho) rho = near * 0.999
         }
@@ -230,7 +239,7 @@ export function meet(
       if (who < 0) break
       contacts++
       const c = colliderAt(colliders, who)
-      look(wx, wy, wz)
+      setNormal(wx, wy, wz)
       surfaceVelocity(c, i, px, py, pz, h)
       // speed and moment of the contact, with the way and the acceleration along n
       const begun = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
@@ -240,7 +249,7 @@ export function meet(
       let after = first * left
       if (pull * left > 1.0e-6 * approach || pull * left < -1.0e-6 * approach) after = (-approach - begun) / pull
       after = after < 0.0 ? 0.0 : after > left ? left : after
-      for (let k = 0; k < howMany; k++) {
+      for (let k = 0; k < colliderCount; k++) {
         const y = seenBy(seen, k, thread)
         writeF64(y, 0, readF64(y, 0) + first * (px + dx - readF64(y, 0)))
         writeF64(y, 1, readF64(y, 1) + first * (py + dy - readF64(y, 1)))
@@ -258,8 +267,15 @@ export function meet(
       vz += az * after
       left = rest
       if (left <= 0.0) left = 1.0e-12
-      strike(c, i, readI32(id, i), approach, h, turn * 16 + event)
-      if (touched != 0) writeNormal(touched, i)
+      resolveImpact(c, i, readI32(id, i), approach, h, turn * 16 + event)
+      if (contactNormal != 0) {
+        writeNormal(contactNormal, i)
+        // the collider's own contact is the first unless it touched something as the substep began
+        if (contacts == 1) {
+          writeF32(contactTime, i, left)
+          writeI32(contactCollider, i, who)
+        }
+      }
       setWay(whole)
     }
     if (contacts == 0) continue
@@ -276,9 +292,9 @@ export function meet(
     writeF32(velocity, i * 3 + 1, vy)
     writeF32(velocity, i * 3 + 2, vz)
     if (travelled != 0) {
-      const mx = px - readF32(previous, i * 3)
-      const my = py - readF32(previous, i * 3 + 1)
-      const mz = pz - readF32(previous, i * 3 + 2)
+      const mx = px - readF32(startPosition, i * 3)
+      const my = py - readF32(startPosition, i * 3 + 1)
+      const mz = pz - readF32(startPosition, i * 3 + 2)
       writeF32(travelled, i, maximum(0.0, readF32(travelled, i) + squareRoot(mx * mx + my * my + mz * mz) - free))
     }
   }
@@ -296,10 +312,10 @@ function stopAt(y: usize): void {
   vz -= nz * along
 }
 
-function writeNormal(touched: usize, i: i32): void {
-  writeF32(touched, i * 3, nx)
-  writeF32(touched, i * 3 + 1, ny)
-  writeF32(touched, i * 3 + 2, nz)
+function writeNormal(contactNormal: usize, i: i32): void {
+  writeF32(contactNormal, i * 3, nx)
+  writeF32(contactNormal, i * 3 + 1, ny)
+  writeF32(contactNormal, i * 3 + 2, nz)
 }
 function writePlace(position: usize, i: i32): void {
   writeF32(position, i * 3, px)
@@ -308,15 +324,15 @@ function writePlace(position: usize, i: i32): void {
 }
 
 /** What the particle touches already as the substep begins: it rests there, bounces, or is moved off gently. */
-function touchStart(
-  i: i32, id: i32, colliders: usize, howMany: i32, radius: usize, wrong: usize, seen: usize,
+function resolveInitialContact(
+  i: i32, id: i32, colliders: usize, colliderCount: i32, radius: usize, sideFlags: usize, seen: usize,
   skin: f64, h: f64, turn: i32, thread: i32,
 ): i32 {
   let contacts = 0
   outX = 0.0
   outY = 0.0
   outZ = 0.0
-  for (let k = 0; k < howMany; k++) {
+  for (let k = 0; k < colliderCount; k++) {
     const c = colliderAt(colliders, k)
     surfaceVelocity(c, i, px, py, pz, h)
     const yx = px + ux * left
@@ -326,7 +342,7 @@ function touchStart(
     writeF64(y, 0, yx)
     writeF64(y, 1, yy)
     writeF64(y, 2, yz)
-    if (!feels(c, i, k, wrong)) continue
+    if (!collides(c, i, k, sideFlags)) continue
     const rho = widthOf(c, i, radius, skin)
     const reach = rho + skin + 1.0e-4 * rho
     nearestOf(c, yx, yy, yz, reach, thread)
@@ -339,18 +355,20 @@ function touchStart(
     }
     const deep = rho - near
     if (deep > 0.0) {
-      const push = readF64(c, 43) * left
+      const push = readF64(c, collider.pushOut) * left
       const by = deep < push ? deep : push
       outX += nx * by
       outY += ny * by
       outZ += nz * by
+      initialCollider = k
       contacts++
     }
     const speed = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
     const pull = nx * ax + ny * ay + nz * az
     // it leaves
-    if (speed + pull * left >= readF64(c, 35) * factor(c, 46, i) * left && speed >= 0.0) continue
-    strike(c, i, id, speed < 0.0 ? -speed : 0.0, h, turn * 16 + 15)
+    if (speed + pull * left >= readF64(c, collider.stickiness) * factor(c, collider.stickinessFactor, i) * left && speed >= 0.0) continue
+    resolveImpact(c, i, id, speed < 0.0 ? -speed : 0.0, h, turn * 16 + 15)
+    initialCollider = k
     contacts++
   }
   return contacts

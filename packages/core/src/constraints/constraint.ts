@@ -1,0 +1,83 @@
+/**
+ * What constraints are to the loop that solves them. A kind of constraint is an entry: influences feed it rules, and in
+ * each substep it prepares itself over the solver bodies. The loop (solver.ts) knows none of them by name.
+ */
+import type { Machine } from '@tangle/kernels'
+import type { Body } from '../scene/body.ts'
+import type { Columns } from '../state/columns.ts'
+import type { EventLog } from '../state/events.ts'
+import type { Colliders } from './colliders.ts'
+import type { SolverBodies } from './solverBodies.ts'
+
+/** What an influence feeds to a constraint in a substep: its rule, and how much of it each particle gets. */
+export interface Feed<Rule> {
+  /** Id of the influence. */
+  influence: string
+  rule: Rule
+  /** Pointer to an f32 per particle: weight × strength × responses. */
+  amount: number
+  seed: number
+  /** Pointer to the factor (f32 per particle) that responses make of a parameter; 0 when it has none. */
+  factors(parameter: string): number
+  free(): void
+}
+
+/** A population as constraints see it. */
+export interface ConstrainedPopulation {
+  id: string
+  columns: Columns
+  /** Ids below this have been given. */
+  nextId: number
+  events: EventLog
+  /** Metres between those that a birth laid on a grid; undefined where none does. */
+  gridSpacing: number | undefined
+  /** Whether its particles are among the solver bodies. */
+  coupled: boolean
+  /** Amounts of the influences that hold particles firm: at 1 they do not give way. */
+  pins(): Feed<null>[]
+  feeds<Rule>(kind: ConstraintKind<Rule>): Feed<Rule>[]
+}
+
+/** A substep as constraints see it. */
+export interface ConstraintMoment {
+  machine: Machine
+  bodies: Map<string, Body>
+  /** Frames at both ends of the substep; its length in seconds, and its number. */
+  from: number
+  to: number
+  h: number
+  substep: number
+  iterations: number
+  /** What each population runs into, by its id. */
+  colliders: Map<string, Colliders>
+}
+
+/** What kinds keep from one substep to the next, by their names: plain data and typed arrays, copied into snapshots. */
+export type Memory = Record<string, unknown>
+
+/** A constraint at work in one substep. Hooks run in the order of the kinds; `finish` and `apply` in reverse. */
+export interface Constraint {
+  /** Goes on from what it bore in the last substep. */
+  warmStart?(): void
+  /** One round of moving bodies; rounds count from 0. */
+  project?(round: number): void
+  /** Velocities after the rounds; who approaches slower than `restSpeed`, m/s, does not bounce. */
+  solveVelocities?(restSpeed: number): void
+  /** One round of moving apart what still overlaps, with no velocity from it. */
+  depenetrate?(round: number): void
+  /** After the rounds, while the bodies are there. */
+  finish?(): void
+  /** After bodies have been written back to columns. */
+  apply?(): void
+}
+
+export interface ConstraintKind<Rule = unknown> {
+  name: string
+  /** What it does, in one line. */
+  does: string
+  /** Who is fed to it is among the solver bodies, and so is every population that a rule of it names. */
+  couples: boolean
+  prepare(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): Constraint | null
+  /** Only for the types of its rules. */
+  rules?: Rule
+}

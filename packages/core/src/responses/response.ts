@@ -1,0 +1,51 @@
+import type { Machine } from '@tangle/kernels'
+import type { Response } from '../document/types.ts'
+import type { Body } from '../scene/body.ts'
+import type { Masks } from '../scene/masks.ts'
+import type { TargetPointers } from '../scene/points.ts'
+import type { AttributeName } from '../state/attributes.ts'
+import { view, type Columns } from '../state/columns.ts'
+
+/** What a response sees of a substep. */
+export interface ResponseContext {
+  machine: Machine
+  columns: Columns
+  bodies: Map<string, Body>
+  masks: Masks
+  /** Frame at the start of the substep, and frames per second. */
+  from: number
+  rate: number
+  /** Seconds from the moment of the columns' ages to the one in question. */
+  ahead: number
+  seed: number
+  targets(goal?: string): TargetPointers
+}
+
+/** One kind of value that responses read of a particle, in the unit that the curve's x has. One file per kind. */
+export interface ResponseKind {
+  /** The word in the document. */
+  from: string
+  label: string
+  unit: string
+  /** What the curve usually spans. */
+  usual: [number, number]
+  /** Attributes that it reads, beside those that every particle has. */
+  attributes?: AttributeName[]
+  /** Names one of these besides. */
+  needs?: 'mesh' | 'mask' | 'attribute'
+  /** May name one of the goals besides. */
+  offers?: 'goal'
+  /** Writes a value (f32) per particle; `pointer` is where `out` lies in the heap. */
+  write(out: Float32Array, context: ResponseContext, response: Response, pointer: number): void
+}
+
+type Read = (name: AttributeName) => Float32Array
+
+/** Writes a value that follows from attributes of the particle alone. */
+export const each =
+  (value: (context: ResponseContext, read: Read) => (i: number) => number): ResponseKind['write'] =>
+  (out, context) => {
+    // no attribute that is read here holds whole numbers beyond f32
+    const of = value(context, (name) => view(context.columns, name) as Float32Array)
+    for (let i = 0; i < out.length; i++) out[i] = of(i)
+  }

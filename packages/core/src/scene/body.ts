@@ -1,0 +1,265 @@
+import type { Machine } from '@tangle/kernels'
+import { areaAbove } from '../geometry/clip.ts'
+import { buildField } from '../geometry/field.ts'
+import { meshFacts, vertexNormals, type Mesh, type MeshFacts } from '../geometry/mesh.ts'
+import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
+import { seedFrom } from '../math/random.ts'
+import { affine, inverse, type Affine, type Vector } from '../math/vector.ts'
+import { valuesAt, vectorAt } from '../document/keys.ts'
+import type { Deformation, Place, Shot, ShotMesh } from '../document/types.ts'
+import { createBlocks, type Blocks } from './blocks.ts'
+import type { DeformationKind } from './deformation.ts'
+
+/**
+ * A mesh of the shot at work: where its vertices are at a moment, and what can be asked of its surface. Everything is
+ * made when it is first asked for and kept for that moment.
+ */
+export interface Body {
+  shotMesh: ShotMesh
+  /** From 1; 0 is no body. */
+  number: number
+  /** With the detail that the shot asks for. */
+  mesh: Mesh
+  facts: MeshFacts
+  normals(): Float32Array
+  /** Of the mesh at rest, in its own space. */
+  restTree(): Tree
+  /** Pointers into the heap: 3 × u32 per triangle, and its texture coordinates, 6 × f32 (0: it has none). */
+  triangles(): number
+  uvs(): number
+  placeAt(frame: number): Affine
+  sizeAt(frame: number): Vector
+  /** Positions at rest in world size, in the mesh's own frame; and their area, m². */
+  sizedAt(frame: number): Float32Array
+  areaAt(frame: number): number
+  /** Pointer to the vertices in the world at a frame, 3 × f32; valid until two other frames were asked. */
+  worldAt(frame: number): number
+  /** The same as a view. */
+  worldView(frame: number): Float32Array
+  /** Pointer to the map into the world at a frame, 12 f64; valid as long. */
+  mapAt(frame: number): number
+  /** A tree to ask for closest points at a frame, and the rigid map that takes a world point into it. */
+  treeAt(frame: number): { tree: Tree; into: Affine | null }
+  /** Pointer to a field of distances in the frame of its tree; 0 where its surface does not keep its shape. */
+  fieldAt(frame: number): number
+  readonly moves: boolean
+  readonly deforms: boolean
+  /** It moves and turns only. */
+  readonly rigid: boolean
+  /** Farthest way that one of its vertices goes between two frames, metres. */
+  swing(from: number, to: number): number
+  dispose(): void
+}
+
+export const placeAt = (place: Place, frame: number): Affine =>
+  affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), vectorAt(place.scale, frame))
+
+/** What the parts of a body are made from. */
+interface Makings {
+  machine: Machine
+  shot: Shot
+  shotMesh: ShotMesh
+  mesh: Mesh
+  /** Vertices. */
+  count: number
+  kinds: DeformationKind[]
+  blocks: Blocks
+  moves: boolean
+  rigid: boolean
+}
+
+export function createBody(
+  machine: Machine,
+  shot: Shot,
+  shotMesh: ShotMesh,
+  number: number,
+  mesh: Mesh,
+  kinds: DeformationKind[],
+): Body {
+  const { heap } = machine
+  const { place } = shotMesh
+  const count = mesh.positions.length / 3
+  const blocks = createBlocks(heap)
+  const isStill = (part: keyof Place): boolean => place[part].every((c) => typeof c === 'number')
+  const deforms = shotMesh.deform.some((one) => !one.muted)
+  const rigid = !deforms && isStill('scale')
+  const moves = !rigid || !isStill('position') || !isStill('rotation')
+  const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, moves, rigid }
+  const sizedAt = createSizes(makings)
+  const momentAt = createMoments(makings)
+  const worldView = (frame: number) => heap.f32(momentAt(frame).world, count * 3)
+  const trees = createTrees(makings, worldView, (frame) => sizedAt(frame).positions)
+
+  return {
+    shotMesh,
+    number,
+    mesh,
+    facts: meshFacts(mesh),
+    moves,
+    deforms,
+    rigid,
+    normals: () => vertexNormals(mesh),
+    triangles: () =>
+      blocks.of('triangles', mesh.triangles.byteLength, (p) =>
+        heap.u32(p, mesh.triangles.length).set(mesh.triangles),
+      ),
+    uvs: () =>
+      mesh.uvs
+        ? blocks.of('uvs', mesh.uvs.byteLength, (p) => heap.f32(p, mesh.uvs!.length).set(mesh.uvs!))
+        : 0,
+    placeAt: (frame) => placeAt(place, frame),
+    sizeAt: (frame) => vectorAt(place.scale, frame),
+    sizedAt: (frame) => sizedAt(frame).positions,
+    areaAt: (frame) => sizedAt(frame).area,
+    worldAt: (frame) => momentAt(frame).world,
+    worldView,
+    mapAt: (frame) => momentAt(frame).map,
+    swing: (from, to) => farthestMove(worldView(from), worldView(to)),
+    ...trees,
+    dispose() {
+      trees.dispose()
+      blocks.dispose()
+    },
+  }
+}
+
+/** Greatest distance between points of the same number. */
+function farthestMove(a: Float32Array, b: Float32Array): number {
+  let most = 0
+  for (let k = 0; k < a.length; k += 3) {
+    const squared = (a[k]! - b[k]!) ** 2 + (a[k + 1]! - b[k + 1]!) ** 2 + (a[k + 2]! - b[k + 2]!) ** 2
+    if (squared > most) most = squared
+  }
+  return Math.sqrt(most)
+}
+
+/** Vertices in world size but the mesh's own frame, and their area. */
+function createSizes({ shotMesh, mesh, count }: Makings) {
+  let sized: { key: string; positions: Float32Array; area: number } | undefined
+  return (frame: number) => {
+    const size = vectorAt(shotMesh.place.scale, frame)
+    const key = size.join()
+    if (sized?.key !== key) {
+      const positions = mesh.positions.map((x, i) => x * size[i % 3]!)
+      const area = areaAbove(positions, mesh.triangles, new Float32Array(count), 0)
+      sized = { key, positions, area }
+    }
+    return sized
+  }
+}
+
+/** Two moments are kept: a substep looks at its start and its end. */
+const MOMENTS = 2
+
+interface Moment {
+  frame: number
+  /** Pointers: vertices in the world, and the map that took them there. */
+  world: number
+  map: number
+  /** When it was last asked for. */
+  turn: number
+}
+
+/** Where the vertices are at a frame: deformed, then placed. */
+function createMoments(makings: Makings): (frame: number) => Moment {
+  const { machine, shot, shotMesh, count, blocks, moves } = makings
+  const moments: Moment[] = []
+  let turns = 0
+  function newMoment(): Moment {
+    const name = `moment ${moments.length}`
+    const moment = {
+      frame: NaN,
+      world: blocks.of(name, count * 12),
+      map: blocks.of(`${name} map`, 96),
+      turn: 0,
+    }
+    moments.push(moment)
+    return moment
+  }
+  return (frame) => {
+    const now = moves ? frame : shot.frames.first
+    let moment = moments.find((one) => one.frame === now)
+    if (!moment) {
+      moment = moments.length < MOMENTS ? newMoment() : moments.reduce((a, b) => (a.turn < b.turn ? a : b))
+      moment.frame = now
+      machine.heap.f64(moment.map, 12).set(placeAt(shotMesh.place, now))
+      machine.run('transformPoints', count, {
+        points: localPoints(makings, now),
+        out: moment.world,
+        map: moment.map,
+      })
+    }
+    moment.turn = ++turns
+    return moment
+  }
+}
+
+/** Pointer to the vertices in the mesh's own space, deformed. */
+function localPoints(makings: Makings, frame: number): number {
+  const { machine, shotMesh, mesh, count, blocks } = makings
+  const { heap } = machine
+  const rest = blocks.of('rest', count * 12, (p) => heap.f32(p, count * 3).set(mesh.positions))
+  const active = shotMesh.deform.filter((one) => !one.muted)
+  if (active.length === 0) return rest
+  const local = blocks.of('local', count * 12)
+  heap.f32(local, count * 3).set(mesh.positions)
+  for (const one of active) deform(makings, one, frame, local, rest)
+  return local
+}
+
+function deform(makings: Makings, one: Deformation, frame: number, points: number, rest: number): void {
+  const { machine, shot, shotMesh, mesh, count, kinds, blocks } = makings
+  const { first, rate } = shot.frames
+  // the schema knows no other kinds
+  const kind = kinds.find((k) => k.kind === one.kind)!
+  const size = vectorAt(shotMesh.place.scale, frame)
+  kind.deform(valuesAt(kind.parameters, one, frame), {
+    machine,
+    count,
+    points,
+    rest,
+    normals: blocks.of('normals', count * 12, (p) => machine.heap.f32(p, count * 3).set(vertexNormals(mesh))),
+    time: (frame - first) / rate,
+    seed: seedFrom(shot.seed, `${shotMesh.id} ${one.id}`),
+    scale: Math.max(1e-9, (Math.abs(size[0]) + Math.abs(size[1]) + Math.abs(size[2])) / 3),
+    scratch: (bytes) => blocks.of(`scratch ${one.id}`, bytes),
+  })
+}
+
+/** The trees over the mesh: at rest, for a place that only moves and turns, and fitted to a moment. */
+function createTrees(
+  { machine, shot, shotMesh, mesh, blocks, rigid }: Makings,
+  worldView: (frame: number) => Float32Array,
+  sizedAt: (frame: number) => Float32Array,
+) {
+  const { heap } = machine
+  const { place } = shotMesh
+  const { first } = shot.frames
+  let rest: Tree | undefined
+  let fitted: { frame: number; tree: Tree } | undefined
+  let still: Tree | undefined
+  const rigidTree = (): Tree =>
+    (still ??= buildTree(heap, { positions: sizedAt(first), triangles: mesh.triangles }))
+  function fittedTree(frame: number): Tree {
+    const points = worldView(frame)
+    if (!fitted)
+      fitted = { frame, tree: buildTree(heap, { positions: points.slice(), triangles: mesh.triangles }) }
+    else if (fitted.frame !== frame) {
+      refitTree(heap, fitted.tree, points, mesh.triangles)
+      fitted.frame = frame
+    }
+    return fitted.tree
+  }
+  return {
+    restTree: () => (rest ??= buildTree(heap, mesh)),
+    treeAt(frame: number): { tree: Tree; into: Affine | null } {
+      if (!rigid) return { tree: fittedTree(frame), into: null }
+      const turnOnly = affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), [1, 1, 1])
+      return { tree: rigidTree(), into: inverse(turnOnly) }
+    },
+    fieldAt: () => (rigid ? blocks.once('field', () => buildField(machine, rigidTree(), sizedAt(first))) : 0),
+    dispose() {
+      for (const tree of [rest, still, fitted?.tree]) if (tree) freeTree(heap, tree)
+    },
+  }
+}

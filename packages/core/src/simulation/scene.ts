@@ -1,0 +1,38 @@
+import type { Machine } from '@tangle/kernels'
+import type { Shot } from '../document/types.ts'
+import type { Mesh } from '../geometry/mesh.ts'
+import { DEFORMATIONS, MASKS } from '../registry.ts'
+import { createBodies } from '../scene/bodies.ts'
+import type { Body } from '../scene/body.ts'
+import { createMasks, type Masks } from '../scene/masks.ts'
+import { meshesWithSurfaceMasks } from '../schema/surfaceMasks.ts'
+
+/** Meshes and masks of a shot at work. */
+export interface Scene {
+  bodies: Map<string, Body>
+  masks: Masks
+  dispose(): void
+}
+
+/**
+ * The scene of a shot. `meshes` are by `sourceKey`, welded; bodies are made for those with these ids, and "auto" detail
+ * splits those in `fine`.
+ */
+export function createScene(
+  machine: Machine,
+  shot: Shot,
+  meshes: Map<string, Mesh>,
+  ids: Set<string>,
+  fine = meshesWithSurfaceMasks(shot),
+): Scene {
+  const bodies = createBodies(machine, shot, meshes, ids, fine, DEFORMATIONS)
+  const masks = createMasks(machine, shot, bodies, MASKS)
+  return {
+    bodies,
+    masks,
+    dispose() {
+      masks.dispose()
+      for (const body of bodies.values()) body.dispose()
+    },
+  }
+}

@@ -1,0 +1,163 @@
+/**
+ * The frame loop as a list: what happens in a substep, in this order. Each stage is done for all populations before the
+ * next begins, so that one may go to another. docs/solver.md and the milliseconds on screen are made from this list.
+ */
+import { removeLinkHalfKick } from '../constraints/links.ts'
+import { solveConstraints } from '../constraints/solver.ts'
+import { sweepCollisions } from '../constraints/sweep.ts'
+import { CONSTRAINTS } from '../registry.ts'
+import { floats } from '../state/columns.ts'
+import { accumulateCovers } from './coverAccumulation.ts'
+import { emit } from './emission.ts'
+import { constrained, runInfluences } from './influencePass.ts'
+import { removeDead } from './removal.ts'
+import { pairSeekers } from './targets.ts'
+import { transition } from './transitions.ts'
+import { forEachPopulation, type Moment, type World } from './world.ts'
+
+export interface Stage {
+  name: string
+  /** What it does, in one line. */
+  does: string
+  /** What makes it cheaper, for artists. */
+  cheaper: string
+  /** Only in substeps proper: not while it runs ahead to settle. */
+  settledOnly?: true
+  /** Once a frame, after its last substep. */
+  perFrame?: true
+  run(moment: Moment): void
+}
+
+export const STAGES: Stage[] = [
+  {
+    name: 'births',
+    does: 'gives the particles that are born: floor(∫ rate dt), bursts, and what a mask sweeps; each at its own moment',
+    cheaper: 'fewer births a second, or a lower preview share',
+    settledOnly: true,
+    run: forEachPopulation(emit),
+  },
+  {
+    name: 'pairing',
+    does: 'settles whose goal is which place, for those that are born',
+    cheaper: 'pair at random or in order rather than with the least travel',
+    settledOnly: true,
+    run: forEachPopulation((population, moment) => pairSeekers(moment, population, moment.from)),
+  },
+  {
+    name: 'phases',
+    does: 'sends particles from phase to phase; the first cue in order that holds counts',
+    cheaper: 'cues by age rather than by distance to a mesh',
+    settledOnly: true,
+    run: forEachPopulation(transition),
+  },
+  {
+    name: 'drift',
+    does: 'x += v·h/2: forces are asked for half-way (leapfrog), so orbits neither wind up nor down',
+    cheaper: 'fewer substeps',
+    run: forEachPopulation(({ columns }, { machine, h }) => {
+      const { position, startPosition, velocity, startVelocity, age } = columns.at
+      machine.run('drift', columns.count, { position, startPosition, velocity, startVelocity, age, h })
+    }),
+  },
+  {
+    name: 'forces',
+    does: 'each influence adds to acceleration A, damping C and stiffness K, by weight × strength × responses',
+    cheaper: 'fewer octaves of noise, fewer neighbours, or responses that do not ask a mesh',
+    run: forEachPopulation((population, moment) => {
+      const { count, at } = population.columns
+      moment.machine.run('fill', count * 3, { column: at.acceleration, value: 0 })
+      moment.machine.run('fill', count, { column: at.damping, value: 0 })
+      if (at.stiffness) moment.machine.run('fill', count, { column: at.stiffness, value: 0 })
+      runInfluences(population, moment, 'applyForces')
+    }),
+  },
+  {
+    name: 'motion',
+    does: 'solves dv/dt = A − C·v − K·(x − x₀) exactly; age and distance travelled go on',
+    cheaper: 'fewer substeps',
+    run: forEachPopulation(({ columns, source }, { machine, h }) => {
+      const { position, startPosition, velocity, acceleration, damping, stiffness } = columns.at
+      const { age, phaseAge, travelled } = columns.at
+      const forces = { acceleration, damping, stiffness }
+      const motion = { position, startPosition, velocity, age, phaseAge, travelled }
+      machine.run('integrate', columns.count, {
+        ...motion,
+        ...forces,
+        h,
+        speedLimit: source.particle.speedLimit,
+      })
+    }),
+  },
+  {
+    name: 'half kick of links',
+    does: 'takes back half of what links gave last time (leapfrog)',
+    cheaper: 'fewer substeps',
+    run: forEachPopulation((population, moment) =>
+      removeLinkHalfKick(constrained(population, moment), moment.machine, moment.h),
+    ),
+  },
+  {
+    name: 'pins',
+    does: 'influences that pin, such as Ride, put particles where they hold them; those do not give way to what follows',
+    cheaper: 'a mesh that moves without rippling',
+    run: forEachPopulation((population, moment) =>
+      runInfluences(population, moment, 'projectPositions', true),
+    ),
+  },
+  {
+    name: 'collisions',
+    does: 'moves each particle against meshes and planes, exactly, on its way',
+    cheaper: 'a simpler mesh to collide with, or one that keeps its shape',
+    run: forEachPopulation((population, moment) =>
+      sweepCollisions(constrained(population, moment), constraintMoment(moment)),
+    ),
+  },
+  {
+    name: 'constraints',
+    does: 'links, contacts between particles and with meshes: `iterations` rounds; then velocities, friction, bounce; then overlaps',
+    cheaper: 'fewer iterations, fewer neighbours in Self-collision, or Come to rest',
+    run(moment) {
+      const populations = moment.populations.map((population) => constrained(population, moment))
+      solveConstraints(CONSTRAINTS, populations, moment.memory, constraintMoment(moment))
+      for (const one of moment.colliders.values()) one.free()
+      moment.colliders.clear()
+    },
+  },
+  {
+    name: 'positions',
+    does: 'influences correct positions: ride, return, settle, blend, stay, limits, stepping aside',
+    cheaper: 'surfaces with fewer triangles',
+    run: forEachPopulation((population, moment) =>
+      runInfluences(population, moment, 'projectPositions', false),
+    ),
+  },
+  {
+    name: 'changes',
+    does: 'influences change what particles are: size, opacity, colour, orientation, attributes of their own',
+    cheaper: 'responses that do not ask a mesh or a mask',
+    run: forEachPopulation((population, moment) => runInfluences(population, moment, 'updateAttributes')),
+  },
+  {
+    name: 'deaths',
+    does: 'takes out whose age reaches its lifespan, to the nearest substep, or whose size is 0',
+    cheaper: 'a longer lifespan',
+    settledOnly: true,
+    run: forEachPopulation(removeDead),
+  },
+  {
+    name: 'covers',
+    does: 'what lies on a mesh becomes height over it, runs off and melts',
+    cheaper: 'a coarser detail of the cover',
+    settledOnly: true,
+    perFrame: true,
+    run: accumulateCovers,
+  },
+]
+
+/** A substep as constraints see it. */
+const constraintMoment = (moment: Moment) => ({ ...moment, iterations: moment.shot.quality.iterations })
+
+/** Faster than this nothing has settled, m/s. */
+const SETTLED = 0.03
+export const isAtRest = ({ populations }: World): boolean =>
+  populations.every(({ columns }) => floats(columns, 'velocity').every((v) => Math.abs(v) < SETTLED))

@@ -1,0 +1,100 @@
+/** What runs while a shot is computed: the scene, the populations and what they keep from substep to substep. */
+import type { Machine } from '@tangle/kernels'
+import type { BirthMesh } from '../births/birth.ts'
+import type { Colliders } from '../constraints/colliders.ts'
+import type { Memory } from '../constraints/constraint.ts'
+import type { Vector } from '../math/vector.ts'
+import type { Birth, Population, Shot } from '../document/types.ts'
+import type { Body } from '../scene/body.ts'
+import type { Masks } from '../scene/masks.ts'
+import type { PointSource } from '../scene/points.ts'
+import type { Columns } from '../state/columns.ts'
+import type { EventLog } from '../state/events.ts'
+import type { Cover } from './covers.ts'
+
+/** What a birth has done so far; part of a snapshot. */
+export interface EmissionState {
+  /** Births owed since the start, with their fraction. */
+  owed: number
+  /** Births done. */
+  done: number
+}
+
+/** A birth at work. */
+export interface Emission {
+  rule: Birth
+  body: Body
+  masks: Masks
+  /** Half way from the camera to what it looks at. */
+  view: Vector
+  /** Mesh facts and tools, without what depends on the moment. */
+  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt'>
+  state: EmissionState
+  prepared?: { key: string; source: PointSource }
+  /** The mask that sweeps, at the vertices, at the end of the substep before. */
+  swept?: { frame: number; values: Float32Array }
+}
+
+/** A population at work. */
+export interface PopulationState {
+  source: Population
+  columns: Columns
+  /** Ids below this have been given. */
+  nextId: number
+  seed: number
+  emissions: Emission[]
+  /** What happened in this frame. */
+  events: EventLog
+  /** Heap blocks of the influences, by id of the influence. */
+  scratch: Map<string, number>
+  /** Pointer: an f64 per phase. */
+  weights: number
+}
+
+export interface World {
+  machine: Machine
+  shot: Shot
+  bodies: Map<string, Body>
+  masks: Masks
+  populations: PopulationState[]
+  /** Covers on meshes, by the id of the mesh. */
+  covers: Map<string, Cover>
+  /** What constraints keep. */
+  memory: Memory
+  /** Part of the particles that is computed, 0–1. */
+  share: number
+}
+
+/** A substep. */
+export interface Moment extends World {
+  /** Frames at both ends. */
+  from: number
+  to: number
+  /** First frame and frames per second of the shot. */
+  first: number
+  rate: number
+  /** Seconds. */
+  h: number
+  /** Numbers substeps from the first frame on. */
+  substep: number
+  /** What each population runs into in this substep, by its id. */
+  colliders: Map<string, Colliders>
+}
+
+/** Calls something for every population, in their order. */
+export const forEachPopulation =
+  (does: (population: PopulationState, moment: Moment) => void) =>
+  (moment: Moment): void => {
+    for (const population of moment.populations) does(population, moment)
+  }
+
+/** A substep of a world, from frame to frame. */
+export function momentOf(world: World, from: number, to: number): Moment {
+  const { frames, quality } = world.shot
+  const { first, rate } = frames
+  const substep = Math.round((from - first) * quality.substeps)
+  const h = 1 / (rate * quality.substeps)
+  return { ...world, from, to, first, rate, h, substep, colliders: new Map() }
+}
+/** A moment without length, to look at. */
+export const momentAt = (world: World, frame: number): Moment => momentOf(world, frame, frame)

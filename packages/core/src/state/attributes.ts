@@ -1,0 +1,351 @@
+/**
+ * The attributes of particles: what every particle of a population carries. This table is the only place that lists
+ * them: columns, snapshots, fingerprints, frames, files, tables and charts read it. SI units; the order is that in
+ * which columns are hashed and saved.
+ */
+
+/** One attribute: `width` numbers for each particle. */
+export interface Attribute {
+  type: 'f32' | 'u32'
+  width: number
+  unit: string
+  /** What it is for, in one line. */
+  does: string
+  /** State is hashed, saved and handed out; memory is saved for the next substep; scratch lasts for one. */
+  role: 'state' | 'memory' | 'scratch'
+  /** `always`: every population has it; `asked`: where a rule reads or writes it. */
+  exists: 'always' | 'asked'
+  /** What a particle is born with; null: emission gives it (simulation/spawn.ts). */
+  start: readonly number[] | null
+  /** How frames keep it: exactly, or with an error of at most so much of its own value. Without it they do not. */
+  frames?: 'exact' | { error: number }
+  /** What an artist chooses to keep it by (words of the document); without it frames always keep it. */
+  keep?: string
+  /** What open formats call it, part by part in PLY. */
+  files?: { ply: readonly string[]; usd: string; vtk: string }
+  /** How tables, charts and looks name its parts; without it they do not offer it. */
+  shown?: readonly string[]
+}
+
+const state = { role: 'state', exists: 'always', start: null } as const
+const asked = { role: 'state', exists: 'asked' } as const
+const scratch = { role: 'scratch', exists: 'always', start: null } as const
+
+const goalPlace = {
+  type: 'u32',
+  width: 2,
+  unit: '',
+  does: 'what the goal is on (0: none) and where, as `anchor`',
+  ...asked,
+  start: [0, 0],
+} as const
+const goalWeights = {
+  type: 'f32',
+  width: 3,
+  unit: 'm',
+  does: 'where on it the goal is, as `anchorAt`',
+  ...asked,
+  start: [0, 0, 0],
+} as const
+
+const BUILT_IN = {
+  id: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'who it is; ascends in every column',
+    ...state,
+    frames: 'exact',
+    files: { ply: ['id'], usd: 'int64[] ids', vtk: 'id' },
+    shown: ['id'],
+  },
+  phase: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'number of its phase',
+    ...state,
+    frames: 'exact',
+    keep: 'phase',
+    files: { ply: ['phase'], usd: 'int[] primvars:phase', vtk: 'phase' },
+    shown: ['phase'],
+  },
+  position: {
+    type: 'f32',
+    width: 3,
+    unit: 'm',
+    does: 'where it is',
+    ...state,
+    frames: 'exact',
+    files: { ply: ['x', 'y', 'z'], usd: 'point3f[] points', vtk: 'Points' },
+    shown: ['x', 'y', 'z'],
+  },
+  startPosition: {
+    type: 'f32',
+    width: 3,
+    unit: 'm',
+    does: 'where it was as the substep began',
+    ...state,
+  },
+  velocity: {
+    type: 'f32',
+    width: 3,
+    unit: 'm/s',
+    does: 'how fast it goes',
+    ...state,
+    frames: 'exact',
+    keep: 'velocity',
+    files: { ply: ['vx', 'vy', 'vz'], usd: 'vector3f[] velocities', vtk: 'velocity' },
+  },
+  age: {
+    type: 'f32',
+    width: 1,
+    unit: 's',
+    does: 'time since birth; negative: it is born within this substep',
+    ...state,
+    frames: 'exact',
+    keep: 'age',
+    files: { ply: ['age'], usd: 'float[] primvars:age', vtk: 'age' },
+  },
+  lifespan: {
+    type: 'f32',
+    width: 1,
+    unit: 's',
+    does: 'age at which it dies',
+    ...state,
+    frames: 'exact',
+    keep: 'age',
+  },
+  radius: {
+    type: 'f32',
+    width: 1,
+    unit: 'm',
+    does: 'half its width',
+    ...state,
+    frames: 'exact',
+    keep: 'radius',
+    files: { ply: ['radius'], usd: 'float[] widths', vtk: 'radius' },
+    shown: ['radius'],
+  },
+  inverseMass: { type: 'f32', width: 1, unit: '1/kg', does: 'how it gives way', ...state },
+  phaseAge: { type: 'f32', width: 1, unit: 's', does: 'time in its phase', ...state },
+  travelled: {
+    type: 'f32',
+    width: 1,
+    unit: 'm',
+    does: 'length of its way since birth',
+    ...asked,
+    start: [0],
+    frames: 'exact',
+    keep: 'travelled',
+    files: { ply: ['travelled'], usd: 'float[] primvars:travelled', vtk: 'travelled' },
+    shown: ['travelled'],
+  },
+  anchor: {
+    type: 'u32',
+    width: 2,
+    unit: '',
+    does: 'body (0 none) and triangle (2³² − 1: rigidly with the body) on which it was born',
+    ...asked,
+    start: null,
+  },
+  anchorAt: {
+    type: 'f32',
+    width: 3,
+    unit: 'm',
+    does: 'weights of the second and third corner and the height above them; or the rigid place',
+    ...asked,
+    start: null,
+  },
+  surfaceVelocity: {
+    type: 'f32',
+    width: 3,
+    unit: 'm/s',
+    does: 'part of its velocity that a surface gave which carries it',
+    ...asked,
+    start: null,
+  },
+  birthRadius: {
+    type: 'f32',
+    width: 1,
+    unit: 'm',
+    does: 'radius that it was born with',
+    ...asked,
+    start: null,
+  },
+  opacity: {
+    type: 'f32',
+    width: 1,
+    unit: '',
+    does: 'how much of it is seen',
+    ...asked,
+    start: [1],
+    frames: 'exact',
+    keep: 'opacity',
+    files: { ply: ['alpha'], usd: 'float[] primvars:displayOpacity', vtk: 'opacity' },
+    shown: ['opacity'],
+  },
+  colour: {
+    type: 'f32',
+    width: 3,
+    unit: '',
+    does: 'linear RGB of its own',
+    ...asked,
+    start: [1, 1, 1],
+    frames: 'exact',
+    keep: 'colour',
+    files: { ply: ['red', 'green', 'blue'], usd: 'color3f[] primvars:displayColor', vtk: 'colour' },
+  },
+  orientation: {
+    type: 'f32',
+    width: 4,
+    unit: '',
+    does: 'unit quaternion x, y, z, w',
+    ...asked,
+    start: [0, 0, 0, 1],
+    frames: 'exact',
+    keep: 'orientation',
+    files: { ply: ['qx', 'qy', 'qz', 'qw'], usd: 'quatf[] primvars:orientation', vtk: 'orientation' },
+  },
+  angularVelocity: {
+    type: 'f32',
+    width: 3,
+    unit: 'rad/s',
+    does: 'how fast it turns about which axis',
+    ...asked,
+    start: [0, 0, 0],
+  },
+  goal1: goalPlace,
+  goalAt1: goalWeights,
+  goal2: goalPlace,
+  goalAt2: goalWeights,
+  goal3: goalPlace,
+  goalAt3: goalWeights,
+  goal4: goalPlace,
+  goalAt4: goalWeights,
+  sideFlags: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'by collider: on the wrong side (bits 0–15), and whether that is known (bits 16–31)',
+    ...asked,
+    start: [0],
+  },
+  restTime: {
+    type: 'f32',
+    width: 1,
+    unit: 's',
+    does: 'time for which it has lain still',
+    ...asked,
+    start: [0],
+  },
+  linkHalfKick: {
+    type: 'f32',
+    width: 3,
+    unit: 'm/s',
+    does: 'half of the velocity that links gave in the last substep (leapfrog)',
+    ...asked,
+    start: [0, 0, 0],
+  },
+  contactNormal: {
+    type: 'f32',
+    width: 3,
+    unit: '',
+    does: 'direction off what it touched last in this substep; zeros: it touched nothing',
+    role: 'memory',
+    exists: 'asked',
+    start: [0, 0, 0],
+  },
+  contactTime: {
+    type: 'f32',
+    width: 1,
+    unit: 's',
+    does: 'time from its first contact in the substep to the end of the substep',
+    role: 'scratch',
+    exists: 'asked',
+    start: [0],
+  },
+  contactCollider: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'number of the collider of that contact',
+    role: 'scratch',
+    exists: 'asked',
+    start: [0],
+  },
+  startVelocity: {
+    type: 'f32',
+    width: 3,
+    unit: 'm/s',
+    does: 'velocity as the substep began',
+    role: 'scratch',
+    exists: 'asked',
+    start: null,
+  },
+  acceleration: { type: 'f32', width: 3, unit: 'm/s²', does: 'A of y″ = A − C·y′ − K·y', ...scratch },
+  damping: { type: 'f32', width: 1, unit: '1/s', does: 'C of that', ...scratch },
+  stiffness: {
+    type: 'f32',
+    width: 1,
+    unit: '1/s²',
+    does: 'K of that',
+    role: 'scratch',
+    exists: 'asked',
+    start: null,
+  },
+} as const satisfies Record<string, Attribute>
+
+export type BuiltInName = keyof typeof BUILT_IN
+/** The name of an attribute that an artist added, by its id. */
+export type OwnName = `own.${string}`
+export type AttributeName = BuiltInName | OwnName
+
+export const ATTRIBUTES: Record<BuiltInName, Attribute> = BUILT_IN
+export const BUILT_IN_NAMES = Object.keys(BUILT_IN) as BuiltInName[]
+
+export const ownName = (id: string): OwnName => `own.${id}`
+/** The id of an artist's own attribute; null for those that Tangle has. */
+export const ownId = (name: string): string | null => (name.startsWith('own.') ? name.slice(4) : null)
+
+/** Types of the attributes that an artist adds, and how many numbers each has. Whole numbers are exact to 2²⁴. */
+export const OWN_WIDTHS = { number: 1, whole: 1, vector: 3, colour: 3 } as const
+export type OwnType = keyof typeof OWN_WIDTHS
+
+/** An artist's own attribute as an entry of the table. */
+export function ownAttribute({
+  id,
+  name,
+  type,
+  unit,
+}: {
+  id: string
+  name: string
+  type: OwnType
+  unit: string
+}): Attribute {
+  const width = OWN_WIDTHS[type]
+  const parts = { number: [''], whole: [''], vector: ['_x', '_y', '_z'], colour: ['_r', '_g', '_b'] }[type]
+  const usd = { number: 'float', whole: 'int', vector: 'float3', colour: 'color3f' }[type]
+  return {
+    type: 'f32',
+    width,
+    unit,
+    does: name,
+    role: 'state',
+    exists: 'asked',
+    start: null,
+    frames: 'exact',
+    keep: id,
+    files: { ply: parts.map((part) => `${id}${part}`), usd: `${usd}[] primvars:${id}`, vtk: id },
+    shown: parts.map((part) => `${name}${part.replace('_', ' ')}`),
+  }
+}
+
+/** Most meshes and planes that a population collides with: as many as `sideFlags` has bits for. */
+export const MOST_COLLIDERS = 16
+/** Most goals of a population: each has two attributes. */
+export const MOST_GOALS = 4
+/** The attributes of the n-th goal of a population. */
+export const goalAttributes = (n: number): ['goal1', 'goalAt1'] =>
+  [`goal${n + 1}`, `goalAt${n + 1}`] as ['goal1', 'goalAt1']

@@ -1,0 +1,255 @@
+/**
+ * Records that kernels and the core share: the number of each field, in f64 unless it says otherwise, and how many a
+ * record has (SIZE). Declared here only; both sides read them by name.
+ */
+
+/** A particle among the solver bodies. */
+export namespace body {
+  /** Place. */
+  export const x = 0
+  export const y = 1
+  export const z = 2
+  /** Place at the start of the substep. */
+  export const startX = 3
+  export const startY = 4
+  export const startZ = 5
+  /** 1/kg; 0: it does not give way. */
+  export const inverseMass = 6
+  export const radius = 7
+  /** m/s */
+  export const velocityX = 8
+  export const velocityY = 9
+  export const velocityZ = 10
+  /** Velocity before constraints. */
+  export const freeVelocityX = 11
+  export const freeVelocityY = 12
+  export const freeVelocityZ = 13
+  /** Inverse mass while it is awake. */
+  export const awakeInverseMass = 14
+  /** 0 awake, 1 asleep, 2 woken in this substep. */
+  export const sleepState = 15
+  export const SIZE = 16
+}
+
+/** Two particles that may touch. */
+export namespace contact {
+  /** Bodies; a is the one with the lower number. */
+  export const a = 0
+  export const b = 1
+  /** Number of the contact rule. */
+  export const rule = 2
+  /** λ: an impulse times h, so that w·λ is the way that a body is pushed. */
+  export const normalImpulse = 3
+  /** Speed at which they part before constraints, m/s. */
+  export const partingSpeed = 4
+  /** How far they overlap as the substep begins, metres. */
+  export const startOverlap = 5
+  /** Direction between two that meet on their way, as they do; zeros: the direction between them now. */
+  export const sweptNormalX = 6
+  export const sweptNormalY = 7
+  export const sweptNormalZ = 8
+  /** λ of friction. */
+  export const tangentImpulseX = 9
+  export const tangentImpulseY = 10
+  export const tangentImpulseZ = 11
+  /** 1: it bore in the last substep, too. */
+  export const bore = 12
+  export const SIZE = 16
+}
+
+/** How two populations touch. */
+export namespace contactRule {
+  export const bounce = 0
+  /** μₛ and μ. */
+  export const staticFriction = 1
+  export const friction = 2
+  /** S, m/s². */
+  export const stickiness = 3
+  export const SIZE = 4
+}
+
+/** What a contact bore in the last substep. */
+export namespace storedImpulse {
+  export const idA = 0
+  export const populationA = 1
+  export const idB = 2
+  export const populationB = 3
+  export const normalImpulse = 4
+  export const tangentImpulseX = 5
+  export const tangentImpulseY = 6
+  export const tangentImpulseZ = 7
+  export const SIZE = 8
+}
+
+/** A plane of a particle's contact manifold. */
+export namespace contactPlane {
+  export const normalX = 0
+  export const normalY = 1
+  export const normalZ = 2
+  /** n·x at contact. */
+  export const level = 3
+  /** Velocity of the surface. */
+  export const velocityX = 4
+  export const velocityY = 5
+  export const velocityZ = 6
+  /** Number of the collider; −1: no more planes. */
+  export const collider = 7
+  export const SIZE = 8
+  /** Planes of one particle. */
+  export const COUNT = 4
+}
+
+/** What a plane bore: w·λ and w·λₜ. */
+export namespace planeImpulse {
+  export const normal = 0
+  export const tangentX = 1
+  export const tangentY = 2
+  export const tangentZ = 3
+  export const SIZE = 4
+}
+
+/** Friction of a collider. */
+export namespace material {
+  export const staticFriction = 0
+  export const friction = 1
+  export const stickiness = 2
+  export const SIZE = 3
+}
+
+/** A link between two particles. */
+export namespace link {
+  export const idA = 0
+  export const idB = 1
+  /** Places among the bodies; −1: that particle is gone. */
+  export const bodyA = 2
+  export const bodyB = 3
+  /** Length at rest L now, and as it was made, metres. */
+  export const restLength = 4
+  export const madeLength = 5
+  /** Of the stretch at which links break. */
+  export const breakFactor = 6
+  /** λ. */
+  export const impulse = 7
+  /** d/L − 1. */
+  export const stretch = 8
+  /** 1 holds, 0 broke by stretch, 2 was cut. */
+  export const holds = 9
+  export const SIZE = 10
+}
+
+/** What particles run into. */
+export namespace collider {
+  /** 0 plane, 1 mesh. */
+  export const shape = 0
+  /** Pointer: f32 per particle. */
+  export const amount = 1
+  /** Pointers of its tree. */
+  export const bounds = 2
+  export const links = 3
+  export const vertices = 4
+  export const stack = 5
+  /** Map of the world at the end of the substep into the tree's frame, 12. */
+  export const intoTree = 6
+  /** Map of where a place goes in the substep, 12. */
+  export const carry = 18
+  /** Or a pointer to a shift per particle, 3 × f32; 0: none. */
+  export const shift = 30
+  /** 1 outside, −1 inside, 0 either. */
+  export const side = 31
+  export const bounce = 32
+  export const staticFriction = 33
+  export const friction = 34
+  export const stickiness = 35
+  /** Radians. */
+  export const deflection = 36
+  /** Between the particle's own surface and this one, metres. */
+  export const offset = 37
+  export const seed = 38
+  /** Of a plane: its normal, and n·x on it. */
+  export const normalX = 39
+  export const normalY = 40
+  export const normalZ = 41
+  export const level = 42
+  /** Speed at which who is inside is pushed out, m/s. */
+  export const pushOut = 43
+  /** Pointers to factors (f32 per particle; 0: none). */
+  export const bounceFactor = 44
+  export const frictionFactor = 45
+  export const stickinessFactor = 46
+  /** Pointer to its field of distances; 0: none. */
+  export const field = 47
+  export const SIZE = 48
+}
+
+/** The head of a field of distances; its cells follow, f32 each. */
+export namespace distanceField {
+  export const lowX = 0
+  export const lowY = 1
+  export const lowZ = 2
+  /** Side of a cell, metres. */
+  export const cellSize = 3
+  /** Cells along x, y and z. */
+  export const across = 4
+  export const up = 5
+  export const deep = 6
+  /** Least distance of what is outside of it. */
+  export const beyond = 7
+  /** What is taken off every distance. */
+  export const slack = 8
+  export const SIZE = 9
+}
+
+/** A grid of cells over particles. */
+export namespace grid {
+  /** 1/width of a cell. */
+  export const perMetre = 0
+  /** Buckets − 1. */
+  export const mask = 1
+  /** Pointers: u32 per bucket and one more; u32 per entry; entries; lists of neighbours. */
+  export const first = 2
+  export const order = 3
+  export const entries = 4
+  export const lists = 5
+  export const SIZE = 6
+}
+
+/** A particle in the order of the cells, f32. */
+export namespace gridEntry {
+  export const x = 0
+  export const y = 1
+  export const z = 2
+  export const radius = 3
+  export const velocityX = 4
+  export const velocityY = 5
+  export const velocityZ = 6
+  export const SIZE = 8
+}
+
+/** A neighbour that was found: its entry, and the square of its distance. */
+export namespace neighbour {
+  export const entry = 0
+  export const squared = 1
+  export const SIZE = 2
+  /** Most that a list holds. */
+  export const MOST = 256
+}
+
+/** A node of a bounding tree: its box, f32. */
+export namespace treeBounds {
+  export const lowX = 0
+  export const lowY = 1
+  export const lowZ = 2
+  export const highX = 3
+  export const highY = 4
+  export const highZ = 5
+  export const SIZE = 6
+}
+
+/** Triangles of a tree stand in the order of its leaves: three corners of x, y and z, f32. */
+export namespace treeTriangle {
+  export const SIZE = 9
+}
+
+/** Bytes of an f64 and an f32. */
+export const F64 = 8
+export const F32 = 4

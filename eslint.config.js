@@ -11,6 +11,37 @@ function forbids(files, patterns, message) {
   }
 }
 
+/**
+ * The floors of the core, from the ground up: a folder imports only from floors below its own. Beside registry.ts,
+ * which gathers the kinds, only the schema and what stands above it know that there are kinds.
+ */
+const FLOORS = [
+  ['math'],
+  ['geometry', 'document'],
+  ['state', 'scene', 'pairing', 'look'],
+  ['constraints'],
+  ['masks', 'births', 'cues', 'goals', 'influences', 'deformations', 'responses'],
+  ['registry.ts'],
+  ['schema'],
+  ['simulation'],
+  ['measures'],
+  ['index.ts'],
+]
+
+/** What each folder may not import: its neighbours on the floor, and every floor above. */
+const floors = FLOORS.flatMap((folders, floor) =>
+  folders
+    .filter((folder) => !folder.endsWith('.ts'))
+    .map((folder) => {
+      const others = [...folders.filter((one) => one !== folder), ...FLOORS.slice(floor + 1).flat()]
+      return forbids(
+        [`packages/core/src/${folder}/**`],
+        `^(\\.\\./(${others.map((one) => one.replace('.', '\\.')).join('|')})(/|$)|@tangle/(?!kernels)|node:)`,
+        `${folder}/ stands on floor ${floor}: it imports only from floors below (docs/architecture.md)`,
+      )
+    }),
+)
+
 export default ts.config(
   {
     ignores: [
@@ -50,7 +81,8 @@ export default ts.config(
     },
   },
   forbids(['packages/kernels/**'], '^@tangle/', 'Kernels import nothing of ours'),
-  forbids(['packages/core/src/**'], '^(@tangle/(?!kernels)|node:)', 'The core imports only the kernels'),
+  forbids(['packages/core/src/*.ts'], '^(@tangle/(?!kernels)|node:)', 'The core imports only the kernels'),
+  ...floors,
   forbids(['packages/formats/src/**'], '^(@tangle/(?!core$)|node:)', 'Formats import only the core'),
   forbids(['packages/runtime/src/**'], '^@tangle/(demo|web|server|cli)', 'The runtime stands below the apps'),
   forbids(['demo/src/**'], '^(@tangle/(?!core$)|node:)', 'The demo imports only the core'),

@@ -279,7 +279,7 @@ async function main(): Promise<void> {
   const [baked] = bake(one, turbulent, new Map([[ASSET, mesh]]), { first: 3, last: 3 })
   const bytes = encodeFrame(3, baked!.populations)
   const raw = decodeFrame(bytes).populations.flatMap((p) =>
-    Object.values(p.columns).map((c) => Buffer.from(c.buffer, c.byteOffset, c.byteLength)),
+    Object.values(p.columns).flatMap((c) => (c ? [Buffer.from(c.buffer, c.byteOffset, c.byteLength)] : [])),
   )
   const whole = Buffer.concat(raw)
   report(

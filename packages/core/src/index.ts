@@ -32,7 +32,14 @@ export type { GoalKind } from './goals/goal.ts'
 export type { MaskKind } from './masks/mask.ts'
 export type { Masks } from './scene/masks.ts'
 export type { InfluenceKind } from './influences/influence.ts'
-export { meshFacts, vertexNormals, weld, type Mesh, type MeshFacts } from './geometry/mesh.ts'
+export {
+  meshFacts,
+  vertexNormals,
+  weld,
+  type Mesh,
+  type MeshFacts,
+  type VertexData,
+} from './geometry/mesh.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
 export { clip, areaAbove, thicken } from './geometry/clip.ts'
 export { refine } from './geometry/refine.ts'
@@ -72,7 +79,7 @@ export type { GoalMeasures, Measures, PopulationMeasures } from './measures/meas
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'
 export type { Check } from './measures/check.ts'
 export { checkFrame, checkShot } from './measures/checks.ts'
-export { BACKDROPS, linearColour, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
+export { BACKDROPS, linearColour, linearPart, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export { attributesOf, KEEPABLE, keptAttributes } from './schema/requiredAttributes.ts'

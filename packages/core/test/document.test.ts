@@ -68,7 +68,7 @@ test.each<[string, unknown, RegExp]>([
   ['populations[0].influences[0].responses', [response({ from: 'mood' })], /must be one of age/],
   ['populations[0].influences[0].responses', [response({ from: 'mask' })], /the mask that it reads/],
   ['populations[0].influences[0].responses', [response({ curve: [[1, 0], [0, 1]] })], /order of x/], // prettier-ignore
-  ['populations[0].keep', ['mood'], /must be one of velocity/],
+  ['populations[0].keep', ['mood'], /must be one of phase, velocity/],
   ['populations[0].look.colour.ramp', { stops: [[0, 'red'], [1, '#000000']] }, /rrggbb/], // prettier-ignore
   ['populations[0].births[0].amount', { swept: 100, mask: 'nothing' }, /no mask "nothing"/],
   ['populations[0].births[0].density', 'nothing', /no mask "nothing"/],

@@ -1,7 +1,7 @@
 import loadManifold from 'manifold-3d'
 import { createMachine, type Machine } from '@tangle/kernels'
 import { IcosahedronGeometry, PlaneGeometry, type BufferGeometry } from 'three'
-import { createBodies, createMasks, eatenMesh, weld, type Body, type Masks, type Mesh } from '../src/index.ts'
+import { clippedMesh, createScene, weld, type Body, type Masks, type Mesh } from '../src/index.ts'
 import { areaAbove, clip } from '../src/geometry/clip.ts'
 import { meshFacts } from '../src/geometry/mesh.ts'
 import { ASSET, box, shotOf } from './help.ts'
@@ -25,8 +25,8 @@ function masksOf(
 ): { masks: Masks; body: Body; machine: Machine } {
   const machine = createMachine()
   const shot = shotOf({}, { masks, meshes: [{ id: 'box', source: { asset: ASSET }, detail: 1e4, ...more }] })
-  const bodies = createBodies(machine, shot, new Map([[ASSET, mesh]]), new Set(['box']))
-  return { masks: createMasks(machine, shot, bodies), body: bodies.get('box')!, machine }
+  const { bodies, masks: all } = createScene(machine, shot, new Map([[ASSET, mesh]]), new Set(['box']))
+  return { masks: all, body: bodies.get('box')!, machine }
 }
 /** Values of the mask "m" at points of the world. */
 function at(masks: Masks, machine: Machine, points: number[][], frame = 1): number[] {
@@ -252,7 +252,7 @@ test('an eaten mesh stays watertight at every moment, by manifold-3d, also crumb
       meshOf(new IcosahedronGeometry(1, 16)),
     )
     const eaten = { mask: 'm', level: 0.5, thickness: 0.05, crumble: 0.03, crumbleMask: 'noise' }
-    const { positions, triangles } = eatenMesh(body, eaten, masks, frame)
+    const { positions, triangles } = clippedMesh(body, eaten, masks, frame)
     const solid = new wasm.Manifold(
       new wasm.Mesh({ numProp: 3, vertProperties: positions, triVerts: triangles }),
     )

@@ -1,5 +1,5 @@
 /** Whole shots on the compiled kernels and on their TypeScript form: the same bytes. */
-import { createHeap, createMachine, type Machine } from '@tangle/kernels'
+import { createHeap, createMachine, inOrder, type Machine } from '@tangle/kernels'
 import { createSimulation, type Shot } from '../src/index.ts'
 import { acting, ASSET, box, burst, shotOf } from './help.ts'
 
@@ -16,8 +16,8 @@ function clearMachine(): Machine {
   return {
     heap: createHeap(memory),
     threads: 1,
-    run: (kernel, count, ...values) => void reference[kernel]!(0, count, ...values, 0),
-    call: (kernel, ...values) => reference[kernel]!(...values),
+    run: (kernel, count, values) => void reference[kernel]!(0, count, ...inOrder(kernel, values), 0),
+    call: (kernel, values) => reference[kernel]!(...inOrder(kernel, values)),
   }
 }
 

@@ -1,16 +1,10 @@
 /** What particles do to one another, and to points, surfaces and whirls about them. */
-import { createMachine, type KernelName } from '@tangle/kernels'
+import { createMachine, type Arguments, type RangeKernel } from '@tangle/kernels'
 import KDBush from 'kdbush'
 import { random } from '../src/math/random.ts'
-import { buildGrid, crowdOf, measureOverlaps, neighbourCounts } from '../src/solver/neighbours.ts'
-import {
-  createColumns,
-  floats,
-  reserve,
-  words,
-  type ColumnName,
-  type Columns,
-} from '../src/solver/columns.ts'
+import { buildGrid, crowdOf, measureOverlaps, neighbourCounts } from '../src/state/neighbours.ts'
+import { createColumns, floats, reserve, words, type Columns } from '../src/state/columns.ts'
+import type { BuiltInName } from '../src/state/attributes.ts'
 import type { Mesh } from '../src/index.ts'
 import { acting, box, burst, column, runTo, shotOf, start } from './help.ts'
 
@@ -19,7 +13,7 @@ const machine = createMachine()
 
 /** Columns of particles at places, with velocities and radii. */
 function particles(position: number[], velocity: number[] = [], radius: number[] | number = 0.1): Columns {
-  const names: ColumnName[] = ['id', 'position', 'previous', 'velocity', 'radius', 'acceleration', 'damping', 'stiffness'] // prettier-ignore
+  const names: BuiltInName[] = ['id', 'position', 'startPosition', 'velocity', 'radius', 'acceleration', 'damping', 'stiffness'] // prettier-ignore
   const columns = createColumns(machine.heap, names)
   const count = position.length / 3
   reserve(columns, count)
@@ -27,7 +21,7 @@ function particles(position: number[], velocity: number[] = [], radius: number[]
   for (const name of names.slice(1)) floats(columns, name).fill(0)
   words(columns, 'id').set([...Array(count).keys()])
   floats(columns, 'position').set(position)
-  floats(columns, 'previous').set(position)
+  floats(columns, 'startPosition').set(position)
   floats(columns, 'velocity').set(velocity)
   if (typeof radius === 'number') floats(columns, 'radius').fill(radius)
   else floats(columns, 'radius').set(radius)
@@ -36,12 +30,17 @@ function particles(position: number[], velocity: number[] = [], radius: number[]
 const scattered = (count: number, side: number, seed = 1): number[] =>
   Array.from({ length: count * 3 }, (_, k) => random(seed, k, 1) * side - side / 2)
 /** Runs a kernel with amount 1 for all and a grid; returns the acceleration. */
-function accelerated(kernel: KernelName, columns: Columns, reach: number, ...rest: number[]): number[] {
+function accelerated<K extends RangeKernel>(
+  kernel: K,
+  columns: Columns,
+  reach: number,
+  rest: Omit<Arguments<K>, 'amount' | 'cells'>,
+): number[] {
   const { heap } = machine
   const amount = heap.allocate(columns.count * 4)
   heap.f32(amount, columns.count).fill(1)
   const grid = buildGrid(machine, crowdOf(columns), reach, 24)
-  machine.run(kernel, columns.count, amount, grid.at, ...rest)
+  machine.run(kernel, columns.count, { amount, cells: grid.at, ...rest } as never)
   grid.free()
   return [...floats(columns, 'acceleration')]
 }
@@ -116,9 +115,21 @@ describe('flock, as Reynolds (1987, 1999) states the rules; worked by hand', () 
     particles([0, 0, 0, 0.3, 0, 0.4, -0.4, 0, 0, 3, 0, 0], [1, 0, 0, 0, 2, 0, 0, 0, 3, 9, 9, 9])
   const forces = (view: number, s: number, a: number, c: number): number[] => {
     const p = columns()
-    const { position, previous, velocity, acceleration, damping, stiffness } = p.at
-    const motion = [position, previous, velocity, acceleration, damping, stiffness]
-    return accelerated('flock', p, 1, ...motion, 1, 0.8, 8, view, s, a, c, 0, 0, 0).slice(0, 3)
+    const { position, startPosition, velocity, acceleration, damping, stiffness } = p.at
+    const motion = { position, startPosition, velocity, acceleration, damping, stiffness }
+    return accelerated('flock', p, 1, {
+      ...motion,
+      reach: 1,
+      separate: 0.8,
+      most: 8,
+      view,
+      s,
+      a,
+      c,
+      sFactor: 0,
+      aFactor: 0,
+      cFactor: 0,
+    }).slice(0, 3)
   }
   test.each([
     // away from 1 at 0.5 m and 2 at 0.4 m, each by S/r − 1
@@ -297,7 +308,7 @@ describe('forces', () => {
     expect(x[3]! + x[0]!).toBeCloseTo(0, 5)
     const p = particles([0, 0, 0, 0.1, 0, 0], [1, 0, 0, 3, 0, 0])
     const { position, acceleration, damping } = p.at
-    expect(accelerated('calm', p, 0.5, position, acceleration, damping, 0.5, 8)).toEqual([3, 0, 0, 1, 0, 0])
+    expect(accelerated('calm', p, 0.5, { position, acceleration, damping, reach: 0.5, most: 8 })).toEqual([3, 0, 0, 1, 0, 0])
   })
 
   test('vortex: the speed of Rankine’s whirl inside and outside its core', () => {

@@ -4,7 +4,7 @@ import {
   chooseInstance,
   completeInstances,
   completeMesh,
-  keptColumns,
+  keptAttributes,
   readShot,
   type Mesh,
   type MeshFrame,
@@ -209,8 +209,8 @@ test('backward: the last frame comes first, with velocities turned round and all
 
 test('a population keeps what it says, and what its look reads', () => {
   const [dust] = shot.populations
-  expect(keptColumns({ ...dust!, keep: ['radius'] })).toEqual(['id', 'position', 'radius', 'velocity'])
-  expect(keptColumns({ ...dust!, keep: null })).toContain('orientation')
+  expect(keptAttributes({ ...dust!, keep: ['radius'] })).toEqual(['id', 'position', 'velocity', 'radius'])
+  expect(keptAttributes({ ...dust!, keep: null })).toContain('orientation')
 })
 
 interface Prim {

@@ -261,11 +261,12 @@ export function applyShift(start: i32, end: i32, position: usize, velocity: usiz
  */
 export function stepOff(
   start: i32, end: i32, amount: usize, position: usize, velocity: usize, radius: usize,
-  point: usize, normal: usize, surface: usize, firm: f64, flat: i32,
+  point: usize, distance: usize, normal: usize, surface: usize, firm: f64, flat: i32,
 ): void {
   for (let i = start; i < end; i++) {
-    if (readF32(amount, i) == 0.0) continue
     const r = readF32(radius, i)
+    // out of reach there is no nearest point
+    if (readF32(amount, i) == 0.0 || readF32(distance, i) >= r) continue
     let dx = readF32(position, i * 3) - readF32(point, i * 3)
     let dy = readF32(position, i * 3 + 1) - readF32(point, i * 3 + 1)
     let dz = readF32(position, i * 3 + 2) - readF32(point, i * 3 + 2)

@@ -1,279 +1,573 @@
 /** Calls of every kernel over blocks of numbers, for comparing its two forms. */
-import type { KernelName } from '../src/machine.ts'
+import type { Arguments, KernelName } from '../src/machine.ts'
+
+export type Run = <K extends KernelName>(kernel: K, count: number, values: Arguments<K>) => void
 
 export const COUNT = 64
 const BLOCK = 16384
 export const block = (n: number): number => 4096 + n * BLOCK
 
 /** By what they are about; the numbers in the blocks are set by the test. */
-export const CALLS: Record<string, (run: (kernel: KernelName, ...values: number[]) => void) => void> = {
+export const CALLS: Record<string, (run: Run) => void> = {
   integrate: (run) => {
-    const state = [block(0), block(1), block(2)]
-    run('drift', 0, COUNT, ...state, block(3), block(5), 1 / 48)
-    const forces = [block(3), block(4), block(5)]
-    run('integrate', 0, COUNT, ...state, ...forces, block(5), block(6), block(7), 1 / 48, 20)
+    run('drift', COUNT, {
+      position: block(0),
+      startPosition: block(1),
+      velocity: block(2),
+      startVelocity: block(3),
+      age: block(5),
+      h: 1 / 48,
+    })
+    run('integrate', COUNT, {
+      position: block(0),
+      startPosition: block(1),
+      velocity: block(2),
+      acceleration: block(3),
+      damping: block(4),
+      stiffness: block(5),
+      age: block(5),
+      phaseAge: block(6),
+      travelled: block(7),
+      h: 1 / 48,
+      speedLimit: 20,
+    })
   },
   forces: (run) => {
-    run('accelerate', 0, COUNT, block(12), block(3), 0.1, -9.8, 0.3)
-    run('dampLinear', 0, COUNT, block(5), block(4))
-    run('dampQuadratic', 0, COUNT, block(5), block(4), block(2), block(5), block(6), 0.7)
-    run(
-      'blow',
-      0,
-      COUNT,
-      block(12),
-      block(3),
-      block(4),
-      block(0),
-      3,
-      0,
-      1,
-      block(5),
-      0.4,
-      block(10),
-      0.3,
-      0.5,
-    )
-    run('churn', 0, COUNT, block(12), block(3), block(0), block(10), block(11), 0.7, 1.1)
-    run('stir', 0, COUNT, block(12), block(3), block(0), block(10), 9216, 1, 0.7, 1.1, 0.5)
+    run('accelerate', COUNT, { amount: block(12), acceleration: block(3), ax: 0.1, ay: -9.8, az: 0.3 })
+    run('dampLinear', COUNT, { amount: block(5), damping: block(4) })
+    run('dampQuadratic', COUNT, {
+      amount: block(5),
+      damping: block(4),
+      velocity: block(2),
+      radius: block(5),
+      inverseMass: block(6),
+      half: 0.7,
+    })
+    run('blow', COUNT, {
+      amount: block(12),
+      acceleration: block(3),
+      damping: block(4),
+      position: block(0),
+      ux: 3,
+      uy: 0,
+      uz: 1,
+      speeds: block(5),
+      gust: 0.4,
+      gradients: block(10),
+      frequency: 0.3,
+      offset: 0.5,
+    })
+    run('cellularCurl', COUNT, {
+      amount: block(12),
+      acceleration: block(3),
+      position: block(0),
+      table: block(10),
+      axes: block(11),
+      frequency: 0.7,
+      amplitude: 1.1,
+    })
+    run('curlNoise', COUNT, {
+      amount: block(12),
+      acceleration: block(3),
+      position: block(0),
+      gradients: block(10),
+      tableBytes: 9216,
+      octaves: 1,
+      frequency: 0.7,
+      amplitude: 1.1,
+      offset: 0.5,
+    })
   },
   amounts: (run) => {
-    run('weigh', 0, COUNT, block(8), block(9), block(12))
-    run('respond', 0, COUNT, block(0), block(14), 3, block(12))
-    run('remap', 0, COUNT, block(1), block(14), 3, block(2))
-    run('linear', 0, COUNT, block(2), block(3), -1, 1)
+    run('weigh', COUNT, { phase: block(8), weights: block(9), amount: block(12) })
+    run('respond', COUNT, { source: block(0), keys: block(14), count: 3, amount: block(12) })
+    run('remap', COUNT, { input: block(1), keys: block(14), count: 3, out: block(2) })
+    run('linear', COUNT, { input: block(2), out: block(3), scale: -1, offset: 1 })
   },
   masks: (run) => {
-    run('maskBall', 0, COUNT, block(0), block(1), 1, 2, 3, 10, 20)
-    run('maskSlab', 0, COUNT, block(0), block(2), 1, 2, 3, 0.6, 0, 0.8, 9, 12)
-    run('maskBox', 0, COUNT, block(0), block(3), block(9), 5, 6, 7, 4)
-    run('maskNoise', 0, COUNT, block(0), block(4), block(10), 6144, 2, 0.7, 1.5, 0.4)
-    run('maskCells', 0, COUNT, block(0), block(5), block(10), 0.3, 2, 0.5)
-    run('noiseAt', 0, COUNT, block(0), block(6), block(10), 6144, 2, 0.7)
-    run('maskDistance', 0, COUNT, block(0), block(7), 1, 3)
-    run('maskFront', 0, COUNT, block(4), block(12), 0.5, 0.3)
-    run('maskArrival', 0, COUNT, block(0), block(13), 4, 9)
-    run('maskMix', 0, COUNT, block(1), block(2), block(3), 3)
-    run('sampleSurface', 0, COUNT, block(8), 2, 1, block(0), 3, block(15), block(1), block(2))
+    run('maskBall', COUNT, { points: block(0), out: block(1), cx: 1, cy: 2, cz: 3, radius: 10, soft: 20 })
+    run('maskSlab', COUNT, {
+      points: block(0),
+      out: block(2),
+      cx: 1,
+      cy: 2,
+      cz: 3,
+      nx: 0.6,
+      ny: 0,
+      nz: 0.8,
+      soft: 9,
+      thickness: 12,
+    })
+    run('maskBox', COUNT, { points: block(0), out: block(3), map: block(9), hx: 5, hy: 6, hz: 7, soft: 4 })
+    run('maskNoise', COUNT, {
+      points: block(0),
+      out: block(4),
+      tables: block(10),
+      tableBytes: 6144,
+      octaves: 2,
+      frequency: 0.7,
+      contrast: 1.5,
+      level: 0.4,
+    })
+    run('maskCells', COUNT, {
+      points: block(0),
+      out: block(5),
+      table: block(10),
+      frequency: 0.3,
+      contrast: 2,
+      level: 0.5,
+    })
+    run('noiseAt', COUNT, {
+      points: block(0),
+      out: block(6),
+      tables: block(10),
+      tableBytes: 6144,
+      octaves: 2,
+      frequency: 0.7,
+    })
+    run('maskDistance', COUNT, { distances: block(0), out: block(7), within: 1, soft: 3 })
+    run('maskFront', COUNT, { input: block(4), out: block(12), level: 0.5, width: 0.3 })
+    run('maskArrival', COUNT, { arrival: block(0), out: block(13), reach: 4, soft: 9 })
+    run('maskMix', COUNT, { a: block(1), b: block(2), out: block(3), how: 3 })
+    run('sampleSurface', COUNT, {
+      triangle: block(8),
+      stride: 2,
+      first: 1,
+      at: block(0),
+      atStride: 3,
+      triangles: block(15),
+      values: block(1),
+      out: block(2),
+    })
   },
   bodies: (run) => {
-    run('transformPoints', 0, COUNT, block(0), block(1), block(9))
-    run('rippleMesh', 0, COUNT, block(1), block(0), block(2), 0.3, 0.8, 1.7, 0.6, 0.8, 0)
-    run('wrinkleMesh', 0, COUNT, block(1), block(0), block(2), 0.3, block(10), 0.8)
-    run('anchorPoints', 0, COUNT, 1, block(8), block(0), block(1), block(15), block(9), block(3))
-    run(
-      'ride',
-      0,
-      COUNT,
-      block(8),
-      block(16),
-      block(0),
-      block(1),
-      block(5),
-      block(2),
-      block(3),
-      0.02,
-      0.48,
-      0.7,
-    )
+    run('transformPoints', COUNT, { points: block(0), out: block(1), map: block(9) })
+    run('rippleMesh', COUNT, {
+      points: block(1),
+      rest: block(0),
+      normals: block(2),
+      amount: 0.3,
+      frequency: 0.8,
+      turns: 1.7,
+      dx: 0.6,
+      dy: 0.8,
+      dz: 0,
+    })
+    run('wrinkleMesh', COUNT, {
+      points: block(1),
+      rest: block(0),
+      normals: block(2),
+      amount: 0.3,
+      table: block(10),
+      frequency: 0.8,
+    })
+    run('anchorPoints', COUNT, {
+      body: 1,
+      anchor: block(8),
+      anchorAt: block(0),
+      positions: block(1),
+      triangles: block(15),
+      map: block(9),
+      out: block(3),
+    })
+    run('ride', COUNT, {
+      anchor: block(8),
+      amount: block(16),
+      position: block(0),
+      velocity: block(1),
+      travelled: block(5),
+      from: block(2),
+      to: block(3),
+      h: 0.02,
+      frames: 0.48,
+      inherit: 0.7,
+    })
   },
   goals: (run) => {
     const [h, from, to] = [0.02, block(2), block(3)]
-    run('memberPoints', 0, COUNT, 1, block(8), block(8), 30, block(0), block(1), 0.5, block(13))
-    run('goalDistances', 0, COUNT, block(8), block(0), from, block(13))
-    run('seek', 0, COUNT, block(16), block(8), from, to, h, block(0), block(10), block(4), 2, block(16))
-    run(
-      'arrive',
-      0,
-      COUNT,
-      block(16),
-      block(8),
+    run('memberPoints', COUNT, {
+      number: 1,
+      goal: block(8),
+      ids: block(8),
+      count: 30,
+      startPosition: block(0),
+      position: block(1),
+      part: 0.5,
+      out: block(13),
+    })
+    run('goalDistances', COUNT, { goal: block(8), position: block(0), at: from, out: block(13) })
+    run('seek', COUNT, {
+      amount: block(16),
+      goal: block(8),
       from,
       to,
       h,
-      block(0),
-      block(1),
-      block(10),
-      block(4),
-      block(5),
-      2,
-      block(16),
-      30,
-    )
-    run('settle', 0, COUNT, block(8), block(16), block(0), block(13), block(1), block(10), from, to, h, 3, 60)
-    run('blend', 0, COUNT, block(8), block(16), block(0), block(13), block(1), from, to, h)
+      position: block(0),
+      acceleration: block(10),
+      damping: block(4),
+      speed: 2,
+      speedFactor: block(16),
+    })
+    run('arrive', COUNT, {
+      amount: block(16),
+      goal: block(8),
+      from,
+      to,
+      h,
+      startPosition: block(0),
+      velocity: block(1),
+      acceleration: block(10),
+      damping: block(4),
+      stiffness: block(5),
+      speed: 2,
+      speedFactor: block(16),
+      slowing: 30,
+    })
+    run('settle', COUNT, {
+      goal: block(8),
+      amount: block(16),
+      position: block(0),
+      startPosition: block(13),
+      velocity: block(1),
+      startVelocity: block(10),
+      from,
+      to,
+      h,
+      rate: 3,
+      within: 60,
+    })
+    run('blend', COUNT, {
+      goal: block(8),
+      amount: block(16),
+      position: block(0),
+      startPosition: block(13),
+      velocity: block(1),
+      home: from,
+      at: to,
+      h,
+    })
   },
   steering: (run) => {
-    run('nearestOnPath', 0, COUNT, block(0), block(2), 5, block(13))
+    run('nearestOnPath', COUNT, { position: block(0), path: block(2), count: 5, out: block(13) })
     for (const code of [0, 1, 2, 3, 4])
-      run('pull', 0, COUNT, block(16), block(10), block(0), block(13), 3, code, 40, 8)
-    run('whirl', 0, COUNT, block(16), block(10), block(4), block(0), 1, 2, 3, 0.6, 0, 0.8, 12, 3, 1, 0.5, 40)
-    run('wander', 0, COUNT, block(16), block(8), block(10), 1.7, 1.3, 0, 42, 17)
-    run(
-      'limit',
-      0,
-      COUNT,
-      block(16),
-      block(0),
-      block(1),
-      block(2),
-      block(3),
-      0.02,
-      30,
-      5,
-      0.9,
-      0.43,
-      block(16),
-    )
+      run('attractTo', COUNT, {
+        amount: block(16),
+        acceleration: block(10),
+        position: block(0),
+        point: block(13),
+        stride: 3,
+        code,
+        reach: 40,
+        core: 8,
+      })
+    run('vortex', COUNT, {
+      amount: block(16),
+      acceleration: block(10),
+      damping: block(4),
+      position: block(0),
+      cx: 1,
+      cy: 2,
+      cz: 3,
+      dx: 0.6,
+      dy: 0,
+      dz: 0.8,
+      core: 12,
+      speed: 3,
+      inward: 1,
+      lift: 0.5,
+      reach: 40,
+    })
+    run('wander', COUNT, {
+      amount: block(16),
+      ids: block(8),
+      acceleration: block(10),
+      time: 1.7,
+      turns: 1.3,
+      flat: 0,
+      seed: 42,
+      stream: 17,
+    })
+    run('limit', COUNT, {
+      amount: block(16),
+      position: block(0),
+      startPosition: block(1),
+      velocity: block(2),
+      startVelocity: block(3),
+      h: 0.02,
+      most: 30,
+      least: 5,
+      cosine: 0.9,
+      sine: 0.43,
+      mostFactor: block(16),
+    })
   },
   swarm: (run) => {
     const grid = block(20)
-    run('cellKeys', 0, COUNT, block(0), 0.05, 63, block(24))
-    run('sortCells', COUNT, block(24), 64, block(21), block(22))
-    run('gatherCells', 0, COUNT, block(22), block(0), block(5), block(2), block(23))
-    run('countNeighbours', 0, COUNT, block(0), block(16), grid, 10, block(13))
-    run('namedNeighbours', 0, COUNT, block(0), grid, 20, 3, block(26))
-    run('overlaps', 0, COUNT, block(0), block(16), grid, 5, block(26), block(27), block(28), 0, 0)
-    const motion = [block(0), block(1), block(2), block(10), block(4), block(5)]
-    run('flock', 0, COUNT, block(16), grid, ...motion, 20, 9, 4, 0.2, 1, 2, 3, block(16), 0, block(16))
-    run('avoid', 0, COUNT, block(16), grid, block(0), block(2), block(16), block(10), 20, 8, 1.1, 3, 15, 0)
-    run(
-      'avoidSurface',
-      0,
-      COUNT,
-      block(16),
-      block(0),
-      block(2),
-      block(16),
-      block(10),
-      block(1),
-      block(3),
-      block(4),
-      40,
-      1,
-      3,
-      15,
-      1,
-    )
-    run(
-      'stepAside',
-      0,
-      COUNT,
-      block(16),
-      grid,
-      block(0),
-      block(2),
-      block(16),
-      5,
-      1,
-      0.7,
-      0,
-      block(26),
-      block(27),
-    )
-    run('applyShift', 0, COUNT, block(0), block(2), block(26), block(27))
-    run('stepOff', 0, COUNT, block(16), block(0), block(2), block(16), block(10), block(1), block(5), 0.7, 0)
-    run('attractMutually', 0, COUNT, block(16), grid, block(0), block(10), 8, 20, 8, 3, 2, block(16), 0)
-    run('calm', 0, COUNT, block(16), grid, block(0), block(10), block(4), 20, 8)
+    run('cellKeys', COUNT, { position: block(0), perMetre: 0.05, mask: 63, keys: block(24) })
+    run('sortCells', 1, { count: COUNT, keys: block(24), buckets: 64, first: block(21), order: block(22) })
+    run('gatherCells', COUNT, {
+      order: block(22),
+      position: block(0),
+      radius: block(5),
+      velocity: block(2),
+      entries: block(23),
+    })
+    run('countNeighbours', COUNT, {
+      position: block(0),
+      radius: block(16),
+      cells: grid,
+      reach: 10,
+      out: block(13),
+    })
+    run('namedNeighbours', COUNT, { position: block(0), cells: grid, reach: 20, most: 3, out: block(26) })
+    run('overlaps', COUNT, {
+      position: block(0),
+      radius: block(16),
+      cells: grid,
+      widest: 5,
+      pairs: block(26),
+      touching: block(27),
+      depth: block(28),
+      firsts: 0,
+      linked: 0,
+    })
+    run('flock', COUNT, {
+      amount: block(16),
+      cells: grid,
+      position: block(0),
+      startPosition: block(1),
+      velocity: block(2),
+      acceleration: block(10),
+      damping: block(4),
+      stiffness: block(5),
+      reach: 20,
+      separate: 9,
+      most: 4,
+      view: 0.2,
+      s: 1,
+      a: 2,
+      c: 3,
+      sFactor: block(16),
+      aFactor: 0,
+      cFactor: block(16),
+    })
+    run('avoid', COUNT, {
+      amount: block(16),
+      cells: grid,
+      position: block(0),
+      velocity: block(2),
+      radius: block(16),
+      acceleration: block(10),
+      reach: 20,
+      most: 8,
+      size: 1.1,
+      horizon: 3,
+      limit: 15,
+      flat: 0,
+    })
+    run('avoidSurface', COUNT, {
+      amount: block(16),
+      position: block(0),
+      velocity: block(2),
+      radius: block(16),
+      acceleration: block(10),
+      point: block(1),
+      surface: block(3),
+      distance: block(4),
+      reach: 40,
+      size: 1,
+      horizon: 3,
+      limit: 15,
+      flat: 1,
+    })
+    run('stepAside', COUNT, {
+      amount: block(16),
+      cells: grid,
+      position: block(0),
+      velocity: block(2),
+      radius: block(16),
+      widest: 5,
+      size: 1,
+      firm: 0.7,
+      flat: 0,
+      shift: block(26),
+      change: block(27),
+    })
+    run('applyShift', COUNT, { position: block(0), velocity: block(2), shift: block(26), change: block(27) })
+    run('stepOff', COUNT, {
+      amount: block(16),
+      position: block(0),
+      velocity: block(2),
+      radius: block(16),
+      point: block(10),
+      distance: block(4),
+      normal: block(1),
+      surface: block(5),
+      firm: 0.7,
+      flat: 0,
+    })
+    run('attractMutually', COUNT, {
+      amount: block(16),
+      cells: grid,
+      position: block(0),
+      acceleration: block(10),
+      near: 8,
+      far: 20,
+      most: 8,
+      p: 3,
+      q: 2,
+      pFactor: block(16),
+      qFactor: 0,
+    })
+    run('calm', COUNT, {
+      amount: block(16),
+      cells: grid,
+      position: block(0),
+      acceleration: block(10),
+      damping: block(4),
+      reach: 20,
+      most: 8,
+    })
   },
   surfaces: (run) => {
-    run('feet', 0, COUNT, block(18), block(0), block(1), block(2), block(15), 0.02, block(3), block(13))
-    run('carry', 0, COUNT, block(16), block(0), block(1), block(10), block(4), block(13), 30, 0.02)
-    run(
-      'surfaceWays',
-      0,
-      COUNT,
-      block(18),
-      block(3),
-      block(2),
-      block(15),
-      block(10),
-      0,
-      0,
-      0,
-      0,
-      -1,
-      block(26),
-    )
-    run(
-      'surfaceWays',
-      0,
-      COUNT,
-      block(18),
-      block(3),
-      block(2),
-      block(15),
-      block(10),
-      2,
-      1,
-      2,
-      3,
-      1,
-      block(27),
-    )
-    run('stepsAlong', 0, COUNT, block(0), block(26), block(3), 0.1, block(28), block(29))
-    run(
-      'march',
-      0,
-      COUNT,
-      block(16),
-      block(26),
-      block(3),
-      block(13),
-      block(4),
-      30,
-      block(10),
-      block(5),
-      2,
-      block(16),
-      block(16),
-      block(6),
-      block(4),
-      0.1,
-    )
-    run(
-      'holdOn',
-      0,
-      COUNT,
-      block(16),
-      block(0),
-      block(1),
-      block(2),
-      block(4),
-      block(3),
-      block(13),
-      0.2,
-      block(16),
-      30,
-      0.48,
-    )
+    run('projectToSurface', COUNT, {
+      triangle: block(18),
+      point: block(0),
+      from: block(1),
+      to: block(2),
+      triangles: block(15),
+      h: 0.02,
+      normal: block(3),
+      surface: block(13),
+    })
+    run('carryAlong', COUNT, {
+      amount: block(16),
+      position: block(0),
+      velocity: block(1),
+      surfaceVelocity: block(10),
+      distance: block(4),
+      surface: block(13),
+      within: 30,
+      h: 0.02,
+    })
+    run('surfaceWays', COUNT, {
+      triangle: block(18),
+      normal: block(3),
+      vertices: block(2),
+      triangles: block(15),
+      uvs: block(10),
+      mode: 0,
+      dx: 0,
+      dy: 0,
+      dz: 0,
+      sign: -1,
+      out: block(26),
+    })
+    run('surfaceWays', COUNT, {
+      triangle: block(18),
+      normal: block(3),
+      vertices: block(2),
+      triangles: block(15),
+      uvs: block(10),
+      mode: 2,
+      dx: 1,
+      dy: 2,
+      dz: 3,
+      sign: 1,
+      out: block(27),
+    })
+    run('stepsAlong', COUNT, {
+      position: block(0),
+      way: block(26),
+      normal: block(3),
+      step: 0.1,
+      ahead: block(28),
+      aside: block(29),
+    })
+    run('march', COUNT, {
+      amount: block(16),
+      way: block(26),
+      normal: block(3),
+      surface: block(13),
+      distance: block(4),
+      within: 30,
+      acceleration: block(10),
+      damping: block(5),
+      speed: 2,
+      speedFactor: block(16),
+      avoided: block(16),
+      ahead: block(6),
+      aside: block(4),
+      step: 0.1,
+    })
+    run('holdToSurface', COUNT, {
+      amount: block(16),
+      position: block(0),
+      velocity: block(1),
+      point: block(2),
+      distance: block(4),
+      normal: block(3),
+      surface: block(13),
+      offset: 0.2,
+      offsetFactor: block(16),
+      within: 30,
+      frames: 0.48,
+    })
   },
   changes: (run) => {
-    run('resize', 0, COUNT, block(16), block(4), block(5), block(6), 0.8, block(16))
-    run('fadeTo', 0, COUNT, block(16), block(1), 0.8, block(16))
-    run('tint', 0, COUNT, block(16), block(1), block(17), 0.5, block(16), 1, 0.9, 0.8)
-    run('spinBy', 0, COUNT, block(16), block(2), block(3), 0.4, block(16))
-    run(
-      'tumble',
-      0,
-      COUNT,
-      block(16),
-      block(2),
-      block(6),
-      block(7),
-      block(8),
-      block(3),
-      block(16),
-      block(5),
-      0.4,
-      0.9,
-      0.04,
-    )
-    run('faceTo', 0, COUNT, block(16), block(2), block(3), 0.4, 0)
-    run('faceTo', 0, COUNT, block(16), block(2), block(6), 0.4, 1)
+    run('resize', COUNT, {
+      amount: block(16),
+      birthRadius: block(4),
+      radius: block(5),
+      inverseMass: block(6),
+      size: 0.8,
+      sizes: block(16),
+    })
+    run('fadeTo', COUNT, { amount: block(16), opacity: block(1), value: 0.8, values: block(16) })
+    run('tint', COUNT, {
+      amount: block(16),
+      colour: block(1),
+      ramp: block(17),
+      at: 0.5,
+      ats: block(16),
+      r: 1,
+      g: 0.9,
+      b: 0.8,
+    })
+    run('spinBy', COUNT, {
+      amount: block(16),
+      orientation: block(2),
+      axes: block(3),
+      radians: 0.4,
+      rates: block(16),
+    })
+    run('tumble', COUNT, {
+      amount: block(16),
+      orientation: block(2),
+      angularVelocity: block(6),
+      velocity: block(7),
+      radius: block(8),
+      contactNormal: block(3),
+      age: block(16),
+      begins: block(5),
+      young: 0.4,
+      lasts: 0.9,
+      h: 0.04,
+    })
+    run('faceTo', COUNT, { amount: block(16), orientation: block(2), ways: block(3), portion: 0.4, level: 0 })
+    run('faceTo', COUNT, { amount: block(16), orientation: block(2), ways: block(6), portion: 0.4, level: 1 })
   },
   scatter: (run) => {
-    run('drawRandoms', 0, COUNT, block(0), 42, 3, 1, block(1))
-    run('scatterSurface', 0, COUNT, block(0), 42, 5, block(9), 8, block(2), block(3), block(4))
+    run('drawRandoms', COUNT, { ids: block(0), seed: 42, stream: 3, draw: 1, out: block(1) })
+    run('scatterSurface', COUNT, {
+      ids: block(0),
+      seed: 42,
+      stream: 5,
+      areas: block(9),
+      triangles: 8,
+      outTriangle: block(2),
+      outU: block(3),
+      outV: block(4),
+    })
   },
 }

@@ -2,8 +2,9 @@
 import fc from 'fast-check'
 import { createHeap, createMachine, createMemory, instantiate } from '../src/index.ts'
 import { bind } from '../src/machine.reference.ts'
-import type { Kernels } from '../src/machine.ts'
-import { block, CALLS, COUNT } from './calls.ts'
+import { inOrder, type Kernels } from '../src/machine.ts'
+import { RANGE_KERNELS } from '../build/signatures.ts'
+import { block, CALLS, COUNT, type Run } from './calls.ts'
 
 const reference = (await import('../assembly/index' as string)) as Kernels
 
@@ -23,6 +24,12 @@ function twoMemories(values: number[]) {
 }
 const f64At = (bytes: Uint8Array, pointer: number, values: number[]): void =>
   new Float64Array(bytes.buffer, pointer, values.length).set(values)
+
+/** Range kernels over 0…count on thread 0; the others as they are. */
+const runOn =
+  (kernels: Kernels): Run =>
+  (kernel, count, values) =>
+    void kernels[kernel](...(kernel in RANGE_KERNELS ? [0, count] : []), ...inOrder(kernel, values), 0)
 
 test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to the bit', (name) => {
   fc.assert(
@@ -50,9 +57,11 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
             column.forEach((value, i) => (column[i] = Math.abs(value)))
           }
         }
-        CALLS[name]!((kernel, ...rest) => void compiled[kernel](...rest, 0))
-        CALLS[name]!((kernel, ...rest) => void reference[kernel](...rest, 0))
+        const before = bytes.slice()
+        CALLS[name]!(runOn(compiled))
+        CALLS[name]!(runOn(reference))
         expect(Buffer.compare(bytes, expected)).toBe(0)
+        expect(Buffer.compare(bytes, before)).not.toBe(0)
       },
     ),
     { numRuns: 20, seed: 7, endOnFailure: true },

@@ -1,12 +1,12 @@
 import { Box, InputBase } from '@mui/material'
 import {
-  type Goal,
   type Key,
   type Keyed,
   type NumberParameter,
   type Origin,
   type Parameter,
   type Parameters,
+  type Population,
   type RampChoice,
   type Shot,
   type Varied,
@@ -76,7 +76,7 @@ interface FieldProps<P = Parameter, V = unknown> {
 function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
   const act = useAct()
   const shot = useShot()
-  const goals = goalsOf(shot, path)
+  const population = populationOf(shot, path)
   const change = (next: unknown, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   switch (parameter.type) {
@@ -109,8 +109,9 @@ function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
           value={value as string | undefined}
           {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
           phases={phases}
-          goals={goals}
-          except={[...except, ...ownPopulation(shot, path, parameter.to)]}
+          goals={population?.goals ?? []}
+          attributes={population?.attributes ?? []}
+          except={[...except, ...(population && parameter.to === 'population' ? [population.id] : [])]}
           onChange={change}
         />
       )
@@ -159,14 +160,9 @@ function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
   }
 }
 
-/** Goals of the population that a path leads into. */
-export const goalsOf = (shot: Shot, [list, index]: Path): Goal[] =>
-  (list === 'populations' && shot.populations[index as number]?.goals) || []
-/** A population does not refer to itself. */
-function ownPopulation(shot: Shot, [list, index]: Path, to: string): string[] {
-  const own = list === 'populations' && to === 'population' ? shot.populations[index as number] : undefined
-  return own ? [own.id] : []
-}
+/** The population that a path leads into. */
+export const populationOf = (shot: Shot, [list, index]: Path): Population | undefined =>
+  list === 'populations' ? shot.populations[index as number] : undefined
 
 /** A number that may be left out. */
 function OptionalNumber({

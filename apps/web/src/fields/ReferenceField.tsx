@@ -1,4 +1,4 @@
-import type { Goal, ReferenceParameter } from '@tangle/core'
+import type { Goal, OwnAttribute, ReferenceParameter } from '@tangle/core'
 import { MenuItem, Select } from '@mui/material'
 import { useShot } from '../store/index.ts'
 import { Row } from './Choices.tsx'
@@ -13,6 +13,7 @@ interface ReferenceFieldProps {
   phases?: string[]
   /** Of the population that the field belongs to. */
   goals?: Goal[]
+  attributes?: OwnAttribute[]
   /** Ids that can't be chosen. */
   except?: string[]
   onChange(value: string | undefined): void
@@ -27,6 +28,7 @@ export function ReferenceField({
   absent,
   phases = [],
   goals = [],
+  attributes = [],
   except = [],
   onChange,
 }: ReferenceFieldProps) {
@@ -36,6 +38,7 @@ export function ReferenceField({
     mask: shot.masks,
     population: shot.populations,
     goal: goals,
+    attribute: attributes,
     phase: phases.map((name) => ({ id: name, name })),
   }[to]
   const options = all.filter(({ id }) => !except.includes(id))
@@ -50,7 +53,7 @@ export function ReferenceField({
       >
         {(absent !== undefined || value === undefined) && (
           <MenuItem value="" disabled={absent === undefined}>
-            {absent ?? `choose a ${to}`}
+            {absent ?? `choose ${to === 'attribute' ? 'an' : 'a'} ${to}`}
           </MenuItem>
         )}
         {options.map((option) => (

@@ -1,11 +1,17 @@
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { RESPONSE_SOURCES, type Goal, type NumberParameter, type Response } from '@tangle/core'
+import {
+  RESPONSES,
+  type NumberParameter,
+  type Population,
+  type Response,
+  type ResponseKind,
+} from '@tangle/core'
 import { useState } from 'react'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { CurveEditor } from './CurveEditor.tsx'
-import { goalsOf } from './ParameterForm.tsx'
+import { populationOf } from './ParameterForm.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
 
 interface ResponsesProps {
@@ -13,6 +19,9 @@ interface ResponsesProps {
   responses: Response[]
   path: Path
 }
+
+/** What a response reads; the document names no other. */
+export const responseKind = (from: string): ResponseKind => RESPONSES.find((one) => one.from === from)!
 
 /** The curves by which values of a particle's own drive the parameters of an influence. */
 export function Responses({ parameters, responses, path }: ResponsesProps) {
@@ -32,31 +41,35 @@ export function Responses({ parameters, responses, path }: ResponsesProps) {
         <OneResponse
           key={i}
           response={response}
-          goals={goalsOf(shot, path)}
+          population={populationOf(shot, path)}
           label={parameters.find(([name]) => name === response.to)?.[1].label ?? response.to}
           onChange={(next, gesture) => change(responses.with(i, next), gesture)}
           onRemove={() => change(responses.filter((_, k) => k !== i))}
         />
       ))}
-      <AddResponse parameters={parameters} onAdd={(response) => change([...responses, response])} />
+      <AddResponse
+        parameters={parameters}
+        population={populationOf(shot, path)}
+        onAdd={(response) => change([...responses, response])}
+      />
     </>
   )
 }
 
 function OneResponse({
   response,
-  goals,
+  population,
   label,
   onChange,
   onRemove,
 }: {
   response: Response
-  goals: Goal[]
+  population: Population | undefined
   label: string
   onChange(response: Response, gesture?: string): void
   onRemove(): void
 }) {
-  const source = RESPONSE_SOURCES[response.from]!
+  const source = responseKind(response.from)
   return (
     <Box sx={{ mb: 1 }} role="group" aria-label={`${label} responds to ${source.label}`}>
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
@@ -69,19 +82,20 @@ function OneResponse({
       </Box>
       {source.needs && (
         <ReferenceField
-          label={source.needs === 'mask' ? 'Mask' : 'Mesh'}
+          label={{ mask: 'Mask', mesh: 'Mesh', attribute: 'Attribute' }[source.needs]}
           to={source.needs}
           value={response[source.needs]}
+          attributes={population?.attributes ?? []}
           onChange={(id) => id && onChange({ ...response, [source.needs!]: id })}
         />
       )}
-      {source.offers === 'goal' && goals.length > 0 && (
+      {source.offers === 'goal' && population && population.goals.length > 0 && (
         <ReferenceField
           label="Goal"
           to="goal"
           value={response.goal}
           absent="its place on the mesh"
-          goals={goals}
+          goals={population.goals}
           onChange={(goal) => {
             const { goal: _, ...rest } = response
             onChange(goal === undefined ? rest : { ...rest, goal })
@@ -102,17 +116,19 @@ function OneResponse({
 
 function AddResponse({
   parameters,
+  population,
   onAdd,
 }: {
   parameters: ResponsesProps['parameters']
+  population: Population | undefined
   onAdd(response: Response): void
 }) {
   const shot = useShot()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [to, setTo] = useState(parameters[0]![0])
-  const first = { mesh: shot.meshes[0]?.id, mask: shot.masks[0]?.id }
-  const add = (from: string): void => {
-    const { usual, needs } = RESPONSE_SOURCES[from]!
+  const attribute = population?.attributes[0]?.id
+  const first = { mesh: shot.meshes[0]?.id, mask: shot.masks[0]?.id, attribute }
+  const add = ({ from, usual, needs }: ResponseKind): void => {
     onAdd({
       to,
       from,
@@ -138,13 +154,13 @@ function AddResponse({
         </Button>
       ))}
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {Object.entries(RESPONSE_SOURCES).map(([from, { label, needs }]) => (
+        {RESPONSES.map((kind) => (
           <MenuItem
-            key={from}
-            disabled={needs !== undefined && first[needs] === undefined}
-            onClick={() => add(from)}
+            key={kind.from}
+            disabled={kind.needs !== undefined && first[kind.needs] === undefined}
+            onClick={() => add(kind)}
           >
-            {label}
+            {kind.label}
           </MenuItem>
         ))}
       </Menu>

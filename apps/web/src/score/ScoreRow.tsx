@@ -2,13 +2,13 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import { Box, ButtonBase, IconButton, Typography } from '@mui/material'
 import {
   curveAt,
-  RESPONSE_SOURCES,
   type Influence,
   type InfluenceKind,
   type NumberParameter,
   type Population,
   type Response,
 } from '@tangle/core'
+import { responseKind } from '../fields/Responses.tsx'
 import { useInfluence } from '../steps/usePopulation.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { selected, soloed } from '../store/session.ts'
@@ -168,7 +168,7 @@ function SmallCurve({ response }: { response: Response }) {
     .join('')
   return (
     <svg width="20" height="14" style={{ flexShrink: 0 }} role="img">
-      <title>{`${response.to} responds to ${RESPONSE_SOURCES[response.from]!.label}`}</title>
+      <title>{`${response.to} responds to ${responseKind(response.from).label}`}</title>
       <path d={line} fill="none" stroke="var(--mui-palette-primary-main)" strokeWidth="1.3" />
     </svg>
   )

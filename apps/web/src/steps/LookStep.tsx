@@ -1,12 +1,11 @@
 import { Box, Button, Typography } from '@mui/material'
 import {
-  ATTRIBUTES,
   BACKDROPS,
   completeInstances,
   completeTrail,
   DRAWN,
+  KEEPABLE,
   TRAIL,
-  type Attribute,
   type Look,
   type Population,
 } from '@tangle/core'
@@ -14,6 +13,7 @@ import { NumberField, NumberInput } from '../fields/NumberField.tsx'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { RampField } from '../fields/RampField.tsx'
+import { ReferenceField } from '../fields/ReferenceField.tsx'
 import { stage } from '../stage/Stage.tsx'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -22,13 +22,20 @@ import { Empty, Panel, Section } from './Panel.tsx'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { usePopulation } from './usePopulation.ts'
 
-const UNITS: Record<Look['colour']['from'], string> = { age: '', speed: 'm/s', travelled: 'm', own: '' }
+const UNITS: Record<Look['colour']['from'], string> = {
+  age: '',
+  speed: 'm/s',
+  travelled: 'm',
+  own: '',
+  attribute: '',
+}
 /** A range that shows something at once when the source changes. */
 const RANGES: Record<Look['colour']['from'], [number, number]> = {
   age: [0, 1],
   speed: [0, 5],
   travelled: [0, 3],
   own: [0, 1],
+  attribute: [0, 1],
 }
 
 /** How particles are drawn and what they hand to a renderer; the backdrop and the light. */
@@ -76,6 +83,10 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
   const shot = useShot()
   const { look } = population
   const { colour } = look
+  const chosen = population.attributes.find(
+    ({ id }) => colour.from === 'attribute' && id === colour.attribute,
+  )
+  const unit = chosen?.unit ?? UNITS[colour.from]
   const change = (value: Partial<Look['colour']>, gesture?: string): void =>
     void act(
       set({
@@ -111,13 +122,30 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
         <Choices
           name="Colour by"
           value={colour.from}
-          options={{ age: 'age', speed: 'speed', travelled: 'distance', own: 'own' }}
-          onChange={(next) =>
-            change({ from: next as Look['colour']['from'], range: RANGES[next as Look['colour']['from']] })
-          }
+          options={{
+            age: 'age',
+            speed: 'speed',
+            travelled: 'distance',
+            own: 'own',
+            ...(population.attributes.length > 0 ? { attribute: 'attribute' } : {}),
+          }}
+          onChange={(next) => change(colouredBy(next as Look['colour']['from'], population))}
         />
       </Row>
-      {colour.from === 'own' ? (
+      {colour.from === 'attribute' && (
+        <ReferenceField
+          label="Attribute"
+          to="attribute"
+          value={colour.attribute}
+          attributes={population.attributes}
+          onChange={(attribute) => attribute && change({ attribute })}
+        />
+      )}
+      {chosen?.type === 'colour' ? (
+        <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {chosen.name} is a colour: it is shown as it is.
+        </Typography>
+      ) : colour.from === 'own' ? (
         <OwnColours />
       ) : (
         <>
@@ -125,7 +153,7 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
             <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
               <NumberInput
                 name="Colour from"
-                unit={UNITS[colour.from]}
+                unit={unit}
                 value={colour.range[0]}
                 range={[-1e6, 1e6]}
                 onChange={(low) => change({ range: [low, colour.range[1]] })}
@@ -133,7 +161,7 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
               –
               <NumberInput
                 name="Colour to"
-                unit={UNITS[colour.from]}
+                unit={unit}
                 value={colour.range[1]}
                 range={[-1e6, 1e6]}
                 onChange={(high) => change({ range: [colour.range[0], high] })}
@@ -154,6 +182,13 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
   )
 }
 
+/** Another source of the colour, with a range that shows something at once. */
+const colouredBy = (from: Look['colour']['from'], { attributes }: Population): Partial<Look['colour']> => ({
+  from,
+  range: RANGES[from],
+  ...(from === 'attribute' && attributes[0] ? { attribute: attributes[0].id } : {}),
+})
+
 /** What colours by "own" needs. */
 function OwnColours() {
   return (
@@ -166,11 +201,13 @@ function OwnColours() {
 /** The attributes that takes and files keep. */
 function Kept({ population, path }: { population: Population; path: Path }) {
   const act = useAct()
-  const { keep } = population
-  const kept = keep ?? [...ATTRIBUTES]
-  const toggle = (one: Attribute): void => {
-    const next = ATTRIBUTES.filter((attribute) => (attribute === one) !== kept.includes(attribute))
-    act(set({ path, value: next.length === ATTRIBUTES.length ? null : next }))
+  const { keep, attributes } = population
+  const all = [...KEEPABLE, ...attributes.map(({ id }) => id)]
+  const kept = keep ?? all
+  const nameOf = (one: string): string => attributes.find(({ id }) => id === one)?.name ?? one
+  const toggle = (one: string): void => {
+    const next = all.filter((attribute) => (attribute === one) !== kept.includes(attribute))
+    act(set({ path, value: next.length === all.length ? null : next }))
   }
   return (
     <Section title="Takes keep">
@@ -179,7 +216,7 @@ function Kept({ population, path }: { population: Population; path: Path }) {
         aria-label="Attributes that takes keep"
         sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}
       >
-        {ATTRIBUTES.map((one) => (
+        {all.map((one) => (
           <Button
             key={one}
             aria-pressed={kept.includes(one)}
@@ -193,7 +230,7 @@ function Kept({ population, path }: { population: Population; path: Path }) {
               opacity: kept.includes(one) ? 1 : 0.6,
             }}
           >
-            {one}
+            {nameOf(one)}
           </Button>
         ))}
       </Box>

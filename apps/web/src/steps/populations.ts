@@ -103,6 +103,7 @@ const firstOf = (
   mesh,
   mask,
   goal: population.goals[0]?.id,
+  attribute: population.attributes[0]?.id,
   phase: undefined,
   population: store.getState().shot.present.populations.find((one) => one !== population)?.id,
 })

@@ -1,10 +1,17 @@
 /** Documents without something that others need: what would point at nothing goes along. */
-import { INFLUENCES, references, type Reference, type Population, type Shot } from '@tangle/core'
+import {
+  INFLUENCES,
+  references,
+  type OwnAttribute,
+  type Population,
+  type Reference,
+  type Shot,
+} from '@tangle/core'
 
-/** Ids of the goals of the population that a path leads into. */
-function goalsAt(shot: Shot, path: string): Set<string> {
+/** Ids of the goals or attributes of the population that a path leads into. */
+function ownAt(shot: Shot, path: string, of: 'goals' | 'attributes'): Set<string> {
   const index = Number(/^populations\[(\d+)\]/.exec(path)?.[1])
-  return new Set(shot.populations[index]?.goals.map((goal) => goal.id))
+  return new Set(shot.populations[index]?.[of].map(({ id }) => id))
 }
 
 /** Whether an influence can do without what it names there; a cue without it would mean another thing. */
@@ -24,6 +31,10 @@ function withoutInstance({ look }: Population, known: Set<string>): void {
   }
 }
 
+/** An attribute whose mask is gone is born with what the mask had at 1. */
+const withoutMaskBirth = (one: OwnAttribute): OwnAttribute =>
+  'mask' in one.birth ? { ...one, birth: { mean: one.birth.high, spread: 0 } } : one
+
 /** Takes out what names something that is not there, until nothing does. */
 function pruned(shot: Shot): Shot {
   const known = {
@@ -32,7 +43,7 @@ function pruned(shot: Shot): Shot {
     population: new Set(shot.populations.map((one) => one.id)),
   }
   const isKnown = (to: Exclude<Reference['to'], 'phase'>, id: string, path: string): boolean =>
-    to === 'goal' ? goalsAt(shot, path).has(id) : known[to].has(id)
+    to === 'goal' || to === 'attribute' ? ownAt(shot, path, `${to}s`).has(id) : known[to].has(id)
   const broken = [...references(shot)].filter(({ to, id, path }) => to !== 'phase' && !isKnown(to, id, path))
   if (broken.length === 0) return shot
   const next = structuredClone(shot)
@@ -46,8 +57,14 @@ function pruned(shot: Shot): Shot {
       if (rest.at(-1) === 'crumbleMask') delete next.meshes[n]!.eaten!.crumbleMask
       else gone.meshes.add(n)
     } else if (rest[0] === 'look') {
-      if (next.populations[n]!.look.instances) withoutInstance(next.populations[n]!, known.mesh)
-    } else if (rest[2] === 'responses')
+      const { look } = next.populations[n]!
+      if (rest[1] === 'colour') look.colour = { from: 'age', range: [0, 1], ramp: look.colour.ramp }
+      else if (look.instances) withoutInstance(next.populations[n]!, known.mesh)
+    } else if (rest[0] === 'attributes')
+      next.populations[n]!.attributes[Number(rest[1])] = withoutMaskBirth(
+        next.populations[n]!.attributes[Number(rest[1])]!,
+      )
+    else if (rest[2] === 'responses')
       (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
     else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density
     else if (isOptional(shot.populations[n]!, rest))
@@ -79,6 +96,15 @@ export const withoutPopulation = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, populations: shot.populations.filter((one) => one.id !== id) })
 export const withoutGoal = (shot: Shot, index: number, id: string): Shot =>
   pruned(changed(shot, index, (one) => ({ ...one, goals: one.goals.filter((goal) => goal.id !== id) })))
+
+export const withoutAttribute = (shot: Shot, index: number, id: string): Shot =>
+  pruned(
+    changed(shot, index, (one) => ({
+      ...one,
+      attributes: one.attributes.filter((attribute) => attribute.id !== id),
+      keep: one.keep?.filter((kept) => kept !== id) ?? null,
+    })),
+  )
 
 const changed = (shot: Shot, index: number, change: (population: Population) => Population): Shot => ({
   ...shot,

@@ -23,6 +23,7 @@ export const vertices = birth({
         return {
           triangles: picked.map((v) => (corner[v]! < 0 ? RIGID : Math.floor(corner[v]! / 3))),
           weights: weightsOf(picked, corner),
+          vertices: picked,
           positions: pickPoints(mesh.positions, ids.length, (i) => picked[i]!),
           normals: () => pickPoints(normals(), ids.length, (i) => picked[i]!),
         }

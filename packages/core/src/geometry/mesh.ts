@@ -6,6 +6,13 @@ export interface Mesh {
   triangles: Uint32Array
   /** Texture coordinates, where the file has them: u, v of each corner of each triangle. */
   uvs?: Float32Array
+  /** What vertices carry besides, by name: "colour" (linear RGB), or a property of the file. */
+  data?: Record<string, VertexData>
+}
+/** So many numbers for each vertex. */
+export interface VertexData {
+  width: number
+  values: Float32Array
 }
 
 export interface MeshFacts {
@@ -25,6 +32,8 @@ export interface MeshFacts {
   slivers: number
   /** Range of the texture coordinates, or null where there are none. */
   uv: { low: [number, number]; high: [number, number] } | null
+  /** Names of what its vertices carry besides. */
+  data: string[]
 }
 
 /** Remembers what was made of a mesh for as long as the mesh is in use; a mesh is never changed. */
@@ -44,7 +53,7 @@ const SAME = 2 ** -22
  * Merges vertices at the same place, so that neighbouring triangles share them, and drops the
  * triangles that this leaves without three corners.
  */
-export function weld({ positions, triangles, uvs }: Mesh): Mesh {
+export function weld({ positions, triangles, uvs, data }: Mesh): Mesh {
   const count = positions.length / 3
   let size = 0
   for (const x of positions) size = Math.max(size, Math.abs(x))
@@ -81,7 +90,18 @@ export function weld({ positions, triangles, uvs }: Mesh): Mesh {
       triangles.map((v) => map[v]!),
       uvs?.slice(),
     ),
+    ...(data ? { data: dataOf(data, kept.subarray(0, keptCount)) } : {}),
   }
+}
+
+/** What some vertices carry. */
+function dataOf(data: Record<string, VertexData>, vertices: Uint32Array): Record<string, VertexData> {
+  const of = ({ width, values }: VertexData): VertexData => {
+    const out = new Float32Array(vertices.length * width)
+    vertices.forEach((v, k) => out.set(values.subarray(v * width, v * width + width), k * width))
+    return { width, values: out }
+  }
+  return Object.fromEntries(Object.entries(data).map(([name, one]) => [name, of(one)]))
 }
 
 function withThreeCorners(triangles: Uint32Array, uvs?: Float32Array): Pick<Mesh, 'triangles' | 'uvs'> {
@@ -184,6 +204,7 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     crowdedEdges,
     slivers,
     uv: mesh.uvs ? uvRange(mesh.uvs) : null,
+    data: Object.keys(mesh.data ?? {}),
   }
 })
 

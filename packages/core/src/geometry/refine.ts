@@ -1,4 +1,4 @@
-import type { Mesh } from './mesh.ts'
+import type { Mesh, VertexData } from './mesh.ts'
 
 /** Most triangles that splitting may lead to. */
 const MOST_TRIANGLES = 600_000
@@ -29,6 +29,8 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
   const count = positions.length / 3
   const middles = new Map<number, number>()
   const added: number[] = []
+  /** The two vertices that each new one lies between. */
+  const ends: number[] = []
   const middleOf = (a: number, b: number): number => {
     let squared = 0
     for (let axis = 0; axis < 3; axis++) {
@@ -40,6 +42,7 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     if (vertex === undefined) {
       vertex = count + middles.size
       middles.set(key, vertex)
+      ends.push(a, b)
       for (let axis = 0; axis < 3; axis++)
         added.push((positions[a * 3 + axis]! + positions[b * 3 + axis]!) / 2)
     }
@@ -78,7 +81,23 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     positions: all,
     triangles: new Uint32Array(out),
     ...(uvs ? { uvs: new Float32Array(outUvs) } : {}),
+    ...(mesh.data ? { data: withMiddles(mesh.data, ends) } : {}),
   }
+}
+
+/** What vertices carry, and between two of them the mean. */
+function withMiddles(data: Record<string, VertexData>, ends: number[]): Record<string, VertexData> {
+  const of = ({ width, values }: VertexData): VertexData => {
+    const added = Float32Array.from({ length: (ends.length / 2) * width }, (_, k) => {
+      const [n, part] = [Math.floor(k / width), k % width]
+      return (values[ends[n * 2]! * width + part]! + values[ends[n * 2 + 1]! * width + part]!) / 2
+    })
+    const all = new Float32Array(values.length + added.length)
+    all.set(values)
+    all.set(added, values.length)
+    return { width, values: all }
+  }
+  return Object.fromEntries(Object.entries(data).map(([name, one]) => [name, of(one)]))
 }
 
 /** Texture coordinates of a corner or the middle of an edge of the triangle that starts at t. */

@@ -160,6 +160,7 @@ export const avoid = influence({
       velocity,
       radius,
       point: feet.point,
+      distance: feet.distance,
       normal: feet.normal,
       surface: feet.velocity,
       firm: aside,

@@ -69,10 +69,9 @@ export const BACKDROPS: Record<
   paper: { label: 'Paper', light: true, sky: '#f6f1e7', horizon: '#e4dac8', ground: '#efe8da' },
 }
 
-const linear = (hex: string, at: number): number => {
-  const s = parseInt(hex.slice(at, at + 2), 16) / 255
-  return s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4
-}
+/** A part of a colour, 0–1, from sRGB to linear (sRGB transfer, IEC 61966-2-1). */
+export const linearPart = (s: number): number => (s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4)
+const linear = (hex: string, at: number): number => linearPart(parseInt(hex.slice(at, at + 2), 16) / 255)
 /** Linear RGB of a hex colour (sRGB transfer, IEC 61966-2-1). */
 export const linearColour = (hex: string): [number, number, number] => [
   linear(hex, 1),

@@ -28,6 +28,8 @@ export const STREAM = {
   turned: 21,
   instance: 22,
   tumble: 23,
+  /** Attributes that the artist added. */
+  own: 24,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

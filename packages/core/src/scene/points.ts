@@ -4,6 +4,8 @@ export interface Points {
   triangles: Uint32Array
   /** Weights of the second and third corner of the triangle, two each. */
   weights: Float32Array
+  /** Vertex of each, where they are born on vertices. */
+  vertices?: Uint32Array
   /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
   positions?: Float32Array
   /** The positions are metres along the world's axes from the middle of the mesh, or from what the camera sees. */

@@ -23,26 +23,36 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   const positions = new Growing(Float32Array)
   const triangles = new Growing(Uint32Array)
   const uvs = new Growing(Float32Array)
+  const colours = new Growing(Float32Array)
   const root = document.getRoot()
   const scene = root.getDefaultScene() ?? root.listScenes()[0]
   if (!scene) throw new FormatFault('GLB', 'has no scene')
   scene.traverse((node) => {
     for (const primitive of node.getMesh()?.listPrimitives() ?? [])
-      addPrimitive(node, primitive, positions, triangles, uvs)
+      addPrimitive(node, primitive, { positions, triangles, uvs, colours })
   })
   const [corners, coordinates] = [triangles.done(), uvs.done()]
   // texture coordinates count only where every primitive has them
   const textured = coordinates.length > 0 && coordinates.length === corners.length * 2
-  return { positions: positions.done(), triangles: corners, ...(textured ? { uvs: coordinates } : {}) }
+  const [points, colour] = [positions.done(), colours.done()]
+  const coloured = colour.length > 0 && colour.length === points.length
+  return {
+    positions: points,
+    triangles: corners,
+    ...(textured ? { uvs: coordinates } : {}),
+    ...(coloured ? { data: { colour: { width: 3, values: colour } } } : {}),
+  }
 }
 
-function addPrimitive(
-  node: Node,
-  primitive: Primitive,
-  positions: Growing<Float32Array>,
-  triangles: Growing<Uint32Array>,
-  uvs: Growing<Float32Array>,
-): void {
+interface Parts {
+  positions: Growing<Float32Array>
+  triangles: Growing<Uint32Array>
+  uvs: Growing<Float32Array>
+  /** Linear RGB of vertices, as glTF has them. */
+  colours: Growing<Float32Array>
+}
+
+function addPrimitive(node: Node, primitive: Primitive, { positions, triangles, uvs, colours }: Parts): void {
   const accessor = primitive.getAttribute('POSITION')
   const mode = primitive.getMode()
   if (!accessor || mode < 4) return // points and lines have no surface
@@ -50,6 +60,8 @@ function addPrimitive(
   const first = positions.length / 3
   const m = node.getWorldMatrix()
   const p = [0, 0, 0]
+  const tint = primitive.getAttribute('COLOR_0')
+  const rgb = [0, 0, 0, 0]
   for (let i = 0; i < accessor.getCount(); i++) {
     accessor.getElement(i, p)
     const [x, y, z] = p as [number, number, number]
@@ -58,6 +70,9 @@ function addPrimitive(
     if (!world.every(Number.isFinite))
       throw new FormatFault(`vertex ${i} of "${name}"`, 'has a coordinate that is not a number')
     positions.push(...world)
+    if (!tint) continue
+    tint.getElement(i, rgb)
+    colours.push(rgb[0]!, rgb[1]!, rgb[2]!)
   }
   const indices = primitive.getIndices()
   const count = indices?.getCount() ?? accessor.getCount()

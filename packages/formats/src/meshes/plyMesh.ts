@@ -1,6 +1,6 @@
-import type { Mesh } from '@tangle/core'
+import { linearPart, type Mesh, type VertexData } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
-import { readPly } from '../ply.ts'
+import { readPly, type PlyElement } from '../ply.ts'
 import { Growing } from './lines.ts'
 import { triangulate } from './polygons.ts'
 
@@ -23,7 +23,8 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
     if (!Number.isFinite(positions[i]))
       throw new FormatFault(`vertex ${Math.floor(i / 3)}`, 'has a coordinate that is not a number')
   }
-  if (!face || !list) return { positions, triangles: new Uint32Array(0) }
+  const data = dataOf(vertex!)
+  if (!face || !list) return { positions, triangles: new Uint32Array(0), ...data }
   const triangles = new Growing(Uint32Array)
   const point = (corner: number, axis: number): number => positions[corner * 3 + axis]!
   for (let i = 0; i < face.count; i++) {
@@ -42,10 +43,11 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
   const [u, v] = TEXTURE.map(
     ([one, other]) => [vertex!.columns[one!], vertex!.columns[other!]] as const,
   ).find(([one, other]) => one && other) ?? [undefined, undefined]
-  if (!u || !v) return { positions, triangles: found }
+  if (!u || !v) return { positions, triangles: found, ...data }
   return {
     positions,
     triangles: found,
+    ...data,
     uvs: Float32Array.from({ length: found.length * 2 }, (_, k) => (k % 2 === 0 ? u : v)[found[k >> 1]!]!),
   }
 }
@@ -56,3 +58,24 @@ const TEXTURE = [
   ['s', 't'],
   ['texture_u', 'texture_v'],
 ]
+
+/** Properties that are not data: places, directions, texture and the parts of the colour. */
+const NOT_DATA = new Set(['x', 'y', 'z', 'nx', 'ny', 'nz', 'red', 'green', 'blue', ...TEXTURE.flat()])
+
+/** What vertices carry besides: every other property by its name, and red, green and blue (0–255, sRGB) as "colour". */
+function dataOf({ columns, count }: PlyElement): { data?: Record<string, VertexData> } {
+  const data: Record<string, VertexData> = {}
+  for (const [name, values] of Object.entries(columns))
+    if (!NOT_DATA.has(name)) data[name] = { width: 1, values: Float32Array.from(values) }
+  const { red, green, blue } = columns
+  if (red && green && blue) {
+    const parts = [red, green, blue]
+    // colours are bytes, or numbers from 0 to 1
+    const most = parts.some((part) => part.some((x) => x > 1)) ? 255 : 1
+    const values = Float32Array.from({ length: count * 3 }, (_, k) =>
+      linearPart(parts[k % 3]![Math.floor(k / 3)]! / most),
+    )
+    data.colour = { width: 3, values }
+  }
+  return Object.keys(data).length > 0 ? { data } : {}
+}

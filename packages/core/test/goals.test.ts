@@ -181,14 +181,22 @@ describe('on the way', () => {
     expect(column(late, 'velocity')[1]).toBeCloseTo(1, 3)
   })
 
-  test('blend: between the place of birth and the goal by the amount, forward and back', () => {
-    const strength = { keys: [[1, 0], [11, 1], [21, 0]] } // prettier-ignore
-    const { shot, meshes } = toPoints([[0, 0, 0], [1, 0, 1]], [[0, 3, 0], [1, 3, 1]], [acting('blend', { goal: 'g', strength })]) // prettier-ignore
-    const run = start(shot, meshes)
-    const height = (frame: number): number => column(runTo(run, frame), 'position')[1]!
-    // the amount is that of the middle of each of the two substeps
-    expect([height(6), height(21), height(30)]).toEqual([expect.closeTo(1.5, 0), expect.closeTo(0.075, 3), 0])
-  })
+  test.each([1, 2, 5, 7])(
+    'blend with %i substeps: there on its last key, and back at home on the next',
+    (substeps) => {
+      const strength = { keys: [[1, 0], [11, 1], [21, 0]] } // prettier-ignore
+      const { shot, meshes } = toPoints([[0, 0, 0], [1, 0, 1]], [[0, 3, 0], [1, 3, 1]], [acting('blend', { goal: 'g', strength })]) // prettier-ignore
+      const run = start({ ...shot, quality: { ...shot.quality, substeps } }, meshes)
+      const height = (frame: number): number => column(runTo(run, frame), 'position')[1]!
+      expect([height(6), height(11), height(16), height(21), height(30)]).toEqual([
+        expect.closeTo(1.5, 5),
+        3,
+        expect.closeTo(1.5, 5),
+        0,
+        0,
+      ])
+    },
+  )
 
   test('seek passes its goal; two goals with weights that cross over take them from one to the other', () => {
     const far = toPoints([[0, 0, 0]], [[1, 0, 0]], [acting('seek', { goal: 'g', speed: 2, strength: 2 })]) // prettier-ignore

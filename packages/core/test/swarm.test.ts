@@ -34,13 +34,13 @@ function accelerated<K extends RangeKernel>(
   kernel: K,
   columns: Columns,
   reach: number,
-  rest: Omit<Arguments<K>, 'amount' | 'cells'>,
+  rest: Omit<Arguments<K>, 'amount' | 'cells' | 'own'>,
 ): number[] {
   const { heap } = machine
   const amount = heap.allocate(columns.count * 4)
   heap.f32(amount, columns.count).fill(1)
   const grid = buildGrid(machine, crowdOf(columns), reach, 24)
-  machine.run(kernel, columns.count, { amount, cells: grid.at, ...rest } as never)
+  machine.run(kernel, columns.count, { amount, cells: grid.at, own: 1, ...rest } as never)
   grid.free()
   return [...floats(columns, 'acceleration')]
 }
@@ -308,7 +308,9 @@ describe('forces', () => {
     expect(x[3]! + x[0]!).toBeCloseTo(0, 5)
     const p = particles([0, 0, 0, 0.1, 0, 0], [1, 0, 0, 3, 0, 0])
     const { position, acceleration, damping } = p.at
-    expect(accelerated('calm', p, 0.5, { position, acceleration, damping, reach: 0.5, most: 8 })).toEqual([3, 0, 0, 1, 0, 0])
+    expect(accelerated('calm', p, 0.5, { position, acceleration, damping, reach: 0.5, most: 8 })).toEqual([
+      3, 0, 0, 1, 0, 0,
+    ])
   })
 
   test('vortex: the speed of Rankine’s whirl inside and outside its core', () => {

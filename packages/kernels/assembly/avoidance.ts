@@ -82,19 +82,19 @@ export function pushOf(pair: usize, reach: f64, horizon: f64, out: usize): void 
 
 /** A += k·ΣF over the neighbours within `reach`, at most `limit` (m/s²). `size` multiplies the radii. */
 export function avoid(
-  start: i32, end: i32, amount: usize, cells: usize, position: usize, velocity: usize, radius: usize,
+  start: i32, end: i32, amount: usize, cells: usize, own: i32, position: usize, velocity: usize, radius: usize,
   acceleration: usize, reach: f64, most: i32, size: f64, horizon: f64, limit: f64, flat: i32, thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(cells, turn)
+    const i = own == 1 ? particleOf(cells, turn) : turn
     const k = readF32(amount, i)
     if (k == 0.0) continue
     const x = readF32(position, i * 3)
     const y = readF32(position, i * 3 + 1)
     const z = readF32(position, i * 3 + 2)
-    const found = listNeighbours(cells, i, x, y, z, reach, most, thread)
+    const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, reach, most, thread)
     let fx = 0.0
     let fy = 0.0
     let fz = 0.0
@@ -182,13 +182,13 @@ export function avoidSurface(
  * and `change` (3 × f32) so that all see the same state; `applyShift` then moves them.
  */
 export function stepAside(
-  start: i32, end: i32, amount: usize, cells: usize, position: usize, velocity: usize, radius: usize,
+  start: i32, end: i32, amount: usize, cells: usize, own: i32, position: usize, velocity: usize, radius: usize,
   widest: f64, size: f64, firm: f64, flat: i32, shift: usize, change: usize, thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(cells, turn)
+    const i = own == 1 ? particleOf(cells, turn) : turn
     let sx = 0.0
     let sy = 0.0
     let sz = 0.0
@@ -202,7 +202,7 @@ export function stepAside(
       const y = readF32(position, i * 3 + 1)
       const z = readF32(position, i * 3 + 2)
       const r = readF32(radius, i)
-      const found = listNeighbours(cells, i, x, y, z, size * (r + widest), 64, thread)
+      const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, size * (r + widest), 64, thread)
       for (let n = 0; n < found; n++) {
         const entry = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry))
         const e = entry * gridEntry.SIZE

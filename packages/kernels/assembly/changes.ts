@@ -1,4 +1,5 @@
 /** Changes of what a particle is: size, opacity, colour, orientation. `amount` is how far they apply, 0–1. */
+import { exponentialDecay } from './integrate'
 import { readF32, squareRoot, truncate, writeF32 } from './machine'
 import { cosineOf, sineOf } from './trigonometry'
 
@@ -49,6 +50,31 @@ export function tint(
     writeF32(colour, i * 3, r + (readF32(ramp, entry) - r) * k)
     writeF32(colour, i * 3 + 1, g + (readF32(ramp, entry + 1) - g) * k)
     writeF32(colour, i * 3 + 2, b + (readF32(ramp, entry + 2) - b) * k)
+  }
+}
+
+/**
+ * An attribute of `width` numbers, with the value v (x, y, z; times `factors`, f32 per particle) and k the amount:
+ *   how 0  a = mix(a, v, k)                 set at once
+ *   how 1  a = v + (a − v)·e^(−r·k·h)       towards it at the rate r, exactly
+ *   how 2  a = a + k·v·h                    so much a second
+ */
+export function setAttribute(
+  start: i32, end: i32, amount: usize, attribute: usize, width: i32, x: f64, y: f64, z: f64, factors: usize,
+  how: i32, rate: f64, h: f64,
+): void {
+  for (let i = start; i < end; i++) {
+    const k = readF32(amount, i)
+    if (k == 0.0) continue
+    const f = factors != 0 ? readF32(factors, i) : 1.0
+    for (let part = 0; part < width; part++) {
+      const v = (part == 0 ? x : part == 1 ? y : z) * f
+      const a = readF32(attribute, i * width + part)
+      let next = a + k * v * h
+      if (how == 0) next = a + (v - a) * share(k)
+      else if (how == 1) next = v + (a - v) * exponentialDecay(rate * (k > 0.0 ? k : 0.0) * h)
+      writeF32(attribute, i * width + part, next)
+    }
   }
 }
 

@@ -124,28 +124,34 @@ export function arrive(
 
 /**
  * Settle: within a distance the critically damped approach alone, whatever else acts, exact for any step: with
- * r = x − goal at the start, s = v₀ − u + ω·r,
+ * r = x − goal at the start, s = v₀ − u₀ + ω·r,
  *   r(h) = (r + s·h)·E,  v(h) = u + (s − ω·(r + s·h))·E,  E = e^(−ω·h)
- * u being the velocity of the goal, on which it rides. Who comes in faster than ω·r is braked as in `arrive`.
- * Mixed in by the amount (at most 1). `startVelocity` is the velocity at the start of the substep.
+ * u is the velocity of the goal in this substep, u₀ that in the last one: v₀ − u₀ is how the particle moves against it,
+ * so what has come to rest goes along with a goal that turns, ripples or speeds up and does not trail by a/ω². `motion`
+ * (5 f32) keeps u₀, the age at which it was written, and what the goal is on; where it is not of the substep before, u₀
+ * is u. Who comes in faster than ω·r is braked as in `arrive`. Mixed in by the amount (at most 1). `startVelocity` is v₀.
  */
 export function settle(
-  start: i32, end: i32, goal: usize, amount: usize, position: usize, startPosition: usize, velocity: usize, startVelocity: usize,
-  from: usize, to: usize, h: f64, rate: f64, within: f64,
+  start: i32, end: i32, goal: usize, amount: usize, position: usize, startPosition: usize, velocity: usize,
+  startVelocity: usize, age: usize, motion: usize, from: usize, to: usize, h: f64, rate: f64, within: f64,
 ): void {
   const usual = exponentialDecay(rate * h)
   for (let i = start; i < end; i++) {
     let k = readF32(amount, i)
     if (k <= 0.0 || readI32(goal, i * 2) == 0) continue
     if (k > 1.0) k = 1.0
+    const on = <f64>readI32(goal, i * 2)
+    const since = readF32(age, i) - readF32(motion, i * 5 + 3)
+    const known = readF32(motion, i * 5 + 4) == on && since > 0.5 * h && since < 1.5 * h
     let squared = 0.0
     let inward = 0.0
     for (let axis = 0; axis < 3; axis++) {
       const c = i * 3 + axis
       const g = readF32(from, c)
       const r = readF32(startPosition, c) - g
+      const u = known ? readF32(motion, i * 5 + axis) : (readF32(to, c) - g) / h
       squared += r * r
-      inward -= r * (readF32(startVelocity, c) - (readF32(to, c) - g) / h)
+      inward -= r * (readF32(startVelocity, c) - u)
     }
     if (squared > within * within) continue
     let w = rate
@@ -160,8 +166,9 @@ export function settle(
       const target = readF32(to, c)
       const g = readF32(from, c)
       const u = (target - g) / h
+      const before = known ? readF32(motion, i * 5 + axis) : u
       const r = readF32(startPosition, c) - g
-      const s = readF32(startVelocity, c) - u + w * r
+      const s = readF32(startVelocity, c) - before + w * r
       const away = (r + s * h) * decay
       const next = target + away
       const speed = u + s * decay - w * away
@@ -169,7 +176,10 @@ export function settle(
       const v = readF32(velocity, c)
       writeF32(position, c, x + (next - x) * k)
       writeF32(velocity, c, v + (speed - v) * k)
+      writeF32(motion, i * 5 + axis, u)
     }
+    writeF32(motion, i * 5 + 3, readF32(age, i))
+    writeF32(motion, i * 5 + 4, on)
   }
 }
 

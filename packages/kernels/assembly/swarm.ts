@@ -4,7 +4,7 @@
  */
 import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
 import { gridEntry, neighbour } from './layouts'
-import { readF32, readF64, squareRoot, truncate, writeF32 } from './machine'
+import { readF32, readF64, readI32, squareRoot, truncate, writeF32, writeI32 } from './machine'
 
 export function add(column: usize, i: i32, x: f64, y: f64, z: f64): void {
   writeF32(column, i * 3, readF32(column, i * 3) + x)
@@ -26,7 +26,7 @@ function factor(pointer: usize, i: i32): f64 {
  * The neighbours within S count for separation even where `most` nearer ones fill the list.
  */
 export function flock(
-  start: i32, end: i32, amount: usize, cells: usize, position: usize, startPosition: usize, velocity: usize,
+  start: i32, end: i32, amount: usize, cells: usize, own: i32, position: usize, startPosition: usize, velocity: usize,
   acceleration: usize, damping: usize, stiffness: usize,
   reach: f64, separate: f64, most: i32, view: f64, s: f64, a: f64, c: f64,
   sFactor: usize, aFactor: usize, cFactor: usize, thread: i32,
@@ -35,7 +35,7 @@ export function flock(
   const list = listOf(cells, thread)
   const wide = separate > reach ? separate : reach
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(cells, turn)
+    const i = own == 1 ? particleOf(cells, turn) : turn
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
@@ -45,7 +45,7 @@ export function flock(
     const vy = readF32(velocity, i * 3 + 1)
     const vz = readF32(velocity, i * 3 + 2)
     const speed = squareRoot(vx * vx + vy * vy + vz * vz)
-    const found = listNeighbours(cells, i, x, y, z, wide, most, thread)
+    const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, wide, most, thread)
     let seen = 0.0
     let ax = 0.0
     let ay = 0.0
@@ -102,46 +102,148 @@ export function flock(
  *   r < P       A −= p·(1 − r/P)·û
  *   P ≤ r < Q   A += q·4·t·(1 − t)·û,  t = (r − P)/(Q − P)
  * Both are 0 at P, so that a pair comes to rest there. p, q in m/s²; P ("near") and Q ("far") in metres.
+ *
+ * A pair acts on both: who is among the `most` neighbours of another counts it too (`slots`, i32, −1 at the end; and
+ * the others from `first`[i] to `first`[i + 1] in `list`). Were the cap to choose sides rather than pairs, a clump would
+ * move itself (0.7 m in 10 s) and warm up.
  */
 export function attractMutually(
+  start: i32, end: i32, amount: usize, slots: usize, most: i32, first: usize, list: usize, position: usize,
+  acceleration: usize, near: f64, far: f64, p: f64, q: f64, pFactor: usize, qFactor: usize,
+): void {
+  for (let i = start; i < end; i++) {
+    const w = readF32(amount, i)
+    if (w == 0.0) continue
+    const push = p * factor(pFactor, i)
+    const pull = q * factor(qFactor, i)
+    sumX = 0.0
+    sumY = 0.0
+    sumZ = 0.0
+    for (let k = 0; k < most; k++) {
+      const j = readI32(slots, i * most + k)
+      if (j < 0) break
+      addMutual(i, j, position, near, far, push, pull)
+    }
+    const stop = readI32(first, i + 1)
+    for (let k = readI32(first, i); k < stop; k++) addMutual(i, readI32(list, k), position, near, far, push, pull)
+    add(acceleration, i, w * sumX, w * sumY, w * sumZ)
+  }
+}
+let sumX: f64 = 0.0
+let sumY: f64 = 0.0
+let sumZ: f64 = 0.0
+function addMutual(i: i32, j: i32, position: usize, near: f64, far: f64, push: f64, pull: f64): void {
+  const x = readF32(position, j * 3) - readF32(position, i * 3)
+  const y = readF32(position, j * 3 + 1) - readF32(position, i * 3 + 1)
+  const z = readF32(position, j * 3 + 2) - readF32(position, i * 3 + 2)
+  const r = squareRoot(x * x + y * y + z * z)
+  const size = mutualPull(r, near, far, push, pull)
+  if (r > 0.0) {
+    sumX += (size * x) / r
+    sumY += (size * y) / r
+    sumZ += (size * z) / r
+  } else sumX += i < j ? size : -size
+}
+function mutualPull(r: f64, near: f64, far: f64, push: f64, pull: f64): f64 {
+  if (r < near) return -push * (1.0 - r / near)
+  if (r >= far) return 0.0
+  const t = (r - near) / (far - near)
+  return pull * 4.0 * t * (1.0 - t)
+}
+
+/** The same towards particles of another population, which feel nothing of it. */
+export function attractToOthers(
   start: i32, end: i32, amount: usize, cells: usize, position: usize, acceleration: usize,
   near: f64, far: f64, most: i32, p: f64, q: f64, pFactor: usize, qFactor: usize, thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
   const wide = far > near ? far : near
-  for (let turn = start; turn < end; turn++) {
-    const i = particleOf(cells, turn)
+  for (let i = start; i < end; i++) {
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const x = readF32(position, i * 3)
     const y = readF32(position, i * 3 + 1)
     const z = readF32(position, i * 3 + 2)
-    const found = listNeighbours(cells, i, x, y, z, wide, most, thread)
+    const found = listNeighbours(cells, -1, x, y, z, wide, most, thread)
     const push = p * factor(pFactor, i)
     const pull = q * factor(qFactor, i)
-    let ax = 0.0
-    let ay = 0.0
-    let az = 0.0
+    sumX = 0.0
+    sumY = 0.0
+    sumZ = 0.0
     for (let k = 0; k < found; k++) {
-      const entry = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry))
-      const e = entry * gridEntry.SIZE
+      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
       const r = squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
-      let size = 0.0
-      if (r < near) size = -push * (1.0 - r / near)
-      else if (r < far) {
-        const t = (r - near) / (far - near)
-        size = pull * 4.0 * t * (1.0 - t)
-      }
-      if (r > 0.0) {
-        ax += (size * (readF32(entries, e) - x)) / r
-        ay += (size * (readF32(entries, e + gridEntry.y) - y)) / r
-        az += (size * (readF32(entries, e + gridEntry.z) - z)) / r
-      } else {
-        ax += i < particleOf(cells, entry) ? size : -size
-      }
+      if (r == 0.0) continue
+      const size = mutualPull(r, near, far, push, pull) / r
+      sumX += size * (readF32(entries, e) - x)
+      sumY += size * (readF32(entries, e + gridEntry.y) - y)
+      sumZ += size * (readF32(entries, e + gridEntry.z) - z)
     }
-    add(acceleration, i, w * ax, w * ay, w * az)
+    add(acceleration, i, w * sumX, w * sumY, w * sumZ)
+  }
+}
+
+/**
+ * Who counts a particle without being counted by it: of the pairs in `slots` (most i32 each, −1 at the end) those that
+ * stand only on one side, for the other one. Fills `first` (i32, count + 1) and `list`; returns how many.
+ */
+export function oneSidedNeighbours(count: i32, most: i32, slots: usize, first: usize, list: usize): i32 {
+  for (let i = 0; i <= count; i++) writeI32(first, i, 0)
+  for (let i = 0; i < count; i++) {
+    for (let k = 0; k < most; k++) {
+      const j = readI32(slots, i * most + k)
+      if (j < 0) break
+      if (!isIn(slots, most, j, i)) writeI32(first, j + 1, readI32(first, j + 1) + 1)
+    }
+  }
+  for (let i = 1; i <= count; i++) writeI32(first, i, readI32(first, i) + readI32(first, i - 1))
+  const all = readI32(first, count)
+  for (let i = count - 1; i >= 0; i--) {
+    for (let k = most - 1; k >= 0; k--) {
+      const j = readI32(slots, i * most + k)
+      if (j < 0 || isIn(slots, most, j, i)) continue
+      // counted down from the end, which leaves `first` one place on
+      const at = readI32(first, j + 1) - 1
+      writeI32(first, j + 1, at)
+      writeI32(list, at, i)
+    }
+  }
+  for (let i = 0; i < count; i++) writeI32(first, i, readI32(first, i + 1))
+  writeI32(first, count, all)
+  return all
+}
+function isIn(slots: usize, most: i32, i: i32, wanted: i32): boolean {
+  for (let k = 0; k < most; k++) {
+    const j = readI32(slots, i * most + k)
+    if (j < 0) return false
+    if (j == wanted) return true
+  }
+  return false
+}
+
+/**
+ * How crowded it is about each particle, per m² as seen from above: Σ 3/(πR²)·(1 − r/R) over others within R ("reach"),
+ * a cone whose volume is 1. Adds to `out` (f32).
+ */
+export function crowding(
+  start: i32, end: i32, cells: usize, own: i32, position: usize, reach: f64, out: usize, thread: i32,
+): void {
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
+  for (let i = start; i < end; i++) {
+    const x = readF32(position, i * 3)
+    const z = readF32(position, i * 3 + 2)
+    const found = listNeighbours(cells, own == 1 ? i : -1, x, readF32(position, i * 3 + 1), z, reach, 256, thread)
+    let sum = 0.0
+    for (let k = 0; k < found; k++) {
+      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
+      const dx = readF32(entries, e) - x
+      const dz = readF32(entries, e + gridEntry.z) - z
+      const r = squareRoot(dx * dx + dz * dz) / reach
+      if (r < 1.0) sum += 1.0 - r
+    }
+    writeF32(out, i, readF32(out, i) + (sum * 3.0) / (3.141592653589793 * reach * reach))
   }
 }
 
@@ -151,17 +253,17 @@ export function attractMutually(
  * implicitly. A += w·v̄, C += w.
  */
 export function calm(
-  start: i32, end: i32, amount: usize, cells: usize, position: usize, acceleration: usize, damping: usize,
+  start: i32, end: i32, amount: usize, cells: usize, own: i32, position: usize, acceleration: usize, damping: usize,
   reach: f64, most: i32, thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
   for (let turn = start; turn < end; turn++) {
-    const i = particleOf(cells, turn)
+    const i = own == 1 ? particleOf(cells, turn) : turn
     const w = readF32(amount, i)
     if (w == 0.0) continue
     const found = listNeighbours(
-      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+      cells, own == 1 ? i : -1, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
     )
     let sum = 0.0
     let ux = 0.0

@@ -36,10 +36,18 @@ interface ParameterFormProps {
 
 /** Controls for declared parameters: made from the declarations alone. */
 export function ParameterForm({ parameters, values, path, phases = [], leave = [], of }: ParameterFormProps) {
+  const shot = useShot()
+  /** Whether another parameter has a value; of an attribute, whether its type is among the words. */
+  const holds = (key: string, value: string): boolean => {
+    const other = parameters[key]
+    if (other?.type !== 'reference' || other.to !== 'attribute') return values[key] === value
+    const attribute = populationOf(shot, path)?.attributes.find(({ id }) => id === values[key])
+    return value.split(' ').includes(attribute?.type ?? 'number')
+  }
   const shownOnes = Object.entries(parameters).filter(
     ([name, parameter]) =>
       !leave.includes(name) &&
-      Object.entries(parameter.when ?? {}).every(([key, value]) => values[key] === value),
+      Object.entries(parameter.when ?? {}).every(([key, value]) => holds(key, value)),
   )
   return (
     <Box>

@@ -19,31 +19,9 @@ import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { floats, positionsOfSome, words, type Columns } from '../state/columns.ts'
 import { widestRadius } from '../state/neighbours.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Feed } from './constraint.ts'
-import type { Material } from './materials.ts'
+import type { Collider, Colliders } from './collider.ts'
 
 const { collider } = layouts
-
-/** What particles run into. */
-export interface Collider extends Material {
-  /** A mesh, or a plane at both ends of the substep: n·x = level, metres. */
-  of: Body | { normal: Vector; from: number; to: number }
-  /** On which side they belong: 1 outside, −1 inside, 0 on whichever they are. */
-  side: number
-  /** Degrees. */
-  deflection: number
-  /** Metres between the particle's own surface and this one. */
-  offset: number
-  /** m/s at which who is inside comes out; 0: it is left there. */
-  out: number
-}
-
-export interface Colliders {
-  /** Pointer to the records, and how many. */
-  at: number
-  count: number
-  list: Collider[]
-  free(): void
-}
 
 /** Particles from which on a field of distances is made. */
 const FIELD_FROM = 1000

@@ -6,8 +6,7 @@ import type { Machine } from '@tangle/kernels'
 import type { Body } from '../scene/body.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
-import type { Colliders } from './colliders.ts'
-import type { SolverBodies } from './solverBodies.ts'
+import type { Colliders } from './collider.ts'
 
 /** What an influence feeds to a constraint in a substep: its rule, and how much of it each particle gets. */
 export interface Feed<Rule> {
@@ -50,6 +49,38 @@ export interface ConstraintMoment {
   iterations: number
   /** What each population runs into, by its id. */
   colliders: Map<string, Colliders>
+}
+
+/** A population among the bodies. */
+export interface Member {
+  population: ConstrainedPopulation
+  /** Its first body, and how many it has. */
+  first: number
+  count: number
+  /** Pointers: places before constraints, 3 × f32, and places as the rounds begin, 3 × f64. */
+  free: number
+  start: number
+  /** Pointer to its contact manifolds (contactPlane), set by contacts with meshes; 0: none. */
+  planes: number
+}
+
+export interface SolverBodies {
+  /** Pointer to the records. */
+  at: number
+  count: number
+  members: Member[]
+  /** A block of the heap that lasts as long as the constraints of the substep. */
+  block(bytes: number): number
+  /** Pointer, i32 per body: 1 where it lies on something. */
+  marks: number
+  /** Pointer, i32 per body: contacts that it has with others. */
+  touches: number
+  /** Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. */
+  partners: { first: number; list: number }
+  /** Contacts between particles, set by them. */
+  contacts: { at: number; count: number }
+  /** What touches a sleeper faster than this wakes it, m/s; set by sleep. */
+  wakeSpeed: number
 }
 
 /** What kinds keep from one substep to the next, by their names: plain data and typed arrays, copied into snapshots. */

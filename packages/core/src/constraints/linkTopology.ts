@@ -5,8 +5,7 @@ import type { Body } from '../scene/body.ts'
 import { RIGID } from '../scene/points.ts'
 import { floats, words, type Columns } from '../state/columns.ts'
 import { buildGrid, widestRadius } from '../state/neighbours.ts'
-import type { ConstrainedPopulation, Feed } from './constraint.ts'
-import type { Member, SolverBodies } from './solverBodies.ts'
+import type { ConstrainedPopulation, Feed, Member, SolverBodies } from './constraint.ts'
 
 const { contact, link } = layouts
 

@@ -1,7 +1,15 @@
 /** Links hold two particles at a distance: XPBD with compliance and damping. The kernel is assembly/links.ts. */
 import { layouts, type Machine } from '@tangle/kernels'
 import { eventOf } from '../state/events.ts'
-import type { ConstrainedPopulation, ConstraintKind, ConstraintMoment, Feed, Memory } from './constraint.ts'
+import type {
+  ConstrainedPopulation,
+  ConstraintKind,
+  ConstraintMoment,
+  Feed,
+  Member,
+  Memory,
+  SolverBodies,
+} from './constraint.ts'
 import {
   linkNewborn,
   linkTouching,
@@ -11,7 +19,6 @@ import {
   type LinkRule,
   type LinkState,
 } from './linkTopology.ts'
-import type { Member, SolverBodies } from './solverBodies.ts'
 
 const { link, F64 } = layouts
 const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)

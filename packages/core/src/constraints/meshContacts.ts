@@ -1,6 +1,6 @@
 /** Bodies against the planes of their contact manifolds with meshes and floors. The kernels are assembly/meshContacts.ts. */
 import { layouts } from '@tangle/kernels'
-import type { Collider } from './colliders.ts'
+import type { Collider } from './collider.ts'
 import type { ConstraintKind } from './constraint.ts'
 import { FIRMNESS } from './materials.ts'
 import { manifoldBytes } from './solverBodies.ts'

@@ -3,9 +3,8 @@ import { layouts, type Machine } from '@tangle/kernels'
 import { buildGrid, type Crowd } from '../state/neighbours.ts'
 import { eventOf } from '../state/events.ts'
 import { view } from '../state/columns.ts'
-import type { ConstraintKind, ConstraintMoment, Memory } from './constraint.ts'
+import type { ConstraintKind, ConstraintMoment, Memory, SolverBodies } from './constraint.ts'
 import { FIRMNESS, type Material } from './materials.ts'
-import type { SolverBodies } from './solverBodies.ts'
 
 const { contact, contactRule, storedImpulse, F64 } = layouts
 

@@ -9,8 +9,9 @@ import type {
   ConstraintKind,
   ConstraintMoment,
   Memory,
+  SolverBodies,
 } from './constraint.ts'
-import { gatherBodies, typicalGain, type SolverBodies } from './solverBodies.ts'
+import { gatherBodies, typicalGain } from './solverBodies.ts'
 
 export function solveConstraints(
   kinds: ConstraintKind[],

@@ -3,42 +3,10 @@
  * The record is `body` in kernels/assembly/layouts.ts.
  */
 import { layouts, type Machine } from '@tangle/kernels'
-import type { ConstrainedPopulation, ConstraintMoment } from './constraint.ts'
+import type { ConstrainedPopulation, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
 import { floats } from '../state/columns.ts'
 
 const { body, contactPlane } = layouts
-
-/** A population among the bodies. */
-export interface Member {
-  population: ConstrainedPopulation
-  /** Its first body, and how many it has. */
-  first: number
-  count: number
-  /** Pointers: places before constraints, 3 × f32, and places as the rounds begin, 3 × f64. */
-  free: number
-  start: number
-  /** Pointer to its contact manifolds (contactPlane), set by contacts with meshes; 0: none. */
-  planes: number
-}
-
-export interface SolverBodies {
-  /** Pointer to the records. */
-  at: number
-  count: number
-  members: Member[]
-  /** A block of the heap that lasts as long as the constraints of the substep. */
-  block(bytes: number): number
-  /** Pointer, i32 per body: 1 where it lies on something. */
-  marks: number
-  /** Pointer, i32 per body: contacts that it has with others. */
-  touches: number
-  /** Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. */
-  partners: { first: number; list: number }
-  /** Contacts between particles, set by them. */
-  contacts: { at: number; count: number }
-  /** What touches a sleeper faster than this wakes it, m/s; set by sleep. */
-  wakeSpeed: number
-}
 
 /** Lays out the bodies of all populations that are coupled. `free` gives every block back. */
 export function gatherBodies(

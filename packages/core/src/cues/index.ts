@@ -1,3 +1,4 @@
+import { attributeCue } from './attribute.ts'
 import { after } from './after.ts'
 import { contact } from './contact.ts'
 import { goal } from './goal.ts'
@@ -8,4 +9,4 @@ import { maskCue } from './mask.ts'
 import { rest } from './rest.ts'
 
 /** Every kind of cue, in the order in which the interface offers them. */
-export const CUES: CueKind[] = [maskCue, after, insideCue, contact, rest, life, goal]
+export const CUES: CueKind[] = [maskCue, after, insideCue, contact, rest, life, goal, attributeCue]

@@ -20,5 +20,20 @@ export function migrated(json: unknown): { document: unknown } | { problem: Prob
     }
   }
   for (let at = version; at < CURRENT; at++) document = MIGRATIONS[at]!(document)
-  return { document }
+  return { document: splitKeys(document) }
 }
+
+/** Keys of a whole vector, [frame, [x, y, z], ease?], are keys of each of its parts. */
+function splitKeys(value: unknown): unknown {
+  if (Array.isArray(value)) return value.some(isHolder) ? value.map(splitKeys) : value
+  if (typeof value !== 'object' || value === null) return value
+  const { keys } = value as { keys?: unknown }
+  if (Array.isArray(keys) && keys.length > 0 && keys.every(isVectorKey))
+    return [0, 1, 2].map((part) => ({
+      keys: keys.map(([frame, vector, ...ease]) => [frame, vector[part], ...ease]),
+    }))
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, splitKeys(one)]))
+}
+const isHolder = (value: unknown): boolean => typeof value === 'object' && value !== null
+const isVectorKey = (key: unknown): key is [number, [number, number, number], ...unknown[]] =>
+  Array.isArray(key) && Array.isArray(key[1]) && key[1].length === 3

@@ -18,7 +18,7 @@ interface Common {
   label: string
   /** One line that says what it does. */
   help: string
-  /** Shown only when another parameter has this value. */
+  /** Shown only when another parameter has this value; of an attribute, when its type is one of these words. */
   when?: Record<string, string>
 }
 interface Numeric extends Common {
@@ -112,6 +112,8 @@ export interface TextParameter extends Common {
   type: 'text'
   default: string
   most: number
+  /** A regular expression that it must match, and what to say where it does not. */
+  pattern?: { of: string; says: string }
 }
 export interface AmountParameter extends Common {
   type: 'amount'

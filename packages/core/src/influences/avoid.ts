@@ -1,7 +1,7 @@
 import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { number, reference } from '../document/parameters.ts'
 import { widestRadius } from '../state/neighbours.ts'
-import { NEIGHBOURS } from './flock.ts'
+import { NEIGHBOURS, OTHERS } from './flock.ts'
 import { influence } from './influence.ts'
 import { FLAT } from './wander.ts'
 
@@ -61,6 +61,7 @@ export const avoid = influence({
       step: 0.1,
     }),
     neighbours: NEIGHBOURS,
+    with: OTHERS,
     limit: number({
       label: 'Hardest push',
       unit: 'm/s²',
@@ -87,25 +88,27 @@ export const avoid = influence({
     }),
     moves: FLAT,
   },
-  applyForces({ ahead, size, reach, neighbours: most, limit, mesh, moves }, substep) {
+  applyForces({ ahead, size, reach, neighbours: most, with: of, limit, mesh, moves }, substep) {
     const { machine, columns, amount, bodies, neighbours } = substep
     const { position, velocity, radius, acceleration } = columns.at
     const { count } = columns
     const flat = moves === 'level' ? 1 : 0
-    machine.run('avoid', count, {
-      amount,
-      cells: neighbours(reach, most),
-      position,
-      velocity,
-      radius,
-      acceleration,
-      reach,
-      most,
-      size,
-      horizon: ahead,
-      limit,
-      flat,
-    })
+    const seen = neighbours(reach, most, of)
+    if (seen)
+      machine.run('avoid', count, {
+        amount,
+        ...seen,
+        position,
+        velocity,
+        radius,
+        acceleration,
+        reach,
+        most,
+        size,
+        horizon: ahead,
+        limit,
+        flat,
+      })
     const body = mesh === undefined ? undefined : bodies.get(mesh)
     if (!body) return
     const feet = projectToSurface(machine, body, substep, 'from', position, count, reach)
@@ -126,18 +129,20 @@ export const avoid = influence({
     })
     feet.free()
   },
-  projectPositions({ aside, mesh, moves }, substep) {
+  projectPositions({ aside, mesh, moves, with: of }, substep) {
     if (aside === 0) return
     const { machine, columns, amount, bodies, neighbours } = substep
     const { heap } = machine
     const flat = moves === 'level' ? 1 : 0
     const { count } = columns
     const { position, velocity, radius } = columns.at
-    const widest = widestRadius(columns)
+    const widest = Math.max(widestRadius(columns), substep.widestOf(of))
+    const seen = neighbours(2 * widest, 64, of)
+    if (!seen) return
     const [shift, change] = [heap.allocate(count * 12), heap.allocate(count * 12)]
     machine.run('stepAside', count, {
       amount,
-      cells: neighbours(2 * widest, 64),
+      ...seen,
       position,
       velocity,
       radius,

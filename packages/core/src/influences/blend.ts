@@ -11,6 +11,7 @@ export const blend = influence({
   source: 'Linear interpolation',
   attributes: ['anchor', 'anchorAt'],
   actsAtZero: true,
+  readsAtEnd: true,
   parameters: { goal: GOAL, strength: { ...APPLIED, help: '0 at its place of birth, 1 at its goal' } },
   projectPositions({ goal }, { machine, columns, amount, h, targets }) {
     const { position, startPosition, velocity } = columns.at

@@ -1,5 +1,5 @@
 import { number } from '../document/parameters.ts'
-import { NEIGHBOURS } from './flock.ts'
+import { NEIGHBOURS, OTHERS } from './flock.ts'
 import { influence } from './influence.ts'
 import { RATE } from './seek.ts'
 
@@ -24,12 +24,15 @@ export const calm = influence({
       step: 0.01,
     }),
     neighbours: NEIGHBOURS,
+    with: OTHERS,
   },
-  applyForces({ radius, neighbours: most }, { machine, columns, amount, neighbours }) {
+  applyForces({ radius, neighbours: most, with: of }, { machine, columns, amount, neighbours }) {
     const { position, acceleration, damping } = columns.at
+    const seen = neighbours(radius, most, of)
+    if (!seen) return
     machine.run('calm', columns.count, {
       amount,
-      cells: neighbours(radius, most),
+      ...seen,
       position,
       acceleration,
       damping,

@@ -1,7 +1,15 @@
 import { cosine, radians } from '../math/functions.ts'
 import { number } from '../document/parameters.ts'
 import { influence } from './influence.ts'
+import { reference } from '../document/parameters.ts'
 
+/** Whom they see: without one, each other. */
+export const OTHERS = reference({
+  label: 'Of',
+  help: 'Another population that they see; without one, each other. For both, add the influence twice',
+  to: 'population',
+  absent: 'each other',
+})
 export const NEIGHBOURS = number({
   label: 'Neighbours',
   unit: '',
@@ -101,15 +109,16 @@ export const flock = influence({
       step: 5,
     }),
     neighbours: NEIGHBOURS,
+    with: OTHERS,
   },
   applyForces(values, { machine, columns, amount, neighbours, factors }) {
     const { position, startPosition, velocity, acceleration, damping, stiffness } = columns.at
     const { separation, separationRadius, alignment, cohesion, radius, view } = values
-    const grid = neighbours(Math.max(radius, separationRadius), values.neighbours)
-    const seen = view >= 360 ? -1 : cosine(radians(view / 2))
+    const seen = neighbours(Math.max(radius, separationRadius), values.neighbours, values.with)
+    if (!seen) return
     machine.run('flock', columns.count, {
       amount,
-      cells: grid,
+      ...seen,
       position,
       startPosition,
       velocity,
@@ -119,7 +128,7 @@ export const flock = influence({
       reach: radius,
       separate: separationRadius,
       most: values.neighbours,
-      view: seen,
+      view: view >= 360 ? -1 : cosine(radians(view / 2)),
       s: separation,
       a: alignment,
       c: cohesion,

@@ -26,6 +26,7 @@ import { wander } from './wander.ts'
 import type { InfluenceKind } from './influence.ts'
 import { goHome } from './return.ts'
 import { ride } from './ride.ts'
+import { set } from './set.ts'
 import { size } from './size.ts'
 import { face } from './face.ts'
 import { spin } from './spin.ts'
@@ -68,4 +69,5 @@ export const INFLUENCES: InfluenceKind[] = [
   spin,
   face,
   tumble,
+  set,
 ]

@@ -13,6 +13,12 @@ import { number, type Parameters, type ValuesOf } from '../document/parameters.t
 export const FAMILIES = ['forces', 'steering', 'goals', 'constraints', 'contact', 'change'] as const
 export type Family = (typeof FAMILIES)[number]
 
+/** A grid for kernels: pointer, and 1 where it is over the particles themselves. */
+export interface Neighbours {
+  cells: number
+  own: number
+}
+
 /** What an influence sees of one substep. */
 export interface Substep {
   machine: Machine
@@ -38,8 +44,13 @@ export interface Substep {
   amount: number
   /** Pointer to the factor (f32 per particle) that responses make of a parameter; 0 when it has none. */
   factors(parameter: string): number
-  /** Pointer to a grid for the nearest `most` neighbours within so many metres; see assembly/neighbours.ts. */
-  neighbours(reach: number, most: number): number
+  /**
+   * A grid for the nearest `most` neighbours within so many metres, of the population itself or of another one: the
+   * arguments of kernels that ask it (assembly/neighbours.ts). Null where there is no such population.
+   */
+  neighbours(reach: number, most: number, of?: string): Neighbours | null
+  /** Widest radius of another population, metres; 0 without one. */
+  widestOf(population: string | undefined): number
   /** Where the targets of a goal are, or without one the places on the meshes where they were born. */
   targets(goal?: string): TargetPointers
   /** A block of the heap that stays this influence's own for the run. */

@@ -1,5 +1,5 @@
 import { number } from '../document/parameters.ts'
-import { NEIGHBOURS } from './flock.ts'
+import { NEIGHBOURS, OTHERS } from './flock.ts'
 import { influence } from './influence.ts'
 
 const push = {
@@ -63,16 +63,19 @@ export const mutual = influence({
       default: 0.15,
     }),
     neighbours: NEIGHBOURS,
+    with: OTHERS,
   },
-  applyForces(
-    { attraction, far, repulsion, near, neighbours: most },
-    { machine, columns, amount, neighbours, factors },
-  ) {
+  applyForces({ attraction, far, repulsion, near, neighbours: most, with: of }, substep) {
+    const { machine, columns, amount, factors } = substep
+    const { heap } = machine
+    const { count } = columns
     const { position, acceleration } = columns.at
-    const grid = neighbours(Math.max(near, far), most)
-    machine.run('attractMutually', columns.count, {
+    const seen = substep.neighbours(Math.max(near, far), most, of)
+    if (!seen) return
+    const pFactor = factors('repulsion')
+    const qFactor = factors('attraction')
+    const pulls = {
       amount,
-      cells: grid,
       position,
       acceleration,
       near,
@@ -80,8 +83,20 @@ export const mutual = influence({
       most,
       p: repulsion,
       q: attraction,
-      pFactor: factors('repulsion'),
-      qFactor: factors('attraction'),
-    })
+      pFactor,
+      qFactor,
+    }
+    if (seen.own === 0) {
+      machine.run('attractToOthers', count, { ...pulls, cells: seen.cells })
+      return
+    }
+    // a pair acts on both, also where only one of them has room for it
+    const [slots, first] = [heap.allocate(count * most * 4), heap.allocate((count + 1) * 4)]
+    const list = heap.allocate(count * most * 4)
+    const reach = Math.max(near, far)
+    machine.run('namedNeighbours', count, { position, cells: seen.cells, reach, most, out: slots })
+    machine.call('oneSidedNeighbours', { count, most, slots, first, list })
+    machine.run('attractMutually', count, { ...pulls, slots, first, list })
+    for (const pointer of [slots, first, list]) heap.free(pointer)
   },
 })

@@ -10,7 +10,7 @@ export const goHome = influence({
   glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
-  attributes: ['anchor', 'anchorAt', 'startVelocity'],
+  attributes: ['anchor', 'anchorAt', 'startVelocity', 'goalMotion'],
   parameters: {
     strength: number({
       label: 'Strength',

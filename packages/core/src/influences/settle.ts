@@ -14,7 +14,7 @@ export const settle = influence({
   glyph: '⊙',
   help: 'Near its goal, it comes to rest there and goes along with it, whatever else acts',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
-  attributes: ['startVelocity'],
+  attributes: ['startVelocity', 'goalMotion'],
   radii: [{ of: 'within', about: 'goals' }],
   parameters: {
     goal: GOAL,
@@ -49,7 +49,7 @@ export const settle = influence({
 /** Draws particles to a goal, or without one to their place of birth. */
 export function settleAt(substep: Substep, goal: string | undefined, halfLife: number, within: number): void {
   const { machine, columns, amount, h } = substep
-  const { position, startPosition, velocity, startVelocity } = columns.at
+  const { position, startPosition, velocity, startVelocity, age, goalMotion: motion } = columns.at
   const { on, from, to } = substep.targets(goal)
   machine.run('settle', columns.count, {
     goal: on,
@@ -58,6 +58,8 @@ export function settleAt(substep: Substep, goal: string | undefined, halfLife: n
     startPosition,
     velocity,
     startVelocity,
+    age,
+    motion,
     from,
     to,
     h,

@@ -1,6 +1,8 @@
 import { instancesTooHeavy } from '../look/instances.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
-import { valueAt } from '../document/keys.ts'
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
+import { valueAt, vectorAt } from '../document/keys.ts'
+import { influenceKind } from '../registry.ts'
 import type { Population, Shot } from '../document/types.ts'
 import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
@@ -13,15 +15,77 @@ const count = (n: number): string => Math.round(n).toLocaleString('en').replaceA
 export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
   return [
     ...checkMasks(shot, facts),
+    ...checkTurning(shot),
     ...shot.populations.flatMap((population, index) => [
       ...checkBirths(shot, population, facts),
       ...checkPhases(population),
       ...checkLook(population, index),
+      ...checkAttributes(shot, population, facts),
       ...checkGoals(population, index, facts),
       ...checkLinked(shot, population),
       ...checkCovers(shot, population),
     ]),
   ]
+}
+
+/** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
+const MOST_TURN = 20
+
+/** Meshes that turn so far in a substep that what they hit would be missed. */
+function* checkTurning(shot: Shot): Generator<Check> {
+  const hit = new Set(
+    shot.populations.flatMap(({ influences }) =>
+      influences.flatMap((one) =>
+        !one.muted && influenceKind(one.kind).constraint?.name === MESH_CONTACTS.name ? [one.mesh] : [],
+      ),
+    ),
+  )
+  const { first, last } = shot.frames
+  const { substeps } = shot.quality
+  for (const { id, name, place } of shot.meshes) {
+    if (!hit.has(id) || place.rotation.every((part) => typeof part === 'number')) continue
+    let most = 0
+    for (let frame = first; frame < last; frame++) {
+      const [a, b] = [vectorAt(place.rotation, frame), vectorAt(place.rotation, frame + 1)]
+      most = Math.max(most, ...a.map((angle, axis) => Math.abs(b[axis]! - angle)))
+    }
+    const wanted = Math.min(64, Math.ceil(most / MOST_TURN))
+    if (wanted <= substeps) continue
+    yield {
+      id: `${id}:turns`,
+      title: `${name} turns too far in a substep`,
+      text: `It turns by up to ${Math.round(most / substeps)}° a substep; above ${MOST_TURN}° it strikes less than it should.`,
+      mend: {
+        label: `${wanted} substeps`,
+        edits: [{ path: ['quality', 'substeps'], value: wanted }],
+      },
+    }
+  }
+}
+
+/** Attributes that read what no mesh of their births carries. */
+function* checkAttributes(
+  shot: Shot,
+  population: Population,
+  facts: Map<string, MeshFacts>,
+): Generator<Check> {
+  for (const { id, name, birth } of population.attributes) {
+    if (!('data' in birth)) continue
+    const meshes = population.births.filter(({ muted }) => !muted).map(({ mesh }) => mesh)
+    const carries = (mesh: string): string[] => {
+      const found = facts.get(mesh)
+      return found ? [...found.data, ...(found.uv ? ['uv'] : [])] : [birth.data]
+    }
+    const without = meshes.find((mesh) => !carries(mesh).includes(birth.data))
+    if (without === undefined) continue
+    const of = shot.meshes.find((mesh) => mesh.id === without)?.name ?? without
+    const there = carries(without)
+    yield {
+      id: `${population.id}:${id}:data`,
+      title: `${name} is 0 on ${of}`,
+      text: `That mesh carries no "${birth.data}"; ${there.length > 0 ? `it carries ${there.join(', ')}` : 'it carries nothing but its shape'}.`,
+    }
+  }
 }
 
 /** Bands of U or V that the mesh does not have. */

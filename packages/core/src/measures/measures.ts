@@ -177,7 +177,15 @@ function measureAttributes(world: World, population: PopulationState): Populatio
   const stride = Math.max(1, Math.ceil(count / SAMPLE))
   const measured = source.attributes.map(({ id }) => {
     const values = new Float32Array(count)
-    const context = { ...momentAt(world, 0), columns, ahead: 0, seed, targets: () => NO_TARGETS }
+    const context = {
+      ...momentAt(world, 0),
+      columns,
+      ahead: 0,
+      seed,
+      targets: () => NO_TARGETS,
+      others: [],
+      neighbours: () => null,
+    }
     ownResponse.write(values, context, { to: '', from: 'own', curve: [], attribute: id }, 0)
     const at = percentiles([...values.filter((_, i) => i % stride === 0)])
     return [id, { low: at(0.1), median: at(0.5), high: at(0.9) }] as const

@@ -1,5 +1,6 @@
 import { age } from './age.ts'
 import { chance } from './chance.ts'
+import { crowding } from './crowding.ts'
 import { frames } from './frames.ts'
 import { goal } from './goal.ts'
 import { mask } from './mask.ts'
@@ -30,6 +31,7 @@ export const RESPONSES: ResponseKind[] = [
   mask,
   slope,
   neighbours,
+  crowding,
   chance,
   order,
   alongX,

@@ -19,6 +19,10 @@ export interface ResponseContext {
   ahead: number
   seed: number
   targets(goal?: string): TargetPointers
+  /** Ids of all populations. */
+  others: string[]
+  /** A grid over one of them; see influences/influence.ts. */
+  neighbours(reach: number, most: number, of?: string): { cells: number; own: number } | null
 }
 
 /** One kind of value that responses read of a particle, in the unit that the curve's x has. One file per kind. */

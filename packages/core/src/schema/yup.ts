@@ -73,15 +73,18 @@ function keyed(range: [number, number], whole = false) {
   return yup.lazy((value: unknown) => (typeof value === 'object' && value !== null ? keys : one))
 }
 
+const THREE_KEYED =
+  'must be three numbers, each or all with keys: [x, y, z] or {"keys": [[frame, [x, y, z]], …]}'
+
 function vectorOf(p: VectorParameter) {
   return yup.lazy((value: unknown) => {
     if (value === undefined) return yup.mixed()
     return yup
       .tuple([0, 1, 2].map(() => (p.keyable ? keyed(p.range) : bounded(p.range))) as never)
-      .typeError('must be three numbers')
+      .typeError(p.keyable ? THREE_KEYED : 'must be three numbers')
       .test(
         'three',
-        'must be three numbers',
+        p.keyable ? THREE_KEYED : 'must be three numbers',
         (v) => Array.isArray(v) && v.length === 3 && v.every((c) => c !== null && c !== undefined),
       )
       .test(
@@ -161,7 +164,7 @@ function schemaOf(p: Parameter): yup.ISchema<unknown> {
         .min(2, 'must have at least two points')
         .max(1000, 'must have at most 1000 points')
     case 'text':
-      return text(p.most)
+      return p.pattern ? text(p.most).matches(new RegExp(p.pattern.of), p.pattern.says) : text(p.most)
   }
 }
 

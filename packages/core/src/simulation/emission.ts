@@ -11,19 +11,7 @@ import { random, STREAM } from '../math/random.ts'
 import { integralOf, valuesAt } from '../document/keys.ts'
 import type { Amount } from '../document/parameters.ts'
 import { spawn } from './spawn.ts'
-import type { Emission, EmissionState, Moment, PopulationState } from './world.ts'
-
-/** The stretch of a substep in frames, with the frame rate. */
-export interface Stretch {
-  from: number
-  to: number
-  rate: number
-  first: number
-  last: number
-  /** The state before the first substep: only bursts at the first frame happen. */
-  opening: boolean
-  share: number
-}
+import type { Emission, EmissionState, Moment, PopulationState, Stretch } from './world.ts'
 
 /** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
 interface Given {

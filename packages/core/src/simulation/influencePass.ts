@@ -9,7 +9,7 @@ import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Influence } from '../document/types.ts'
 import { applyResponse } from '../responses/apply.ts'
 import type { ResponseContext } from '../responses/response.ts'
-import { buildGrid, crowdOf, type Grid } from '../state/neighbours.ts'
+import { buildGrid, crowdOf, widestRadius, type Grid } from '../state/neighbours.ts'
 import { targetsOf, type Targets } from './targets.ts'
 import type { Moment, PopulationState } from './world.ts'
 
@@ -141,6 +141,7 @@ function evaluate(
     time: (middle - moment.first) / moment.rate,
     ahead: hook === 'applyForces' ? moment.h / 2 : 0,
     ...shared,
+    others: moment.populations.map(({ source }) => source.id),
     written: influence,
     seed: seedFrom(population.seed, influence.id),
     amount,
@@ -163,7 +164,7 @@ function evaluate(
 }
 
 /** Grids and targets that several influences of a hook read, made once; `free` gives them back. */
-interface StepCache extends Pick<Substep, 'neighbours' | 'targets'> {
+interface StepCache extends Pick<Substep, 'neighbours' | 'targets' | 'widestOf'> {
   hook: Hook
   free(): void
 }
@@ -173,11 +174,17 @@ function stepCache(population: PopulationState, moment: Moment, hook: Hook): Ste
   const targets = new Map<string | undefined, Targets>()
   return {
     hook,
-    neighbours(reach, most) {
-      const key = `${reach} ${most}`
-      const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(population.columns), reach, most)
+    neighbours(reach, most, of) {
+      const other = of === undefined ? population : moment.populations.find(({ source }) => source.id === of)
+      if (!other || other.columns.count === 0) return null
+      const key = `${reach} ${most} ${of ?? ''}`
+      const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(other.columns), reach, most)
       grids.set(key, grid)
-      return grid.at
+      return { cells: grid.at, own: other === population ? 1 : 0 }
+    },
+    widestOf(of) {
+      const other = moment.populations.find(({ source }) => source.id === of)
+      return other ? widestRadius(other.columns) : 0
     },
     targets(goal) {
       const part = hook === 'applyForces' ? 0.5 : 1

@@ -11,9 +11,8 @@ import { RIGID, type Points } from '../scene/points.ts'
 import { floats, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import { vectorOf, worldNormals, worldPoints } from './birthPlaces.ts'
-import type { Stretch } from './emission.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
-import type { Emission, PopulationState } from './world.ts'
+import type { Emission, PopulationState, Stretch } from './world.ts'
 
 /** Who is born in a stretch. */
 export interface Newborn {

@@ -1,7 +1,7 @@
 /** What runs while a shot is computed: the scene, the populations and what they keep from substep to substep. */
 import type { Machine } from '@tangle/kernels'
 import type { BirthMesh } from '../births/birth.ts'
-import type { Colliders } from '../constraints/colliders.ts'
+import type { Colliders } from '../constraints/collider.ts'
 import type { Memory } from '../constraints/constraint.ts'
 import type { Vector } from '../math/vector.ts'
 import type { Birth, Population, Shot } from '../document/types.ts'
@@ -33,6 +33,18 @@ export interface Emission {
   prepared?: { key: string; source: PointSource }
   /** The mask that sweeps, at the vertices, at the end of the substep before. */
   swept?: { frame: number; values: Float32Array }
+}
+
+/** The stretch of a substep in frames, with the frame rate. */
+export interface Stretch {
+  from: number
+  to: number
+  rate: number
+  first: number
+  last: number
+  /** The state before the first substep: only bursts at the first frame happen. */
+  opening: boolean
+  share: number
 }
 
 /** A population at work. */

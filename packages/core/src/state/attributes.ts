@@ -223,6 +223,15 @@ const BUILT_IN = {
   goalAt3: goalWeights,
   goal4: goalPlace,
   goalAt4: goalWeights,
+  goalMotion: {
+    type: 'f32',
+    width: 5,
+    unit: 'm/s',
+    does: 'velocity of the goal it settles on, the age at which that was so, and what the goal is on',
+    role: 'memory',
+    exists: 'asked',
+    start: [0, 0, 0, -1, 0],
+  },
   sideFlags: {
     type: 'u32',
     width: 1,

@@ -110,7 +110,7 @@ const inFiles = (columns: PopulationFrame['columns'], names: (keyof typeof ATTRI
 function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']): PlyColumn[] {
   const values = columns[ownName(attribute.id)]
   const names = ownAttribute(attribute).files?.ply ?? []
-  return parts(attribute.type === 'whole' ? values && Int32Array.from(values) : values, names)
+  return parts(attribute.type === 'whole' ? values && Int32Array.from(values, Math.round) : values, names)
 }
 
 function writeFrame(

@@ -57,7 +57,10 @@ const ownAttributes = (own: OwnAttribute[]): Written[] =>
     return {
       declaration: files!.usd, // every attribute of the artist's own has a name in files
       width: width as 1 | 3,
-      values: ({ columns }) => columns[ownName(one.id)],
+      values: ({ columns }) => {
+        const values = columns[ownName(one.id)]
+        return one.type === 'whole' ? values && Int32Array.from(values, Math.round) : values
+      },
     }
   })
 
@@ -254,7 +257,7 @@ async function* samplesOf(
 const PIECE = 36000
 
 function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<string> {
-  const whole = values instanceof Uint32Array
+  const whole = values instanceof Uint32Array || values instanceof Int32Array
   const write = (v: number): string => (whole ? String(v) : decimal(v))
   for (let from = 0; from < values.length; from += PIECE) {
     const words: string[] = []

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import type { Measures, Shot } from '@tangle/core'
+import { rowsOf, type Measures, type PopulationEvents, type Shot } from '@tangle/core'
 import {
   backward,
   codecReady,
@@ -28,6 +28,8 @@ export interface BakeFlags {
   share?: string
   json?: boolean
   backward?: boolean
+  /** Tells the events of each frame, with --json. */
+  events?: boolean
 }
 
 /** What stands beside the written files, for `verify`. */
@@ -77,7 +79,7 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
   }
   const totals = { frames: 0, particles: 0, milliseconds: 0 }
   try {
-    for (const { populations, meshes: eaten, ...facts } of bake(machine, shot, meshes, {
+    for (const { populations, meshes: eaten, events, ...facts } of bake(machine, shot, meshes, {
       first,
       last,
       share,
@@ -104,7 +106,7 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
       totals.frames++
       totals.particles = facts.particles
       totals.milliseconds += facts.milliseconds
-      report(flags, facts)
+      report(flags, flags.events ? { ...facts, events: events().map(rowsIn) } : facts)
     }
     if (store && folder !== undefined) {
       manifest.frames.sort((a, b) => a.frame - b.frame)
@@ -135,7 +137,14 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
 
 function report(
   flags: BakeFlags,
-  facts: { frame: number; particles: number; milliseconds: number; fingerprint: string; measures: Measures },
+  facts: {
+    frame: number
+    particles: number
+    milliseconds: number
+    fingerprint: string
+    measures: Measures
+    events?: unknown
+  },
 ): void {
   if (flags.json) print(facts)
   else
@@ -143,6 +152,9 @@ function report(
       `frame ${facts.frame}: ${facts.particles} particles, ${facts.milliseconds} ms, ${facts.fingerprint}`,
     )
 }
+/** The events of a population as rows. */
+const rowsIn = ({ id, ...table }: PopulationEvents) => ({ id, counts: table.counts, rows: rowsOf(table) })
+
 const print = (value: unknown): void => console.log(JSON.stringify(value))
 
 /** "1-48", or one frame, or all of the shot. */

@@ -24,6 +24,7 @@ program
   .option('--share <part>', 'part of the particles, 0 to 1')
   .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
+  .option('--events', 'with --json: what happened to particles in each frame')
   .action((shot: string, flags: BakeFlags) => bakeCommand(shot, flags))
 
 program

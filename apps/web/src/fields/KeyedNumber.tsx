@@ -1,5 +1,6 @@
 import { Box, Typography } from '@mui/material'
 import {
+  isKeyed,
   valueAt,
   type Keyed,
   type NumberParameter,
@@ -7,6 +8,7 @@ import {
   type VariedParameter,
   type VectorParameter,
 } from '@tangle/core'
+import { engine } from '../engine/engine.ts'
 import { useEngine } from '../engine/useEngine.ts'
 import { useAct } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -14,24 +16,25 @@ import { Choices } from './Choices.tsx'
 import { KeyButton, underPointer } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
+import { TripleField } from './TripleField.tsx'
 
 interface KeyedNumberProps {
-  parameter: NumberParameter | VectorParameter
+  parameter: NumberParameter
   value: Keyed
   path: Path
   label: string
-  standard?: number
-  slider?: boolean
 }
 
+/** The playhead, for what has keys; what has none is the same at every frame and need not hear of it. */
+const useFrameOf = (keyed: boolean): number => useEngine((e) => (keyed ? e.frame : NaN))
+
 /** A number that may have keys: shows and changes its value at the playhead. */
-export function KeyedNumber({ parameter, value, path, label, standard, slider }: KeyedNumberProps) {
+export function KeyedNumber({ parameter, value, path, label }: KeyedNumberProps) {
   const act = useAct()
-  const frame = useEngine((engine) => engine.frame)
+  const shown = useFrameOf(isKeyed(value))
   const change = (next: Keyed, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-  const toggle = (): void => change(keyToggled(value, frame))
-  const usual = standard ?? (parameter.type === 'number' ? parameter.default : undefined)
+  const toggle = (): void => change(keyToggled(value, engine.frame))
   return (
     <Box
       onPointerEnter={() => (underPointer.toggleKey = parameter.keyable ? toggle : null)}
@@ -39,31 +42,26 @@ export function KeyedNumber({ parameter, value, path, label, standard, slider }:
     >
       <NumberField
         label={label}
-        name={`${parameter.label}${label === parameter.label ? '' : ` ${label}`}`}
-        value={valueAt(value, frame)}
+        name={parameter.label}
+        value={valueAt(value, shown)}
         unit={parameter.unit}
         help={parameter.help}
         range={parameter.range}
         usual={parameter.usual}
         step={parameter.step}
-        whole={parameter.type === 'number' && parameter.whole}
-        {...(usual === undefined ? {} : { standard: usual })}
-        {...(slider === undefined ? {} : { slider })}
-        onChange={(next, gesture) => change(withValueAt(value, frame, next), gesture)}
+        whole={parameter.whole}
+        standard={parameter.default}
+        onChange={(next, gesture) => change(withValueAt(value, engine.frame, next), gesture)}
       >
         {parameter.keyable && (
-          <KeyButton
-            name={`${parameter.label} ${label === parameter.label ? '' : label}`.trim()}
-            value={value}
-            frame={frame}
-            onToggle={toggle}
-          />
+          <KeyButton name={parameter.label} value={value} frame={shown} onToggle={toggle} />
         )}
       </NumberField>
     </Box>
   )
 }
 
+/** Three numbers in a row, each with keys of its own. */
 export function VectorField({
   parameter,
   value,
@@ -73,24 +71,37 @@ export function VectorField({
   value: [Keyed, Keyed, Keyed]
   path: Path
 }) {
+  const act = useAct()
+  const frame = useFrameOf(value.some(isKeyed))
+  const change = (part: number, next: Keyed, gesture?: string): void =>
+    void act(
+      set({
+        path: [...path, part],
+        value: next,
+        ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
+      }),
+    )
   return (
-    <Box sx={{ py: 0.25 }}>
-      <Typography variant="body2" title={parameter.help}>
-        {parameter.label}
-      </Typography>
-      <Box sx={{ pl: 1 }}>
-        {(['x', 'y', 'z'] as const).map((axis, i) => (
-          <KeyedNumber
-            key={axis}
-            parameter={parameter}
-            value={value[i]!}
-            path={[...path, i]}
-            label={axis}
-            standard={parameter.default[i]!}
+    <TripleField
+      label={parameter.label}
+      help={parameter.help}
+      unit={parameter.unit}
+      values={value.map((part) => valueAt(part, frame)) as [number, number, number]}
+      range={parameter.range}
+      step={parameter.step}
+      standard={parameter.default}
+      onChange={(part, next, gesture) => change(part, withValueAt(value[part]!, engine.frame, next), gesture)}
+      beside={(part) =>
+        parameter.keyable && (
+          <KeyButton
+            name={`${parameter.label} ${'xyz'[part]}`}
+            value={value[part]!}
+            frame={frame}
+            onToggle={() => change(part, keyToggled(value[part]!, engine.frame))}
           />
-        ))}
-      </Box>
-    </Box>
+        )
+      }
+    />
   )
 }
 
@@ -142,7 +153,7 @@ export function VariedField({
       <Box
         sx={{
           display: 'grid',
-          gridTemplateColumns: '84px 1fr 96px 18px',
+          gridTemplateColumns: '76px 1fr 84px 18px',
           gap: 1,
           alignItems: 'center',
           minHeight: 26,

@@ -24,7 +24,24 @@ export interface NumberFieldProps {
 
 let gestures = 0
 
-/** A number with its unit: drag the label to scrub, use the slider, or type a number or a formula. */
+/** Brings raw values of a drag to steps within the range, and names the drag so that it is one step of undo. */
+export function useSnap({ step, range, whole }: Pick<NumberFieldProps, 'step' | 'range' | 'whole'>) {
+  const gesture = useRef('')
+  return {
+    gesture,
+    begin: (kind: string): void => void (gesture.current = `${kind}${++gestures}`),
+    snap(raw: number): number {
+      const stepped = Math.round(raw / step) * step
+      const clean = Number(Math.min(Math.max(stepped, range[0]), range[1]).toPrecision(12))
+      return whole ? Math.round(clean) : clean
+    },
+  }
+}
+
+/** A slider narrower than this is none, pixels. */
+const LEAST_SLIDER = 90
+
+/** A number with its unit: drag the label to scrub, use the slider where there is room for one, or type. */
 export function NumberField(props: NumberFieldProps) {
   const {
     label,
@@ -41,32 +58,25 @@ export function NumberField(props: NumberFieldProps) {
     onChange,
     children,
   } = props
-  const gesture = useRef('')
-  const snap = (raw: number): number => {
-    const stepped = Math.round(raw / step) * step
-    const clean = Number(Math.min(Math.max(stepped, range[0]), range[1]).toPrecision(12))
-    return whole ? Math.round(clean) : clean
-  }
+  const { snap, gesture, begin } = useSnap(props)
+  const tip = help
+    ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}`
+    : ''
   return (
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: slider ? '84px 1fr 96px 18px' : '84px 1fr 18px',
+        gridTemplateColumns: slider ? '76px minmax(0, 1fr) 84px 18px' : '76px 1fr 18px',
         alignItems: 'center',
-        gap: 1,
+        gap: 0.5,
         minHeight: 28,
       }}
     >
-      <Tooltip
-        title={
-          help ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}` : ''
-        }
-        placement="left"
-      >
+      <Tooltip title={tip} placement="left">
         <Scrubbed
           value={value}
           step={step}
-          onStart={() => (gesture.current = `scrub${++gestures}`)}
+          onStart={() => begin('scrub')}
           onScrub={(v) => onChange(snap(v), gesture.current)}
           onReset={standard === undefined ? undefined : () => onChange(standard)}
         >
@@ -74,15 +84,18 @@ export function NumberField(props: NumberFieldProps) {
         </Scrubbed>
       </Tooltip>
       {slider && (
-        <Slider
-          aria-label={`${name} slider`}
-          min={usual[0]}
-          max={usual[1]}
-          step={step}
-          value={Math.min(Math.max(value, usual[0]), usual[1])}
-          onPointerDown={() => (gesture.current = `slide${++gestures}`)}
-          onChange={(_, v) => onChange(snap(v as number), gesture.current)}
-        />
+        <Box sx={{ containerType: 'inline-size', minWidth: 0, px: 0.75 }}>
+          <Slider
+            aria-label={`${name} slider`}
+            min={usual[0]}
+            max={usual[1]}
+            step={step}
+            value={Math.min(Math.max(value, usual[0]), usual[1])}
+            onPointerDown={() => begin('slide')}
+            onChange={(_, v) => onChange(snap(v as number), gesture.current)}
+            sx={{ display: 'block', [`@container (max-width: ${LEAST_SLIDER - 1}px)`]: { display: 'none' } }}
+          />
+        </Box>
       )}
       <NumberInput name={name} value={value} unit={unit} range={range} whole={whole} onChange={onChange} />
       {children ?? <span />}
@@ -100,7 +113,7 @@ interface ScrubbedProps {
 }
 
 /** A label that changes its value when it is dragged sideways; a double click brings the default back. */
-function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...rest }: ScrubbedProps) {
+export function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...rest }: ScrubbedProps) {
   const from = useRef<{ x: number; value: number } | null>(null)
   const start = (event: PointerEvent<HTMLElement>): void => {
     event.currentTarget.setPointerCapture(event.pointerId)

@@ -1,10 +1,14 @@
-import { Box, Dialog, InputBase, List, ListItemButton, Typography } from '@mui/material'
+import { Autocomplete, Box, createFilterOptions, Dialog, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
 import type { Command } from '../commands.ts'
 import { engine } from '../engine/engine.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { finderToggled, selected } from '../store/session.ts'
 import { MONO } from '../theme.ts'
+
+/** Most results that are shown. */
+const MOST = 12
+const words = createFilterOptions<Command>({ stringify: ({ label }) => label, limit: MOST })
 
 /** Finds commands by any part of their words, meshes and influences by name, and frames by number. */
 export function Finder({ commands }: { commands: Command[] }) {
@@ -28,59 +32,66 @@ export function Finder({ commands }: { commands: Command[] }) {
 
 function Results({ commands, close }: { commands: Command[]; close(): void }) {
   const [text, setText] = useState('')
-  const [at, setAt] = useState(0)
-  const all = useEverything(commands, text)
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = all
-    .filter(({ label }) => words.every((word) => label.toLowerCase().includes(word)))
-    .slice(0, 12)
-  const run = (command: Command | undefined): void => {
+  const run = (command: Command | null): void => {
     if (!command) return
     close()
     command.run()
   }
   return (
-    <Box>
-      <InputBase
-        autoFocus
-        fullWidth
-        placeholder="Find a command, mesh, influence, frame…"
-        value={text}
-        inputProps={{ 'aria-label': 'Find' }}
-        onChange={(event) => {
-          setText(event.target.value)
-          setAt(0)
-        }}
-        onKeyDown={(event) => {
-          event.stopPropagation()
-          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1))
-          if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0))
-          if (event.key === 'Enter') run(found[at])
-          if (event.key === 'Escape') close()
-        }}
-        sx={{ px: 2, py: 1, borderBottom: 1, borderColor: 'divider', fontSize: 15 }}
-      />
-      <List dense sx={{ py: 0.5, minHeight: 120 }}>
-        {found.map((command, i) => (
-          <ListItemButton
-            key={command.id}
-            selected={i === at}
-            onClick={() => run(command)}
-            sx={{ justifyContent: 'space-between', minHeight: 28, py: 0.25 }}
-          >
-            <Typography variant="body2">{command.label}</Typography>
-            <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
-              {command.shortcut}
-            </Typography>
-          </ListItemButton>
-        ))}
-        {found.length === 0 && (
-          <Typography variant="body2" sx={{ px: 2, py: 1, color: 'text.secondary' }}>
-            Nothing is called that. Try “wind”, “take”, or a frame number.
+    <Autocomplete
+      open
+      disablePortal
+      autoHighlight
+      options={useEverything(commands, text)}
+      // every word counts, wherever it stands
+      filterOptions={(all, state) =>
+        state.inputValue
+          .split(/\s+/)
+          .filter(Boolean)
+          .reduce((found, inputValue) => words(found, { ...state, inputValue }), all)
+          .slice(0, MOST)
+      }
+      getOptionLabel={(command) => command.label}
+      getOptionKey={(command) => command.id}
+      inputValue={text}
+      onInputChange={(_, next, reason) => reason !== 'reset' && setText(next)}
+      onChange={(_, chosen) => run(chosen)}
+      onClose={(_, reason) => reason === 'escape' && close()}
+      noOptionsText="Nothing is called that. Try “wind”, “take”, or a frame number."
+      renderInput={(input) => (
+        <TextField
+          {...input}
+          autoFocus
+          placeholder="Find a command, mesh, influence, frame…"
+          onKeyDown={(event) => event.stopPropagation()}
+          slotProps={{
+            ...input.slotProps,
+            htmlInput: { ...input.slotProps.htmlInput, 'aria-label': 'Find' },
+          }}
+          sx={{ p: 1 }}
+        />
+      )}
+      renderOption={({ key, ...item }, command) => (
+        <Box
+          component="li"
+          key={key}
+          {...item}
+          sx={{ display: 'flex', justifyContent: 'space-between !important', minHeight: '28px !important' }}
+        >
+          <Typography variant="body2">{command.label}</Typography>
+          <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
+            {command.shortcut}
           </Typography>
-        )}
-      </List>
-    </Box>
+        </Box>
+      )}
+      slotProps={{
+        popper: {
+          sx: { position: 'static !important', transform: 'none !important', width: '100% !important' },
+        },
+        listbox: { sx: { maxHeight: 380 } },
+        paper: { sx: { borderRadius: 0 } },
+      }}
+    />
   )
 }
 
@@ -104,7 +115,7 @@ function useEverything(commands: Command[], text: string): Command[] {
     })),
     ...shot.populations.flatMap((population) =>
       population.influences.map((influence) => ({
-        id: `influence-${influence.id}`,
+        id: `influence-${population.id}-${influence.id}`,
         label: `Influence: ${influence.name ?? influence.kind}`,
         run: () => {
           act(selected({ population: population.id, influence: influence.id }))

@@ -6,12 +6,25 @@ import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
-import { addCue, addInfluence, addPhase } from '../steps/populations.ts'
+import { addCue, addInfluence, addPhase, missingForInfluence } from '../steps/populations.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { selected, shownAs } from '../store/session.ts'
 import { moved, phaseRemoved, phaseRenamed, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
+
+const FAMILY_NAMES: Record<string, string> = {
+  forces: 'Forces',
+  steering: 'Steering',
+  goals: 'Goals',
+  constraints: 'Constraints',
+  contact: 'Contact',
+  change: 'Changes',
+}
+/** Influences, family by family in the order of the registry. */
+const BY_FAMILY = Object.entries(FAMILY_NAMES).flatMap(([family, name]) =>
+  INFLUENCES.filter((kind) => kind.family === family).map((kind) => ({ ...kind, family: name })),
+)
 
 interface OfPopulation {
   population: Population
@@ -89,7 +102,8 @@ export function CueLine({ population, index }: OfPopulation) {
       <KindMenu
         label="+ Influence"
         variant="outlined"
-        kinds={INFLUENCES}
+        kinds={BY_FAMILY}
+        missing={(kind) => missingForInfluence(kind, population, shot)}
         onChoose={(kind) => addInfluence(population, index, kind)}
       />
     </Box>

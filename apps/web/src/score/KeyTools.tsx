@@ -1,5 +1,6 @@
 import { Box, ButtonBase, MenuItem, Select, Typography } from '@mui/material'
 import { EASES, type Ease, type Key } from '@tangle/core'
+import { engine } from '../engine/engine.ts'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { eased, pasted, removed, reversed, scaled, slid, type Edited } from './keyEdits.ts'
 
@@ -12,7 +13,6 @@ const copy = (keys: Key[]): void => {
 interface KeyToolsProps {
   keys: Key[]
   chosen: Set<number>
-  frame: number
   limits: [number, number]
   /** The only chosen key. */
   lone: Key | undefined
@@ -21,7 +21,7 @@ interface KeyToolsProps {
 }
 
 /** What can be done to the chosen keys of a curve. */
-export function KeyTools({ keys, chosen, frame, limits, lone, onEdit, onAll }: KeyToolsProps) {
+export function KeyTools({ keys, chosen, limits, lone, onEdit, onAll }: KeyToolsProps) {
   const some = chosen.size > 0
   const first = keys.find((key) => chosen.has(key[0]))
   const tool = (label: string, on: boolean, run: () => void, title = label) => (
@@ -54,7 +54,7 @@ export function KeyTools({ keys, chosen, frame, limits, lone, onEdit, onAll }: K
       {tool(
         'Paste',
         true,
-        () => clipboard.length > 0 && onEdit(pasted(keys, clipboard, frame, limits)),
+        () => clipboard.length > 0 && onEdit(pasted(keys, clipboard, engine.frame, limits)),
         'Paste at the playhead',
       )}
       {tool('Reverse', chosen.size > 1, () => onEdit(reversed(keys, chosen)), 'Turn round in time')}

@@ -1,23 +1,31 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  TouchSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core'
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import { Box, Typography } from '@mui/material'
-import { INFLUENCES } from '@tangle/core'
-import { useRef } from 'react'
+import { INFLUENCES, type Population } from '@tangle/core'
+import { useCallback, useMemo } from 'react'
 import { usePopulation } from '../steps/usePopulation.ts'
 import { useAct } from '../store/index.ts'
-import { moved } from '../store/shot.ts'
+import { moved, type Path } from '../store/shot.ts'
 import { CueLine } from './CueLine.tsx'
+import { Playhead } from './Playhead.tsx'
 import { Ruler, ViewButtons } from './Ruler.tsx'
 import { ScoreRow } from './ScoreRow.tsx'
 
 const NAME_WIDTH = 250
 const CELL_WIDTH = 72
 
-let gestures = 0
-
 /** The heart: every influence a row, its weight in each phase on the left, its strength over time on the right. */
 export function Score() {
-  const act = useAct()
   const { population, index } = usePopulation()
-  const carried = useRef<{ at: number; gesture: string } | null>(null)
   if (!population) {
     return (
       <Box sx={{ p: 2, color: 'text.secondary' }}>
@@ -28,11 +36,6 @@ export function Score() {
     )
   }
   const columns = `${NAME_WIDTH}px repeat(${population.phases.length}, ${CELL_WIDTH}px) 16px minmax(0, 1fr)`
-  const list = ['populations', index, 'influences']
-  const move = (from: number, to: number, gesture?: string): void => {
-    if (to < 0 || to >= population.influences.length || to === from) return
-    act(moved({ path: list, from, to, ...(gesture ? { gesture } : {}) }))
-  }
   return (
     <Box
       component="section"
@@ -40,63 +43,90 @@ export function Score() {
       sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}
     >
       <CueLine population={population} index={index} />
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: columns,
-          alignItems: 'center',
-          height: 26,
-          flexShrink: 0,
-          borderBottom: 1,
-          borderColor: 'divider',
-          pl: 1.5,
-        }}
-      >
-        <Box sx={{ display: 'flex', alignItems: 'center', pr: 1 }}>
-          <Typography sx={{ fontSize: 12, color: 'text.secondary', pl: 3, flex: 1 }}>Influence</Typography>
-          <ViewButtons />
-        </Box>
-        {population.phases.map((phase) => (
-          <Typography key={phase} noWrap sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
-            {phase}
-          </Typography>
-        ))}
-        <span />
-        <Ruler />
+      <Head population={population} columns={columns} />
+      <Rows population={population} index={index} columns={columns} />
+    </Box>
+  )
+}
+
+/** The names of the columns, and the ruler. */
+function Head({ population, columns }: { population: Population; columns: string }) {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: columns,
+        alignItems: 'center',
+        height: 26,
+        flexShrink: 0,
+        borderBottom: 1,
+        borderColor: 'divider',
+        pl: 1.5,
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', pr: 1 }}>
+        <Typography sx={{ fontSize: 12, color: 'text.secondary', pl: 3, flex: 1 }}>Influence</Typography>
+        <ViewButtons />
       </Box>
-      <Box
-        sx={{ overflowY: 'auto', flex: 1, minHeight: 0, position: 'relative' }}
-        onPointerMove={(event) => {
-          if (!carried.current || event.buttons !== 1) return
-          const row = document
-            .elementFromPoint(event.clientX, event.clientY)
-            ?.closest<HTMLElement>('[data-row]')
-          const to = Number(row?.dataset.row ?? NaN)
-          if (Number.isNaN(to) || to === carried.current.at) return
-          move(carried.current.at, to, carried.current.gesture)
-          carried.current.at = to
-        }}
-        onPointerUp={() => (carried.current = null)}
-      >
-        {population.influences.map((influence, i) => (
-          <ScoreRow
-            key={influence.id}
-            population={population}
-            influence={influence}
-            kind={INFLUENCES.find((one) => one.kind === influence.kind)!}
-            place={i}
-            path={[...list, i]}
-            columns={columns}
-            onCarry={() => (carried.current = { at: i, gesture: `carry${++gestures}` })}
-            onMove={(by) => move(i, i + by)}
-          />
-        ))}
-        {population.influences.length === 0 && (
-          <Typography sx={{ p: 2, fontSize: 13, color: 'text.secondary' }}>
-            Nothing moves these particles yet. Add gravity, wind or turbulence above; each becomes a row here.
-          </Typography>
-        )}
+      {population.phases.map((phase) => (
+        <Typography key={phase} noWrap sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
+          {phase}
+        </Typography>
+      ))}
+      <span />
+      <Ruler />
+    </Box>
+  )
+}
+
+/** One row for each influence; a row is carried by its glyph, with the mouse, a finger or the keys. */
+function Rows({ population, index, columns }: { population: Population; index: number; columns: string }) {
+  const act = useAct()
+  const { influences } = population
+  const list = useMemo((): Path => ['populations', index, 'influences'], [index])
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  const count = influences.length
+  const move = useCallback(
+    (from: number, to: number): void => {
+      if (to >= 0 && to < count && to !== from) act(moved({ path: list, from, to }))
+    },
+    [act, list, count],
+  )
+  const drop = ({ active, over }: DragEndEvent): void => {
+    const placeOf = (id: unknown): number => influences.findIndex((one) => one.id === id)
+    if (over) move(placeOf(active.id), placeOf(over.id))
+  }
+  return (
+    <Box sx={{ overflowY: 'auto', flex: 1, minHeight: 0 }}>
+      <Box sx={{ position: 'relative' }}>
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+          <SortableContext items={influences.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+            {influences.map((influence, i) => (
+              <ScoreRow
+                key={influence.id}
+                population={population}
+                influence={influence}
+                // the schema knows no other kinds
+                kind={INFLUENCES.find((one) => one.kind === influence.kind)!}
+                place={i}
+                index={index}
+                columns={columns}
+                onMove={move}
+              />
+            ))}
+          </SortableContext>
+        </DndContext>
+        {influences.length > 0 && <Playhead columns={columns} />}
       </Box>
+      {influences.length === 0 && (
+        <Typography sx={{ p: 2, fontSize: 13, color: 'text.secondary' }}>
+          Nothing moves these particles yet. Add gravity, wind or turbulence above; each becomes a row here.
+        </Typography>
+      )}
     </Box>
   )
 }

@@ -1,3 +1,5 @@
+import { useSortable } from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import { Box, ButtonBase, IconButton, Typography } from '@mui/material'
 import {
@@ -8,6 +10,7 @@ import {
   type Population,
   type Response,
 } from '@tangle/core'
+import { memo } from 'react'
 import { responseKind } from '../fields/Responses.tsx'
 import { useInfluence } from '../steps/usePopulation.ts'
 import { useAct, useStore } from '../store/index.ts'
@@ -22,39 +25,45 @@ interface ScoreRowProps {
   population: Population
   influence: Influence
   kind: InfluenceKind
+  /** Its place, and that of its population. */
   place: number
-  path: Path
+  index: number
   columns: string
-  /** The glyph was taken hold of, to carry the row elsewhere. */
-  onCarry(): void
-  onMove(by: number): void
+  onMove(from: number, to: number): void
 }
 
+/** What makes a row look otherwise: another edit of the shot leaves it as it is. */
+const same = (a: ScoreRowProps, b: ScoreRowProps): boolean =>
+  a.influence === b.influence &&
+  a.population.id === b.population.id &&
+  a.population.phases === b.population.phases &&
+  a.place === b.place &&
+  a.index === b.index &&
+  a.columns === b.columns &&
+  a.onMove === b.onMove
+
 /** One influence: its weights by phase and its strength over frames; the selected one opens its curve. */
-export function ScoreRow({
-  population,
-  influence,
-  kind,
-  place,
-  path,
-  columns,
-  onCarry,
-  onMove,
-}: ScoreRowProps) {
+export const ScoreRow = memo(function ScoreRow(props: ScoreRowProps) {
+  const { population, influence, kind, place, index, columns } = props
   const act = useAct()
-  const chosen = useInfluence(population) === influence
+  const chosen = useInfluence(population)?.id === influence.id
   const solo = useStore((state) => state.session.solo)
+  const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({
+    id: influence.id,
+  })
   const quiet = influence.muted === true || (solo !== null && solo !== influence.id)
   const name = influence.name ?? kind.label
+  const path: Path = ['populations', index, 'influences', place]
   const choose = (): void =>
     void act(selected({ population: population.id, influence: influence.id, cue: null }))
-  const strength = kind.parameters.strength as NumberParameter
   return (
     <Box
+      ref={setNodeRef}
       role="group"
       aria-label={name}
       data-row={place}
       onClick={choose}
+      style={{ transform: CSS.Translate.toString(transform) ?? '', transition: transition ?? '' }}
       sx={{
         display: 'grid',
         gridTemplateColumns: columns,
@@ -62,7 +71,9 @@ export function ScoreRow({
         pl: 1.5,
         borderBottom: 1,
         borderColor: 'divider',
-        bgcolor: chosen ? 'background.row' : 'transparent',
+        position: 'relative',
+        zIndex: isDragging ? 1 : 'auto',
+        bgcolor: chosen || isDragging ? 'background.row' : 'transparent',
         boxShadow: (theme) => (chosen ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
         '& .row-action': { opacity: chosen ? 1 : 0 },
         '&:hover .row-action, &:focus-within .row-action': { opacity: 1 },
@@ -70,62 +81,19 @@ export function ScoreRow({
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0, pr: 1, height: 30 }}>
         <Box
-          title="Drag to another place; Alt ↑ and Alt ↓ on the name"
-          onPointerDown={onCarry}
+          {...attributes}
+          {...listeners}
+          title="Drag to another place, or press Space and the arrows; Alt ↑ and Alt ↓ on the name"
+          aria-label={`Carry ${name}`}
           sx={{ width: 18, color: 'text.secondary', cursor: 'grab', touchAction: 'none', userSelect: 'none' }}
         >
           {kind.glyph}
         </Box>
-        <Typography
-          noWrap
-          component="button"
-          onClick={choose}
-          onKeyDown={(event) => {
-            if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
-            event.preventDefault()
-            event.stopPropagation()
-            onMove(event.key === 'ArrowUp' ? -1 : 1)
-          }}
-          aria-pressed={chosen}
-          sx={{
-            all: 'unset',
-            cursor: 'pointer',
-            fontSize: 13,
-            flex: 1,
-            minWidth: 0,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            fontWeight: chosen ? 600 : 400,
-            opacity: quiet ? 0.45 : 1,
-            '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-          }}
-        >
-          {name}
-        </Typography>
+        <RowName {...props} name={name} chosen={chosen} quiet={quiet} choose={choose} />
         {influence.responses?.slice(0, 3).map((response, i) => (
           <SmallCurve key={i} response={response} />
         ))}
-        <IconButton
-          className="row-action"
-          size="small"
-          aria-label={`Remove ${name}`}
-          onClick={() => act(removed({ path }))}
-          sx={{ p: 0.25 }}
-        >
-          <DeleteOutlined sx={{ fontSize: 15 }} />
-        </IconButton>
-        <Letter
-          letter="M"
-          label={`Mute ${name}`}
-          on={influence.muted === true}
-          onClick={() => act(set({ path: [...path, 'muted'], value: influence.muted ? undefined : true }))}
-        />
-        <Letter
-          letter="S"
-          label={`Solo ${name}`}
-          on={solo === influence.id}
-          onClick={() => act(soloed(influence.id))}
-        />
+        <RowActions influence={influence} name={name} path={path} solo={solo === influence.id} />
       </Box>
       {population.phases.map((phase) => (
         <Box key={phase} sx={{ height: 30, display: 'grid', alignItems: 'center' }}>
@@ -144,15 +112,93 @@ export function ScoreRow({
           key={influence.id}
           name={name}
           strength={influence.strength}
-          parameter={strength}
+          parameter={kind.parameters.strength as NumberParameter}
           onChange={(value, gesture) =>
             act(set({ path: [...path, 'strength'], value, ...(gesture ? { gesture } : {}) }))
           }
         />
       ) : (
-        <StrengthLine influence={influence} quiet={quiet} />
+        <StrengthLine strength={influence.strength} quiet={quiet} />
       )}
     </Box>
+  )
+}, same)
+
+function RowName({
+  name,
+  chosen,
+  quiet,
+  place,
+  choose,
+  onMove,
+}: Pick<ScoreRowProps, 'place' | 'onMove'> & {
+  name: string
+  chosen: boolean
+  quiet: boolean
+  choose(): void
+}) {
+  return (
+    <Typography
+      noWrap
+      component="button"
+      onClick={choose}
+      onKeyDown={(event) => {
+        if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+        event.preventDefault()
+        event.stopPropagation()
+        onMove(place, place + (event.key === 'ArrowUp' ? -1 : 1))
+      }}
+      aria-pressed={chosen}
+      sx={{
+        all: 'unset',
+        cursor: 'pointer',
+        fontSize: 13,
+        flex: 1,
+        minWidth: 0,
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+        fontWeight: chosen ? 600 : 400,
+        opacity: quiet ? 0.45 : 1,
+        '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+      }}
+    >
+      {name}
+    </Typography>
+  )
+}
+
+/** Remove, mute and solo. */
+function RowActions({
+  influence,
+  name,
+  path,
+  solo,
+}: {
+  influence: Influence
+  name: string
+  path: Path
+  solo: boolean
+}) {
+  const act = useAct()
+  return (
+    <>
+      <IconButton
+        className="row-action"
+        size="small"
+        aria-label={`Remove ${name}`}
+        onClick={() => act(removed({ path }))}
+        sx={{ p: 0.25 }}
+      >
+        <DeleteOutlined sx={{ fontSize: 15 }} />
+      </IconButton>
+      <Letter
+        letter="M"
+        label={`Mute ${name}`}
+        on={influence.muted === true}
+        onClick={() => act(set({ path: [...path, 'muted'], value: influence.muted ? undefined : true }))}
+      />
+      <Letter letter="S" label={`Solo ${name}`} on={solo} onClick={() => act(soloed(influence.id))} />
+    </>
   )
 }
 

@@ -1,6 +1,6 @@
 import { Box } from '@mui/material'
-import { isKeyed, valueAt, type Influence } from '@tangle/core'
-import { useEngine } from '../engine/useEngine.ts'
+import { isKeyed, valueAt, type Keyed } from '@tangle/core'
+import { memo, useMemo } from 'react'
 import { useView } from './useView.ts'
 
 const ROW_HEIGHT = 30
@@ -15,19 +15,30 @@ export const pathOf = (values: number[], y: (value: number) => number): string =
     )
     .join('')
 
-/** The strength over the frames that the score shows, scaled to its own values. */
-export function StrengthLine({ influence, quiet }: { influence: Influence; quiet: boolean }) {
+/** Values of a strength, evenly over the frames that are shown. */
+export const sampled = (
+  strength: Keyed,
+  { from, span }: { from: number; span: number },
+  points: number,
+): number[] => Array.from({ length: points + 1 }, (_, i) => valueAt(strength, from + (span * i) / points))
+
+/** The strength over the frames that the score shows, scaled to its own values; drawn anew when those change. */
+export const StrengthLine = memo(function StrengthLine({
+  strength,
+  quiet,
+}: {
+  strength: Keyed
+  quiet: boolean
+}) {
   const view = useView()
-  const frame = useEngine((e) => e.frame)
-  const { strength } = influence
-  const values = Array.from({ length: POINTS + 1 }, (_, i) =>
-    valueAt(strength, view.from + (view.span * i) / POINTS),
-  )
-  const high = Math.max(0, ...values)
-  const low = Math.min(0, ...values)
-  const y = (value: number): number =>
-    high === low ? ROW_HEIGHT / 2 : ROW_HEIGHT - 6 - ((value - low) / (high - low)) * (ROW_HEIGHT - 12)
-  const line = pathOf(values, y)
+  const { from, span } = view
+  const { line, y } = useMemo(() => {
+    const values = sampled(strength, { from, span }, POINTS)
+    const [high, low] = [Math.max(0, ...values), Math.min(0, ...values)]
+    const y = (value: number): number =>
+      high === low ? ROW_HEIGHT / 2 : ROW_HEIGHT - 6 - ((value - low) / (high - low)) * (ROW_HEIGHT - 12)
+    return { line: pathOf(values, y), y }
+  }, [strength, from, span])
   return (
     <Box
       onWheel={view.onWheel}
@@ -54,12 +65,6 @@ export function StrengthLine({ influence, quiet }: { influence: Influence; quiet
           strokeWidth="1.3"
           vectorEffect="non-scaling-stroke"
         />
-        <path
-          d={`M${view.share(frame) * 1000} 0V${ROW_HEIGHT}`}
-          stroke="var(--mui-palette-warning-main)"
-          strokeWidth="1.3"
-          vectorEffect="non-scaling-stroke"
-        />
       </svg>
       {isKeyed(strength) &&
         strength.keys.map((key) => (
@@ -79,4 +84,4 @@ export function StrengthLine({ influence, quiet }: { influence: Influence; quiet
         ))}
     </Box>
   )
-}
+})

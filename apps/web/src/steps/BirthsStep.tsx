@@ -10,6 +10,7 @@ import { useAct, useShot, useStore } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { populationRemoved, removed, set, type Path } from '../store/shot.ts'
 import { count } from '../words.ts'
+import { Attributes } from './Attributes.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 import { addBirth, addPopulation } from './populations.ts'
 import { PopulationTabs } from './PopulationTabs.tsx'
@@ -57,6 +58,7 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
           path={['populations', index, 'particle']}
         />
       </Section>
+      <Attributes key={population.id} population={population} index={index} />
     </Panel>
   )
 }

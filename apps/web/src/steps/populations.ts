@@ -11,7 +11,9 @@ import {
   type Influence,
   type Goal,
   type Population,
+  type Parameters,
   type ReferenceParameter,
+  type Shot,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
@@ -76,17 +78,11 @@ export function addCue(population: Population, index: number, from: string, kind
     kind,
     population.cues.map((cue) => cue.id),
   )
-  const needed = CUES.find((one) => one.kind === kind)!.parameters
   const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
-  const named: Record<string, string> = {}
-  for (const [name, parameter] of Object.entries(needed)) {
-    if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
-    const what = first[parameter.to]
-    if (what === undefined) {
-      store.dispatch(noticed({ text: `This cue needs a ${parameter.to}: make one first`, tone: 'error' }))
-      return
-    }
-    named[name] = what
+  const { named, missing } = requiredOf(CUES.find((one) => one.kind === kind)!.parameters, first)
+  if (missing) {
+    store.dispatch(noticed({ text: `This cue needs a ${missing}: make one first`, tone: 'error' }))
+    return
   }
   const to = population.phases[population.phases.indexOf(from) + 1] ?? DIES
   const cue = completeCue({ id, from, to, when: { kind, ...named } })
@@ -107,6 +103,19 @@ const firstOf = (
   phase: undefined,
   population: store.getState().shot.present.populations.find((one) => one !== population)?.id,
 })
+
+/** What a kind must name, each the first there is, and the first of them that the shot has none of. */
+function requiredOf(parameters: Parameters, first: ReturnType<typeof firstOf>) {
+  const named: Record<string, string> = {}
+  let missing: string | null = null
+  for (const [name, parameter] of Object.entries(parameters)) {
+    if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
+    const what = first[parameter.to]
+    if (what === undefined) missing ??= parameter.to
+    else named[name] = what
+  }
+  return { named, missing }
+}
 
 /** The open population and its place. */
 function openPopulation(): { population: Population; index: number } | null {
@@ -143,15 +152,18 @@ export function pasteInfluences(): void {
   const open = openPopulation()
   const { clipboard } = store.getState().session
   if (!open || !clipboard) return
-  const { meshes, masks } = store.getState().shot.present
+  const { meshes, masks, populations } = store.getState().shot.present
   const { population, index } = open
-  const known = {
-    mesh: new Set(meshes.map((one) => one.id)),
-    mask: new Set(masks.map((one) => one.id)),
-    goal: new Set(population.goals.map((one) => one.id)),
+  const here: Record<ReferenceParameter['to'], { id: string }[]> = {
+    mesh: meshes,
+    mask: masks,
+    goal: population.goals,
+    attribute: population.attributes,
+    population: populations,
+    phase: population.phases.map((id) => ({ id })),
   }
-  const isKnown = (to: 'mesh' | 'mask' | 'goal', id: string | undefined): boolean =>
-    id === undefined || known[to].has(id)
+  const isKnown = (to: ReferenceParameter['to'], id: unknown): boolean =>
+    id === undefined || here[to].some((one) => one.id === id)
   const influences = [...population.influences]
   for (const one of clipboard) {
     const weights = Object.fromEntries(
@@ -163,19 +175,16 @@ export function pasteInfluences(): void {
     )
     const { responses: _, ...rest } = structuredClone(one)
     const { parameters, label } = INFLUENCES.find((kind) => kind.kind === one.kind)!
-    let lacks = ''
-    for (const [name, parameter] of Object.entries(parameters)) {
-      if (parameter.type !== 'reference' || isKnown(parameter.to as 'mesh', rest[name] as string)) continue
-      const other = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)[parameter.to]
-      if (parameter.absent !== undefined) delete rest[name]
-      else if (other === undefined) lacks = parameter.to
-      else rest[name] = other
-    }
-    if (lacks) {
-      store.dispatch(noticed({ text: `${label} was not pasted: it needs a ${lacks}`, tone: 'error' }))
+    for (const [name, parameter] of Object.entries(parameters))
+      if (parameter.type === 'reference' && !isKnown(parameter.to, rest[name])) delete rest[name]
+    const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
+    const { named, missing } = requiredOf(parameters, first)
+    if (missing) {
+      store.dispatch(noticed({ text: `${label} was not pasted: it needs a ${missing}`, tone: 'error' }))
       continue
     }
     influences.push({
+      ...named,
       ...rest,
       id: freshId(
         one.id,
@@ -190,30 +199,32 @@ export function pasteInfluences(): void {
   store.dispatch(selected({ population: population.id, influence: influences.at(-1)!.id }))
 }
 
+/** What an influence of this kind would act through here, or the reason why it cannot be added. */
+function beginningsOf(kindName: string, population: Population, { meshes, masks }: Shot) {
+  const { parameters } = INFLUENCES.find((one) => one.kind === kindName)!
+  // who is to go somewhere needs a goal: the first is made along
+  const needsGoal = parameters.goal?.type === 'reference' && population.goals.length === 0
+  const goal = needsGoal ? newGoal(population, 'surface') : undefined
+  const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
+  const { named, missing } = requiredOf(parameters, goal ? { ...first, goal: goal.id } : first)
+  const reason = missing && `Needs a ${missing === 'goal' ? 'mesh to go to' : missing}: bring one first`
+  return { named, goal, reason }
+}
+
+/** Why an influence of this kind cannot be added to the population, or null. */
+export const missingForInfluence = (kind: string, population: Population, shot: Shot): string | null =>
+  beginningsOf(kind, population, shot).reason
+
 export function addInfluence(population: Population, index: number, kindName: string): void {
   const kind = INFLUENCES.find((one) => one.kind === kindName)!
-  const { meshes, masks } = store.getState().shot.present
   const id = freshId(
     kindName,
     population.influences.map((one) => one.id),
   )
-  // who is to go somewhere needs a goal: the first is made along
-  const needsGoal = kind.parameters.goal?.type === 'reference' && population.goals.length === 0
-  const goal = needsGoal ? newGoal(population, 'surface') : undefined
-  const first = {
-    ...firstOf(population, meshes.at(-1)?.id, masks[0]?.id),
-    ...(goal ? { goal: goal.id } : {}),
-  }
-  const named: Record<string, string> = {}
-  for (const [name, parameter] of Object.entries(kind.parameters)) {
-    if (parameter.type !== 'reference' || parameter.absent !== undefined) continue
-    const what = first[parameter.to]
-    if (what === undefined) {
-      const missing = parameter.to === 'goal' ? 'mesh to go to' : parameter.to
-      store.dispatch(noticed({ text: `${kind.label} needs a ${missing}: bring one first`, tone: 'error' }))
-      return
-    }
-    named[name] = what
+  const { named, goal, reason } = beginningsOf(kindName, population, store.getState().shot.present)
+  if (reason) {
+    store.dispatch(noticed({ text: `${kind.label}: ${reason}`, tone: 'error' }))
+    return
   }
   // what holds acts in the first phase, all else where particles are free
   const phase = kind.family === 'constraints' ? population.phases[0]! : population.phases.at(-1)!

@@ -3,6 +3,7 @@ import { emptyShot } from '@tangle/core'
 import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
 import {
+  withoutAttribute,
   withoutGoal,
   withoutMask,
   withoutMesh,
@@ -53,6 +54,9 @@ const slice = createSlice({
       const list = holder(shot as Shot, path)[path.at(-1)!] as unknown[]
       list.splice(to, 0, ...list.splice(from, 1))
     },
+    /** Takes an attribute of a population's own out, with what names it. */
+    attributeRemoved: (shot, { payload }: PayloadAction<{ index: number; attribute: string }>) =>
+      withoutAttribute(current(shot) as Shot, payload.index, payload.attribute),
     /** Takes a mesh out, with what needs it. */
     meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(current(shot) as Shot, payload),
     /** Takes a mask out, with what needs it. */
@@ -88,6 +92,7 @@ export const {
   maskRemoved,
   populationRemoved,
   goalRemoved,
+  attributeRemoved,
   mended,
   phaseRenamed,
   phaseRemoved,

@@ -1,5 +1,11 @@
-import type { GoalSample, MeshFrame, PopulationFrame } from '@tangle/core'
-import { vertexNormals } from '@tangle/core'
+import {
+  ownId,
+  vertexNormals,
+  type EventTable,
+  type GoalSample,
+  type MeshFrame,
+  type PopulationFrame,
+} from '@tangle/core'
 import { toHalf } from './half.ts'
 
 /** What the stage draws of a population: 28 bytes a particle, 12 more with colours of its own, 8 with turns. */
@@ -19,7 +25,14 @@ export interface PackedPopulation {
   turns: Int16Array | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
+  /** Attributes of the population's own, by id: so many numbers a particle. */
+  own: Record<string, Float32Array>
+  /** What happened in the frame: the first EVENTS_SHOWN of it; none in takes. */
+  events: EventTable | null
 }
+
+/** Most events of a frame that go to the page; how many there were of each kind is counted all the same. */
+export const EVENTS_SHOWN = 2000
 
 /** Radius drawn of particles that keep none, metres. */
 const SOME_RADIUS = 0.01
@@ -28,6 +41,7 @@ const SOME_RADIUS = 0.01
 export function packPopulation(
   { id, count, columns }: PopulationFrame,
   goals: GoalSample[] = [],
+  events: EventTable | null = null,
 ): PackedPopulation {
   const positions = new Float32Array(count * 3)
   positions.set(columns.position!)
@@ -61,8 +75,45 @@ export function packPopulation(
     colours: colour ? colour.slice() : null,
     turns: orientation ? Int16Array.from(orientation, (x) => Math.round(x * 32767)) : null,
     goals,
+    own: Object.fromEntries(
+      Object.entries(columns).flatMap(([name, values]) => {
+        const own = ownId(name)
+        return own !== null && values ? [[own, Float32Array.from(values)]] : []
+      }),
+    ),
+    events: events && firstRows(events),
   }
 }
+
+/** The first rows of a table, as arrays of its own. */
+function firstRows(table: EventTable): EventTable {
+  const rows = Math.min(table.rows, EVENTS_SHOWN)
+  return {
+    ...table,
+    rows,
+    kinds: table.kinds.slice(0, rows),
+    frames: table.frames.slice(0, rows),
+    particles: table.particles.slice(0, rows),
+    others: table.others.slice(0, rows),
+    ofs: table.ofs.slice(0, rows),
+    places: table.places.slice(0, rows * 3),
+    normals: table.normals.slice(0, rows * 3),
+    details: table.details.slice(0, rows),
+  }
+}
+
+/** The arrays of a population that are handed over rather than copied. */
+const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
+  p.ids,
+  p.positions,
+  p.values,
+  p.traits,
+  ...(p.colours ? [p.colours] : []),
+  ...(p.turns ? [p.turns] : []),
+  ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
+  ...Object.values(p.own),
+  ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),
+]
 
 /** The z axis of a particle, folded onto an octahedron. Source: Cigolle et al., "A survey of efficient
  * representations for independent unit vectors" (2014). */
@@ -87,18 +138,7 @@ export interface PackedMesh extends MeshFrame {
 export const packMesh = (mesh: MeshFrame): PackedMesh => ({ ...mesh, normals: vertexNormals(mesh) })
 
 export const packedBytes = (populations: PackedPopulation[]): number =>
-  populations.reduce(
-    (sum, p) =>
-      sum +
-      p.ids.byteLength +
-      p.positions.byteLength +
-      p.values.byteLength +
-      p.traits.byteLength +
-      (p.colours?.byteLength ?? 0) +
-      (p.turns?.byteLength ?? 0) +
-      p.goals.reduce((all, goal) => all + goal.ids.byteLength + goal.places.byteLength, 0),
-    0,
-  )
+  populations.flatMap(arraysOf).reduce((sum, array) => sum + array.byteLength, 0)
 
 /** Bytes of meshes that go along with a frame. */
 export const meshBytes = (meshes: MeshFrame[]): number =>
@@ -110,15 +150,7 @@ export function buffersOf(
   meshes: (MeshFrame & Partial<PackedMesh>)[] = [],
 ): ArrayBuffer[] {
   const arrays = [
-    ...populations.flatMap((p) => [
-      p.ids,
-      p.positions,
-      p.values,
-      p.traits,
-      ...(p.colours ? [p.colours] : []),
-      ...(p.turns ? [p.turns] : []),
-      ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
-    ]),
+    ...populations.flatMap(arraysOf),
     ...meshes.flatMap((m) => [
       m.positions,
       m.triangles,

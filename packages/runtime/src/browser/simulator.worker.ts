@@ -113,6 +113,7 @@ function restart(shot: Shot, generation: number): void {
   const simulation = createSimulation(machine, shot, meshes, {
     share: previewShare,
     stop,
+    clock: () => performance.now(),
     ...(from ? { from } : {}),
   })
   current = { shot, simulation, generation }
@@ -149,7 +150,8 @@ function breathe(): Promise<void> {
 
 function sendFrame(simulation: Simulation, generation: number, milliseconds: number): void {
   const goals = simulation.goals(GOALS_SHOWN)
-  const populations = simulation.populations().map((one, i) => packPopulation(one, goals[i]))
+  const events = simulation.events()
+  const populations = simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i]))
   sent.add(simulation.frame)
   // what is eaten is drawn from its mask; covers are known here only
   const covers = simulation.meshes().filter(({ id }) => coveredMesh(id) !== null)

@@ -4,6 +4,7 @@ import {
   type Measures,
   type Mesh,
   type MeshFrame,
+  type PopulationEvents,
   type PopulationFrame,
   type Shot,
   type Snapshot,
@@ -20,6 +21,8 @@ export interface BakedFrame {
   milliseconds: number
   fingerprint: string
   measures: Measures
+  /** What happened to particles in the frame. */
+  events: () => PopulationEvents[]
 }
 
 export interface BakeOptions {
@@ -61,6 +64,7 @@ export function* bake(
           milliseconds: Math.round((performance.now() - from) * 100) / 100,
           fingerprint: simulation.fingerprint(),
           measures: simulation.measures(),
+          events: () => simulation.events(),
         }
       }
       if (frame >= last) return

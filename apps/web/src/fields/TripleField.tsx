@@ -1,0 +1,97 @@
+import { Box, Tooltip } from '@mui/material'
+import type { ReactNode } from 'react'
+import { NumberInput, Scrubbed, useSnap } from './NumberField.tsx'
+
+const AXES = ['x', 'y', 'z'] as const
+
+interface TripleFieldProps {
+  label: string
+  help?: string | undefined
+  unit?: string | undefined
+  values: [number, number, number]
+  range: [number, number]
+  step: number
+  standard?: [number, number, number]
+  onChange(part: number, value: number, gesture?: string): void
+  /** What stands beside each number, such as its key button. */
+  beside?(part: number): ReactNode
+}
+
+/** Three numbers in one row: drag the letter of one to change it. */
+export function TripleField({
+  label,
+  help,
+  unit,
+  values,
+  range,
+  step,
+  standard,
+  onChange,
+  beside,
+}: TripleFieldProps) {
+  return (
+    <Box
+      sx={{ display: 'grid', gridTemplateColumns: '76px 1fr', gap: 0.5, alignItems: 'center', minHeight: 28 }}
+    >
+      <Tooltip title={help ?? ''} placement="left">
+        <Box component="span" sx={{ fontSize: 14, lineHeight: 1.2 }}>
+          {label}
+          {unit && (
+            <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+              {' '}
+              {unit}
+            </Box>
+          )}
+        </Box>
+      </Tooltip>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 0.25 }}>
+        {AXES.map((axis, part) => (
+          <Part
+            key={axis}
+            axis={axis}
+            name={`${label} ${axis}`}
+            value={values[part]!}
+            range={range}
+            step={step}
+            standard={standard?.[part]}
+            onChange={(value, gesture) => onChange(part, value, gesture)}
+          >
+            {beside?.(part)}
+          </Part>
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+interface PartProps {
+  axis: string
+  name: string
+  value: number
+  range: [number, number]
+  step: number
+  standard: number | undefined
+  onChange(value: number, gesture?: string): void
+  children: ReactNode
+}
+
+function Part({ axis, name, value, range, step, standard, onChange, children }: PartProps) {
+  const { snap, gesture, begin } = useSnap({ step, range })
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+      <Scrubbed
+        value={value}
+        step={step}
+        onStart={() => begin('scrub')}
+        onScrub={(next) => onChange(snap(next), gesture.current)}
+        onReset={standard === undefined ? undefined : () => onChange(standard)}
+      >
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+          {axis}
+        </Box>
+      </Scrubbed>
+      <NumberInput name={name} value={value} range={range} onChange={onChange} />
+      {children}
+    </Box>
+  )
+}

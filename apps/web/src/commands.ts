@@ -123,6 +123,7 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
       run: () => toggleDrawer('charts'),
     },
     { id: 'table', label: 'Particle table', keys: 'p', shortcut: 'P', run: () => toggleDrawer('table') },
+    { id: 'events', label: 'Events table', run: () => toggleDrawer('events') },
     {
       id: 'phase-colours',
       label: 'Colour particles by phase',

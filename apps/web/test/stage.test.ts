@@ -13,6 +13,8 @@ import {
 import { InstancedMesh, Matrix4, Quaternion, Vector3 } from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { drawInstances } from '../src/stage/instances.ts'
+import { drawPopulation } from '../src/stage/particles.ts'
+import { shadesOf } from '../src/stage/shades.ts'
 
 const tetra = (size: number): Mesh => ({
   positions: new Float32Array([0, 0, 0, size, 0, 0, 0, size, 0, 0, 0, size]),
@@ -34,6 +36,7 @@ const look = (more: Partial<Look> = {}, of: Instances = instances): Look => ({
   ...more,
 })
 const COUNT = 40
+const plain = { colours: null, values: null }
 const [x, w] = [Math.sin(0.4), Math.cos(0.4)]
 const frame = packPopulation({
   id: 'dust',
@@ -48,6 +51,8 @@ const frame = packPopulation({
     orientation: Float32Array.from({ length: COUNT * 4 }, (_, i) => [x, 0, 0, w][i % 4]!),
   },
 })
+const coloured = { colours: frame.colours, values: null }
+
 /** Place, turn and size of each instance, by the id of its particle. */
 function drawn(object: { children: unknown[] }) {
   const found = new Map<number, { part: number; size: number; turn: Quaternion; colour: number[]; solid: number }>() // prettier-ignore
@@ -68,7 +73,7 @@ function drawn(object: { children: unknown[] }) {
 
 test('each particle stands where it is, as its mesh, in its size, turn, colour and opacity', () => {
   const stage = drawInstances((source) => 'asset' in source ? { mesh: tetra(source.asset === asset(0) ? 1 : 5) } : undefined) // prettier-ignore
-  expect(stage.show(shot, frame, look(), 21, null)).toBe(true)
+  expect(stage.show(shot, frame, look(), 21, null, coloured)).toBe(true)
   const found = drawn(stage.object)
   expect(found.size).toBe(COUNT)
   const choose = chooseInstance(shot, 'dust', instances)
@@ -86,14 +91,77 @@ test('each particle stands where it is, as its mesh, in its size, turn, colour a
 
 test('phases have colours of their own; a mesh that is not here, or too many triangles, draw nothing', () => {
   const stage = drawInstances(() => ({ mesh: tetra(1) }))
-  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'])
+  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'], plain)
   const found = drawn(stage.object)
   expect([found.get(0)!.colour, found.get(3)!.colour]).toEqual([[1, 0, 0], [0, 0, 1]]) // prettier-ignore
 
   const waiting = drawInstances(() => undefined)
-  expect([waiting.show(shot, frame, look(), null, null), waiting.object.visible]).toEqual([false, false])
+  expect([waiting.show(shot, frame, look(), null, null, plain), waiting.object.visible]).toEqual([
+    false,
+    false,
+  ])
 
   const heavy: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3 * 160_000) }
   const full = drawInstances(() => ({ mesh: heavy }))
-  expect([full.show(shot, frame, look(), null, null), full.object.visible]).toEqual([false, false])
+  expect([full.show(shot, frame, look(), null, null, plain), full.object.visible]).toEqual([false, false])
+})
+
+test('instances are placed again when something about them changes, not with every picture', () => {
+  const stage = drawInstances(() => ({ mesh: tetra(1) }))
+  const first = look()
+  stage.show(shot, frame, first, null, null, plain)
+  const versions = () => stage.object.children.map((child) => (child as InstancedMesh).instanceMatrix.version)
+  const before = versions()
+  for (let k = 0; k < 5; k++) stage.show(shot, frame, first, null, null, plain)
+  expect(versions()).toEqual(before)
+  stage.show(shot, frame, first, 21, null, plain)
+  expect(versions()).not.toEqual(before)
+  const marked = versions()
+  stage.show(shot, { ...frame }, first, 21, null, plain)
+  expect(versions()).not.toEqual(marked)
+})
+
+describe('colours by attributes of their own', () => {
+  const own = {
+    ...frame,
+    own: {
+      heat: Float32Array.from({ length: COUNT }, (_, i) => i / (COUNT - 1)),
+      way: Float32Array.from({ length: COUNT * 3 }, (_, i) => [3, 4, 0][i % 3]!),
+      paint: Float32Array.from({ length: COUNT * 3 }, (_, i) => [0.1, 0.2, 0.3][i % 3]!),
+    },
+  }
+  const { attributes } = completePopulation({
+    id: 'dust',
+    attributes: [
+      { id: 'heat', name: 'Heat', type: 'number' },
+      { id: 'way', name: 'Way', type: 'vector' },
+      { id: 'paint', name: 'Paint', type: 'colour' },
+    ],
+  } as never)
+  const by = (attribute: string) =>
+    look({ colour: { from: 'attribute', attribute, range: [0, 1], ramp: { stops: [[0, '#000000'], [1, '#ffffff']] } } }) // prettier-ignore
+
+  test('numbers and lengths of vectors go through the ramp; colours are taken as they are', () => {
+    expect(shadesOf(own, by('heat'), attributes).values).toBe(own.own.heat)
+    expect(Array.from(shadesOf(own, by('way'), attributes).values!)).toEqual(Array(COUNT).fill(5))
+    expect(shadesOf(own, by('paint'), attributes).colours).toBe(own.own.paint)
+    expect(shadesOf(own, look({ colour: { from: 'age', range: [0, 1], ramp: 'ember' } }), attributes)).toEqual(plain) // prettier-ignore
+    // frames from before the attribute was added have none of it
+    expect(shadesOf(frame, by('heat'), attributes)).toEqual(plain)
+  })
+
+  test('points and instances are drawn in them', () => {
+    const cloud = drawPopulation()
+    const shades = shadesOf(own, by('heat'), attributes)
+    cloud.show(own, shades)
+    cloud.setLook(by('heat'), new Vector3(0, 1, 0), 1, null)
+    expect(Array.from(cloud.object.geometry.getAttribute('chosen').array.slice(0, COUNT))).toEqual(Array.from(own.own.heat)) // prettier-ignore
+    const stage = drawInstances(() => ({ mesh: tetra(1) }))
+    stage.show(shot, own, by('heat'), null, null, shades)
+    const found = drawn(stage.object)
+    expect(found.get(0)!.colour).toEqual([0, 0, 0])
+    expect(found.get((COUNT - 1) * 3)!.colour[0]).toBeCloseTo(1, 5)
+    // half grey is lighter in linear light than a quarter
+    expect(found.get(20 * 3)!.colour[1]).toBeGreaterThan(found.get(10 * 3)!.colour[1]!)
+  })
 })

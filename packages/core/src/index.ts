@@ -22,7 +22,7 @@ export {
   completeTrail,
   emptyShot,
 } from './schema/complete.ts'
-export { changeBetween, type Change } from './schema/changes.ts'
+export { firstChangedFrame } from './schema/changes.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from './document/ownParameters.ts'
@@ -48,6 +48,8 @@ export { MissingMesh, sourceKey, workingMesh } from './scene/bodies.ts'
 export { placeAt, type Body } from './scene/body.ts'
 export { createScene, type Scene } from './simulation/scene.ts'
 export { coveredMesh, coverId, type CoverMeasures } from './simulation/covers.ts'
+export { shadedBody, shadedRest } from './scene/shadedMesh.ts'
+export { creasedNormals } from './geometry/shading.ts'
 export { clippedMesh, type AreaMeasures, type MeshFrame } from './scene/clippedMesh.ts'
 export {
   createMeasuredSimulation as createSimulation,

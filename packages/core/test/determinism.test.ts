@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { changeBetween, type Keyed, type Shot } from '../src/index.ts'
+import { firstChangedFrame, type Keyed, type Shot } from '../src/index.ts'
 import { acting, box, burst, runTo, shotOf, start } from './help.ts'
 
 const shot = shotOf({
@@ -69,7 +69,7 @@ test('another seed, or one particle moved by one bit, is another fingerprint', (
 function edit(change: (shot: Shot) => void): { firstFrame: number | null; after: Shot } {
   const after = structuredClone(shot)
   change(after)
-  return { firstFrame: changeBetween(shot, after).firstFrame, after }
+  return { firstFrame: firstChangedFrame(shot, after), after }
 }
 const dust = (s: Shot) => s.populations[0]!
 
@@ -184,7 +184,7 @@ test('whatever edits are made, going on from the last kept frame equals computin
           continue
         }
       }
-      const kept = (changeBetween(before, after).firstFrame ?? LAST + 1) - 1
+      const kept = (firstChangedFrame(before, after) ?? LAST + 1) - 1
       const resumed = start(after)
       if (kept > 1) resumed.restore(runTo(start(before), kept).snapshot())
       expect(runTo(resumed, LAST).fingerprint()).toBe(runTo(start(after), LAST).fingerprint())

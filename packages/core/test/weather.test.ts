@@ -2,7 +2,7 @@
 import fc from 'fast-check'
 import jStat from 'jstat'
 import { arctangent, logarithm } from '../src/math/functions.ts'
-import { changeBetween, type Shot } from '../src/index.ts'
+import { firstChangedFrame, type Shot } from '../src/index.ts'
 import { acting, ASSET, asset, box, burst, column, runTo, scene, shotOf, start } from './help.ts'
 
 const axis = (values: number[], k: number): number[] => values.filter((_, i) => i % 3 === k)
@@ -48,8 +48,8 @@ describe('births in a region', () => {
       )
     const [from, to] = span(axis(column(start(at([0, 2, 0])), 'position'), 0))
     expect([from > 7.9, to < 12.1]).toEqual([true, true])
-    expect(changeBetween(at([0, 2, 0]), at([0, 2, 9])).firstFrame).toBe(1)
-    expect(changeBetween(at([0, 2, 0], 'mesh'), at([0, 2, 9], 'mesh')).firstFrame).toBeNull()
+    expect(firstChangedFrame(at([0, 2, 0]), at([0, 2, 9]))).toBe(1)
+    expect(firstChangedFrame(at([0, 2, 0], 'mesh'), at([0, 2, 9], 'mesh'))).toBeNull()
   })
 })
 

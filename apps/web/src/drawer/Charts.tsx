@@ -2,15 +2,16 @@ import { Box, MenuItem, Select, Typography } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
 import type { Population } from '@tangle/core'
 import type { ApexOptions } from 'apexcharts'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import ChartModule from 'react-apexcharts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { usePopulation } from '../steps/usePopulation.ts'
 import { useShot } from '../store/index.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
-import { ATTRIBUTES, histogram, SPREAD } from './attributes.ts'
+import { histogram } from './columns.ts'
 import { linesOf, readLines } from './lines.ts'
+import { particleColumns, spreading } from './particleColumns.ts'
 
 /** Bundlers differ in how they give the default of a CommonJS package. */
 const Chart = (ChartModule as unknown as { default?: typeof ChartModule }).default ?? ChartModule
@@ -27,7 +28,7 @@ export function Charts() {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', height: '100%', minWidth: 0 }}>
       <LinesChart key={population.id} population={population} />
-      <HistogramChart id={population.id} />
+      <HistogramChart population={population} />
     </Box>
   )
 }
@@ -56,7 +57,13 @@ function LinesChart({ population }: { population: Population }) {
   const base = useChartOptions()
   const { palette } = useTheme()
   const { meshes } = useShot()
-  const charts = linesOf(population, meshes)
+  // which charts there are follows what the first frames have measured
+  const now = useEngineSlowly((e) => {
+    const all = e.measures()
+    const measured = all?.populations.find((one) => one.id === population.id)
+    return all && measured ? { all, measured } : undefined
+  }, 400)
+  const charts = linesOf(population, meshes, now)
   const [wanted, setWanted] = useState(population.goals[0] ? `goal ${population.goals[0].id}` : 'phases')
   const chosen = charts[wanted] ? wanted : 'phases'
   const { title, format, lines } = charts[chosen]!
@@ -102,19 +109,18 @@ function LinesChart({ population }: { population: Population }) {
   )
 }
 
-function HistogramChart({ id }: { id: string }) {
+function HistogramChart({ population }: { population: Population }) {
   const base = useChartOptions()
   const { palette } = useTheme()
   const [name, setName] = useState('speed')
-  const { middles, counts } = useEngineSlowly(
-    (e) => {
-      const population = e.populations().find((one) => one.id === id)
-      return population ? histogram(population, name) : { middles: [], counts: [] }
-    },
-    400,
-    name,
+  const packed = useEngineSlowly((e) => e.populations().find((one) => one.id === population.id), 400)
+  const columns = useMemo(() => (packed ? particleColumns(packed, population) : {}), [packed, population])
+  const column = columns[name] ?? columns.speed
+  const { middles, counts } = useMemo(
+    () => (packed && column ? histogram(packed.count, column) : { middles: [], counts: [] }),
+    [packed, column],
   )
-  const { unit, label } = ATTRIBUTES[name]!
+  const { unit, label } = column ?? { unit: '', label: name }
   const options: ApexOptions = {
     ...base,
     colors: [palette.primary.main],
@@ -130,14 +136,14 @@ function HistogramChart({ id }: { id: string }) {
     <Labelled
       title={
         <Select
-          value={name}
+          value={columns[name] ? name : ''}
           onChange={(event) => setName(event.target.value)}
           inputProps={{ 'aria-label': 'Attribute' }}
           sx={{ height: 24 }}
         >
-          {SPREAD.map((one) => (
+          {spreading(columns).map((one) => (
             <MenuItem key={one} value={one}>
-              {ATTRIBUTES[one]!.label} {ATTRIBUTES[one]!.unit && `(${ATTRIBUTES[one]!.unit})`}
+              {columns[one]!.label} {columns[one]!.unit && `(${columns[one]!.unit})`}
             </MenuItem>
           ))}
         </Select>

@@ -7,11 +7,16 @@ import { shownAs, type Session } from '../store/session.ts'
 
 // charts are large: they come when they are asked for
 const Charts = lazy(() => import('./Charts.tsx').then((module) => ({ default: module.Charts })))
+const EventsTable = lazy(() =>
+  import('./EventsTable.tsx').then((module) => ({ default: module.EventsTable })),
+)
 const ParticleTable = lazy(() =>
   import('./ParticleTable.tsx').then((module) => ({ default: module.ParticleTable })),
 )
 
-/** Charts over the frames, or every particle of the frame, under the stage. */
+const SHOWN = { charts: <Charts />, table: <ParticleTable />, events: <EventsTable /> }
+
+/** Charts over the frames, or every particle or event of the frame, under the stage. */
 export function Drawer() {
   const act = useAct()
   const drawer = useStore((state) => state.session.drawer)
@@ -34,7 +39,7 @@ export function Drawer() {
         <Choices
           name="Drawer"
           value={drawer}
-          options={{ charts: 'Charts', table: 'Particles' }}
+          options={{ charts: 'Charts', table: 'Particles', events: 'Events' }}
           onChange={(next) => act(shownAs({ drawer: next as Session['drawer'] }))}
         />
         <Box sx={{ flex: 1 }} />
@@ -44,7 +49,7 @@ export function Drawer() {
       </Box>
       <Box sx={{ flex: 1, minHeight: 0 }}>
         <Suspense fallback={<Box sx={{ p: 2, color: 'text.secondary' }}>Opening…</Box>}>
-          {drawer === 'charts' ? <Charts /> : <ParticleTable />}
+          {SHOWN[drawer]}
         </Suspense>
       </Box>
     </Box>

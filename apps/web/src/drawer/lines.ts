@@ -1,5 +1,13 @@
 /** The charts over frames: which a population has, and what their lines read. */
-import type { CoverMeasures, Measures, Population, PopulationMeasures, ShotMesh } from '@tangle/core'
+import {
+  EVENT_KINDS,
+  type CoverMeasures,
+  type EventKind,
+  type Measures,
+  type Population,
+  type PopulationMeasures,
+  type ShotMesh,
+} from '@tangle/core'
 import type { Engine } from '../engine/engine.ts'
 import { count } from '../words.ts'
 
@@ -13,36 +21,83 @@ export interface Lines {
   /** Names of the lines and what each reads of a frame; undefined where there is nothing. */
   lines: [name: string, read: (measured: PopulationMeasures, all: Measures) => number | undefined][]
 }
+/** Events in words. */
+export const EVENT_NAMES: Record<EventKind, string> = {
+  birth: 'born',
+  death: 'died',
+  touch: 'touched',
+  break: 'links broken',
+  phase: 'changed phase',
+}
 const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
 
-/** The charts over frames that a population can have. */
+type Charts = Record<string, Lines>
+const short = (digits: number) => (y: number) => String(Number(y.toPrecision(digits)))
+const percentiles = (
+  of: (m: PopulationMeasures) => { median: number; high: number; most: number } | undefined,
+  most: string,
+): Lines['lines'] => [
+  ['median', (m) => of(m)?.median],
+  ['90 %', (m) => of(m)?.high],
+  [most, (m) => of(m)?.most],
+]
+
+/** The charts over frames that a population has: of what acts in it, as far as `now`, a frame, has measured it. */
 export function linesOf(
-  { phases, goals, influences }: Population,
+  population: Population,
   meshes: ShotMesh[],
-): Record<string, Lines> {
-  const byPhase = phases.map((phase): Lines['lines'][0] => [phase, (m) => m.phases[phase] ?? 0])
-  const charts: Record<string, Lines> = {
-    phases: { title: 'Particles by phase', format: count, lines: byPhase },
-    speed: {
-      title: 'Speed (m/s)',
-      format: (y) => String(Number(y.toPrecision(2))),
+  now: { measured: PopulationMeasures; all: Measures } | undefined,
+): Charts {
+  return {
+    phases: {
+      title: 'Particles by phase',
+      format: count,
+      lines: population.phases.map((phase) => [phase, (m) => m.phases[phase] ?? 0]),
+    },
+    speed: { title: 'Speed (m/s)', format: short(2), lines: percentiles((m) => m.speed, 'highest') },
+    events: {
+      title: 'Events',
+      format: count,
+      lines: EVENT_KINDS.map((kind) => [EVENT_NAMES[kind], (m) => m.events?.[kind]]),
+    },
+    ...goalLines(population),
+    ...attributeLines(population),
+    overlaps: {
+      title: 'Overlaps',
+      format: count,
       lines: [
-        ['median', (m) => m.speed.median],
-        ['90 %', (m) => m.speed.high],
-        ['highest', (m) => m.speed.most],
+        ['pairs', (m) => m.overlaps?.pairs],
+        ['particles that touch', (m) => m.overlaps?.touching],
+      ],
+    },
+    depth: {
+      title: 'Worst overlap (mm)',
+      format: short(2),
+      lines: [['worst', (m) => (m.overlaps ? m.overlaps.worst * 1000 : undefined)]],
+    },
+    ...(now?.measured.contact ? CONTACT : {}),
+    ...(now?.measured.links ? LINKS : {}),
+    ...coverLines(now?.all.covers ?? [], meshes),
+    energy: {
+      title: 'Energy (J)',
+      format: short(3),
+      lines: [
+        ['kinetic', (m) => m.energy.kinetic],
+        ['potential', (m) => m.energy.potential],
+        ...(now?.measured.links ? [['elastic', (m) => m.energy.elastic] as Lines['lines'][0]] : []),
       ],
     },
   }
+}
+
+function goalLines({ goals }: Population): Charts {
+  const charts: Charts = {}
   for (const { id, name } of goals) {
     const of = (m: PopulationMeasures) => m.goals.find((goal) => goal.id === id && goal.paired > 0)
     charts[`goal ${id}`] = {
       title: `Distance to ${name}`,
       format: metres,
-      lines: [
-        ['median', (m) => of(m)?.median],
-        ['90 %', (m) => of(m)?.high],
-        ['farthest', (m) => of(m)?.most],
-      ],
+      lines: percentiles(of, 'farthest'),
     }
     charts[`arrived ${id}`] = {
       title: `Arrived at ${name}`,
@@ -53,75 +108,72 @@ export function linesOf(
       ],
     }
   }
-  charts.overlaps = {
-    title: 'Overlaps',
+  return charts
+}
+
+/** Attributes of its own: numbers, lengths of vectors, brightness of colours. */
+function attributeLines({ attributes }: Population): Charts {
+  const of = (id: string, part: 'low' | 'median' | 'high') => (m: PopulationMeasures) =>
+    m.attributes?.[id]?.[part]
+  return Object.fromEntries(
+    attributes.map(({ id, name, unit }) => [
+      `own ${id}`,
+      {
+        title: unit ? `${name} (${unit})` : name,
+        format: short(3),
+        lines: [
+          ['median', of(id, 'median')],
+          ['10 %', of(id, 'low')],
+          ['90 %', of(id, 'high')],
+        ],
+      },
+    ]),
+  )
+}
+
+const CONTACT: Charts = {
+  contact: {
+    title: 'On the wrong side, and asleep',
     format: count,
     lines: [
-      ['pairs', (m) => m.overlaps?.pairs],
-      ['particles that touch', (m) => m.overlaps?.touching],
+      ['wrong side', (m) => m.contact?.inside],
+      ['asleep', (m) => m.contact?.asleep],
     ],
-  }
-  charts.depth = {
-    title: 'Worst overlap (mm)',
-    format: (y) => String(Number(y.toPrecision(2))),
-    lines: [['worst', (m) => (m.overlaps ? m.overlaps.worst * 1000 : undefined)]],
-  }
-  const has = (kind: string): boolean => influences.some((one) => one.kind === kind)
-  if (has('collide') || has('floor'))
-    charts.contact = {
-      title: 'On the wrong side, and asleep',
-      format: count,
-      lines: [
-        ['wrong side', (m) => m.contact?.inside],
-        ['asleep', (m) => m.contact?.asleep],
-      ],
-    }
-  if (has('collide') || has('floor'))
-    charts.penetration = {
-      title: 'Worst penetration (mm)',
-      format: (y) => String(Number(y.toPrecision(2))),
-      lines: [['worst', (m) => (m.contact ? m.contact.worst * 1000 : undefined)]],
-    }
-  if (has('link')) {
-    charts.links = {
-      title: 'Links',
-      format: count,
-      lines: [
-        ['alive', (m) => m.links?.alive],
-        ['broken', (m) => m.links?.broken],
-      ],
-    }
-    charts.stretch = {
-      title: 'Worst stretch (%)',
-      format: (y) => String(Number(y.toPrecision(2))),
-      lines: [['worst', (m) => (m.links ? m.links.worst * 100 : undefined)]],
-    }
-  }
-  const covered = influences.filter((one) => one.kind === 'cover' && !one.muted)
-  if (covered.length > 0) {
-    const each = (value: (cover: CoverMeasures) => number): Lines['lines'] =>
-      covered.map(({ mesh }) => [
-        meshes.find(({ id }) => id === mesh)?.name ?? '',
-        // takes from before there were covers have none
-        (_, { covers = [] }) => covers.filter(({ id }) => id === mesh).map(value)[0],
-      ])
-    charts.cover = { title: 'Greatest height of covers', format: metres, lines: each((one) => one.deepest) }
-    charts.volume = {
-      title: 'Volume of covers (m³)',
-      format: (y) => String(Number(y.toPrecision(2))),
-      lines: each((one) => one.volume),
-    }
-  }
-  charts.energy = {
-    title: 'Energy (J)',
-    format: (y) => String(Number(y.toPrecision(3))),
+  },
+  penetration: {
+    title: 'Worst penetration (mm)',
+    format: short(2),
+    lines: [['worst', (m) => (m.contact ? m.contact.worst * 1000 : undefined)]],
+  },
+}
+const LINKS: Charts = {
+  links: {
+    title: 'Links',
+    format: count,
     lines: [
-      ['kinetic', (m) => m.energy.kinetic],
-      ['potential', (m) => m.energy.potential],
-      ...(has('link') ? [['elastic', (m) => m.energy.elastic] as Lines['lines'][0]] : []),
+      ['alive', (m) => m.links?.alive],
+      ['broken', (m) => m.links?.broken],
     ],
+  },
+  stretch: {
+    title: 'Worst stretch (%)',
+    format: short(2),
+    lines: [['worst', (m) => (m.links ? m.links.worst * 100 : undefined)]],
+  },
+}
+
+function coverLines(now: CoverMeasures[], meshes: ShotMesh[]): Charts {
+  if (now.length === 0) return {}
+  const each = (value: (cover: CoverMeasures) => number): Lines['lines'] =>
+    now.map(({ id }) => [
+      meshes.find((mesh) => mesh.id === id)?.name ?? id,
+      // takes from before there were covers have none
+      (_, { covers = [] }) => covers.filter((one) => one.id === id).map(value)[0],
+    ])
+  return {
+    cover: { title: 'Greatest height of covers', format: metres, lines: each((one) => one.deepest) },
+    volume: { title: 'Volume of covers (m³)', format: short(2), lines: each((one) => one.volume) },
   }
-  return charts
 }
 
 /** What the lines read of every computed frame. */

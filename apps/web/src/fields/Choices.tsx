@@ -8,12 +8,15 @@ interface ChoicesProps {
   onChange(value: string): void
 }
 
-/** Letters that fit side by side. */
-const SIDE_BY_SIDE = 44
+/** Pixels side by side, of a letter, and of the space around a word. */
+const ROOM = 210
+const LETTER = 6.3
+const AROUND = 18
 
 /** A few options side by side, or in a list where their words are long. */
 export function Choices({ name, value, options, onChange }: ChoicesProps) {
-  if (Object.values(options).join('').length > SIDE_BY_SIDE)
+  const words = Object.values(options)
+  if (words.join('').length * LETTER + words.length * AROUND > ROOM)
     return (
       <Select
         value={value}

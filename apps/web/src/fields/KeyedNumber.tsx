@@ -153,25 +153,26 @@ export function VariedField({
       <Box
         sx={{
           display: 'grid',
-          gridTemplateColumns: '76px 1fr 84px 18px',
+          gridTemplateColumns: '76px minmax(0, 1fr) minmax(78px, auto) 18px',
           gap: 1,
           alignItems: 'center',
           minHeight: 26,
         }}
       >
-        <span />
-        {parameter.absent ? (
-          <Choices
-            name={`${parameter.label} limit`}
-            value="limited"
-            options={{ absent: parameter.absent, limited: 'limited' }}
-            onChange={(choice) => choice === 'absent' && change(null)}
-          />
-        ) : (
-          <Typography variant="caption" sx={{ color: 'text.secondary', textAlign: 'right' }}>
-            varies ±
-          </Typography>
-        )}
+        <Box sx={{ gridColumn: 'span 2', display: 'flex', justifyContent: 'flex-end', minWidth: 0 }}>
+          {parameter.absent ? (
+            <Choices
+              name={`${parameter.label} limit`}
+              value="limited"
+              options={{ absent: parameter.absent, limited: 'limited' }}
+              onChange={(choice) => choice === 'absent' && change(null)}
+            />
+          ) : (
+            <Typography variant="caption" sx={{ color: 'text.secondary' }}>
+              varies ±
+            </Typography>
+          )}
+        </Box>
         <NumberInput
           name={`${parameter.label} spread`}
           unit={share ? '%' : `± ${parameter.unit}`}

@@ -47,6 +47,7 @@ export function KindMenu({ label, kinds, missing, variant = 'text', disabled, on
         onClose={close}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { sx: { width: 440, maxWidth: '90vw' } } }}
       >
         <KindList
           label={label.replace(/^\+ /, '')}
@@ -117,12 +118,17 @@ function KindList({ label, kinds, missing, close, onChoose }: KindListProps) {
       )}
       slotProps={{
         popper: {
-          sx: { position: 'static !important', transform: 'none !important', width: '100% !important' },
+          sx: {
+            position: 'static !important',
+            transform: 'none !important',
+            width: '100% !important',
+            whiteSpace: 'normal',
+          },
         },
         listbox: { sx: { maxHeight: 420 } },
         paper: { sx: { borderRadius: 0 } },
       }}
-      sx={{ width: 380 }}
+      sx={{ width: '100%' }}
     />
   )
 }

@@ -66,7 +66,7 @@ export function NumberField(props: NumberFieldProps) {
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: slider ? '76px minmax(0, 1fr) 84px 18px' : '76px 1fr 18px',
+        gridTemplateColumns: slider ? '76px minmax(0, 1fr) minmax(78px, auto) 18px' : '76px 1fr 18px',
         alignItems: 'center',
         gap: 0.5,
         minHeight: 28,
@@ -136,7 +136,7 @@ export function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...
       onPointerMove={move}
       onPointerUp={() => (from.current = null)}
       onDoubleClick={onReset}
-      sx={{ cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
+      sx={{ flexShrink: 0, cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
     >
       {children}
     </Typography>
@@ -150,13 +150,15 @@ interface NumberInputProps {
   range: [number, number]
   whole?: boolean | undefined
   onChange(value: number): void
-  placeholder?: string
+  /** Whether it widens with what is written. */
+  room?: 'fixed' | 'wide'
 }
 
 /** The typed part alone. Enter or leaving takes it; Escape brings back what was. */
-export function NumberInput({ name, value, unit, range, whole, onChange }: NumberInputProps) {
+export function NumberInput({ name, value, unit, range, whole, room = 'wide', onChange }: NumberInputProps) {
   const [text, setText] = useState<string | null>(null)
   const [fault, setFault] = useState<string | null>(null)
+  const written = text ?? shown(value)
   /** What was typed has been taken or given up: leaving does nothing more. */
   const settled = useRef(false)
   const take = (): boolean => {
@@ -183,7 +185,7 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
   return (
     <Tooltip title={fault ?? ''} open={fault !== null} placement="left">
       <InputBase
-        value={text ?? shown(value)}
+        value={written}
         error={fault !== null}
         onFocus={(event) => event.target.select()}
         onChange={(event) => {
@@ -209,7 +211,7 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
           }
           event.stopPropagation()
         }}
-        inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal' }}
+        inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal', size: 1 }}
         endAdornment={
           unit ? (
             <Typography
@@ -223,14 +225,14 @@ export function NumberInput({ name, value, unit, range, whole, onChange }: Numbe
         sx={{
           fontFamily: MONO,
           fontSize: 12.5,
-          px: 0.75,
+          px: 0.5,
           height: 24,
           borderRadius: 1,
           minWidth: 0,
           border: 1,
           borderColor: fault ? 'error.main' : 'transparent',
           '&:hover, &.Mui-focused': { borderColor: fault ? 'error.main' : 'line' },
-          '& input': { textAlign: 'right', p: 0, minWidth: 0 },
+          '& input': { textAlign: 'right', p: 0, minWidth: room === 'fixed' ? 0 : `${written.length}ch` },
         }}
       />
     </Tooltip>

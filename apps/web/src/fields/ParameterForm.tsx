@@ -9,10 +9,10 @@ import {
   type Population,
   type RampChoice,
   type Shot,
-  type Varied,
   type Vector,
 } from '@tangle/core'
-import { useAct, useShot } from '../store/index.ts'
+import { memo, type ReactNode } from 'react'
+import { useAct, useStore } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
@@ -34,14 +34,24 @@ interface ParameterFormProps {
   of?: string
 }
 
+const NO_PHASES: string[] = []
+const NO_LEAVE: string[] = []
+
 /** Controls for declared parameters: made from the declarations alone. */
-export function ParameterForm({ parameters, values, path, phases = [], leave = [], of }: ParameterFormProps) {
-  const shot = useShot()
+export function ParameterForm({
+  parameters,
+  values,
+  path,
+  phases = NO_PHASES,
+  leave = NO_LEAVE,
+  of,
+}: ParameterFormProps) {
+  const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
   /** Whether another parameter has a value; of an attribute, whether its type is among the words. */
   const holds = (key: string, value: string): boolean => {
     const other = parameters[key]
     if (other?.type !== 'reference' || other.to !== 'attribute') return values[key] === value
-    const attribute = populationOf(shot, path)?.attributes.find(({ id }) => id === values[key])
+    const attribute = attributes?.find(({ id }) => id === values[key])
     return value.split(' ').includes(attribute?.type ?? 'number')
   }
   const shownOnes = Object.entries(parameters).filter(
@@ -60,7 +70,7 @@ export function ParameterForm({ parameters, values, path, phases = [], leave = [
           }
           path={[...path, name]}
           phases={phases}
-          except={of === undefined ? [] : [of]}
+          of={of}
           sweeps={'density' in parameters}
         />
       ))}
@@ -76,97 +86,132 @@ interface FieldProps<P = Parameter, V = unknown> {
   value: V
   path: Path
   phases: string[]
-  except: string[]
+  of: string | undefined
   /** Whether births may be swept by a mask here. */
   sweeps: boolean
 }
+type Of<T extends Parameter['type']> = Extract<Parameter, { type: T }>
 
-function Field({ parameter, value, path, phases, except, sweeps }: FieldProps) {
+/** A control is drawn again when its own value changes, not with every edit of the shot. */
+const Field = memo(
+  (props: FieldProps) => FIELDS[props.parameter.type](props as never),
+  (a, b) =>
+    a.parameter === b.parameter &&
+    a.value === b.value &&
+    a.phases === b.phases &&
+    a.of === b.of &&
+    a.sweeps === b.sweeps &&
+    a.path.join() === b.path.join(),
+)
+Field.displayName = 'Field'
+
+function useChange(path: Path) {
   const act = useAct()
-  const shot = useShot()
-  const population = populationOf(shot, path)
-  const change = (next: unknown, gesture?: string): void =>
+  return (next: unknown, gesture?: string): void =>
     void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-  switch (parameter.type) {
-    case 'number':
-      if (parameter.absent !== undefined)
-        return <OptionalNumber parameter={parameter} value={value as Keyed | undefined} path={path} />
-      return <KeyedNumber parameter={parameter} value={value as Keyed} path={path} label={parameter.label} />
-    case 'vector':
-      return <VectorField parameter={parameter} value={value as [Keyed, Keyed, Keyed]} path={path} />
-    case 'varied':
-      return <VariedField parameter={parameter} value={value as Varied | null} path={path} />
-    case 'amount':
-      return <AmountField value={value as never} path={path} sweeps={sweeps} />
-    case 'choice':
-      return (
-        <ChoiceField
-          label={parameter.label}
-          help={parameter.help}
-          value={value as string}
-          options={parameter.options}
-          path={path}
-        />
-      )
-    case 'reference':
-      return (
-        <ReferenceField
-          label={parameter.label}
-          help={parameter.help}
-          to={parameter.to}
-          value={value as string | undefined}
-          {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
-          phases={phases}
-          goals={population?.goals ?? []}
-          attributes={population?.attributes ?? []}
-          except={[...except, ...(population && parameter.to === 'population' ? [population.id] : [])]}
-          onChange={change}
-        />
-      )
-    case 'curve':
-      return (
-        <CurveEditor
-          name={parameter.label}
-          curve={value as Key[]}
-          x={parameter.x}
-          y={parameter.y}
-          limits={{ x: parameter.x.range, y: parameter.y.range }}
-          onChange={change}
-        />
-      )
-    case 'ramp':
-      return <RampField name={parameter.label} value={value as RampChoice} onChange={change} />
-    case 'origin':
-      return (
-        <OriginField
-          label={parameter.label}
-          value={value as Origin}
-          except={except}
-          masks={shot.masks.map((mask) => mask.id)}
-          onChange={change}
-        />
-      )
-    case 'text':
-      return (
-        <Row label={parameter.label} help={parameter.help}>
-          <InputBase
-            multiline
-            defaultValue={value as string}
-            inputProps={{ 'aria-label': parameter.label, maxLength: parameter.most }}
-            onKeyDown={(event) => event.stopPropagation()}
-            onBlur={(event) =>
-              event.target.value !== value && event.target.value.trim() && change(event.target.value)
-            }
-            sx={{ fontSize: 13, border: 1, borderColor: 'divider', borderRadius: 1, px: 0.75, width: '100%' }}
-          />
-        </Row>
-      )
-    case 'path':
-      return <PathField label={parameter.label} value={value as Vector[]} onChange={change} />
-    case 'strokes':
-      return null
-  }
 }
+
+/** The control of each type of parameter. */
+const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => ReactNode } = {
+  number: ({ parameter, value, path }) =>
+    parameter.absent === undefined ? (
+      <KeyedNumber parameter={parameter} value={value} path={path} label={parameter.label} />
+    ) : (
+      <OptionalNumber parameter={parameter} value={value} path={path} />
+    ),
+  vector: ({ parameter, value, path }) => <VectorField parameter={parameter} value={value} path={path} />,
+  varied: ({ parameter, value, path }) => <VariedField parameter={parameter} value={value} path={path} />,
+  amount: ({ value, path, sweeps }) => <AmountField value={value} path={path} sweeps={sweeps} />,
+  choice: (props) => <ChoiceField {...props} />,
+  reference: (props) => <ReferenceParameterField {...props} />,
+  curve: (props) => <CurveField {...props} />,
+  ramp: (props) => <RampParameterField {...props} />,
+  origin: (props) => <OriginParameterField {...props} />,
+  text: (props) => <TextParameterField {...props} />,
+  path: (props) => <PathParameterField {...props} />,
+  // strokes are painted on the stage
+  strokes: () => null,
+}
+
+function ReferenceParameterField({
+  parameter,
+  value,
+  path,
+  phases,
+  of,
+}: FieldProps<Of<'reference'>, string | undefined>) {
+  const change = useChange(path)
+  const population = useStore((state) => populationOf(state.shot.present, path)?.id)
+  const goals = useStore((state) => populationOf(state.shot.present, path)?.goals)
+  const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
+  const itself = parameter.to === 'population' ? population : of
+  return (
+    <ReferenceField
+      label={parameter.label}
+      help={parameter.help}
+      to={parameter.to}
+      value={value}
+      {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
+      phases={phases}
+      goals={goals ?? []}
+      attributes={attributes ?? []}
+      except={itself === undefined ? [] : [itself]}
+      onChange={change}
+    />
+  )
+}
+
+function CurveField({ parameter, value, path }: FieldProps<Of<'curve'>, Key[]>) {
+  return (
+    <CurveEditor
+      name={parameter.label}
+      curve={value}
+      x={parameter.x}
+      y={parameter.y}
+      limits={{ x: parameter.x.range, y: parameter.y.range }}
+      onChange={useChange(path)}
+    />
+  )
+}
+
+const RampParameterField = ({ parameter, value, path }: FieldProps<Of<'ramp'>, RampChoice>) => (
+  <RampField name={parameter.label} value={value} onChange={useChange(path)} />
+)
+
+function OriginParameterField({ parameter, value, path, of }: FieldProps<Of<'origin'>, Origin>) {
+  const masks = useStore((state) => state.shot.present.masks)
+  return (
+    <OriginField
+      label={parameter.label}
+      value={value}
+      except={of === undefined ? [] : [of]}
+      masks={masks.map((mask) => mask.id)}
+      onChange={useChange(path)}
+    />
+  )
+}
+
+function TextParameterField({ parameter, value, path }: FieldProps<Of<'text'>, string>) {
+  const change = useChange(path)
+  return (
+    <Row label={parameter.label} help={parameter.help}>
+      <InputBase
+        multiline
+        defaultValue={value}
+        inputProps={{ 'aria-label': parameter.label, maxLength: parameter.most }}
+        onKeyDown={(event) => event.stopPropagation()}
+        onBlur={(event) =>
+          event.target.value !== value && event.target.value.trim() && change(event.target.value)
+        }
+        sx={{ fontSize: 13, border: 1, borderColor: 'divider', borderRadius: 1, px: 0.75, width: '100%' }}
+      />
+    </Row>
+  )
+}
+
+const PathParameterField = ({ parameter, value, path }: FieldProps<Of<'path'>, Vector[]>) => (
+  <PathField label={parameter.label} value={value} onChange={useChange(path)} />
+)
 
 /** The population that a path leads into. */
 export const populationOf = (shot: Shot, [list, index]: Path): Population | undefined =>
@@ -200,28 +245,11 @@ function OptionalNumber({
   )
 }
 
-function ChoiceField({
-  label,
-  help,
-  value,
-  options,
-  path,
-}: {
-  label: string
-  help: string
-  value: string
-  options: Record<string, string>
-  path: Path
-}) {
-  const act = useAct()
+function ChoiceField({ parameter, value, path }: FieldProps<Of<'choice'>, string>) {
+  const change = useChange(path)
   return (
-    <Row label={label} help={help}>
-      <Choices
-        name={label}
-        value={value}
-        options={options}
-        onChange={(next) => act(set({ path, value: next }))}
-      />
+    <Row label={parameter.label} help={parameter.help}>
+      <Choices name={parameter.label} value={value} options={parameter.options} onChange={change} />
     </Row>
   )
 }

@@ -86,11 +86,11 @@ function Part({ axis, name, value, range, step, standard, onChange, children }: 
         onScrub={(next) => onChange(snap(next), gesture.current)}
         onReset={standard === undefined ? undefined : () => onChange(standard)}
       >
-        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12, pl: 0.5 }}>
           {axis}
         </Box>
       </Scrubbed>
-      <NumberInput name={name} value={value} range={range} onChange={onChange} />
+      <NumberInput name={name} value={value} range={range} room="fixed" onChange={onChange} />
       {children}
     </Box>
   )

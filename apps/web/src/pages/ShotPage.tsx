@@ -106,7 +106,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
         height: '100%',
         display: 'grid',
         gridTemplateRows: step === 'motion' ? 'auto minmax(0, 1fr) 284px' : 'auto minmax(0, 1fr)',
-        gridTemplateColumns: '100px 1fr 292px',
+        gridTemplateColumns: '100px 1fr 320px',
       }}
     >
       <Box sx={{ gridColumn: '1 / -1' }}>

@@ -117,7 +117,13 @@ function ShotTile({ shot }: { shot: ShotCard }) {
         </Box>
       </CardActionArea>
       <Box sx={{ display: 'flex', px: 1.5, py: 1, alignItems: 'center' }}>
-        <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Box
+          component={Link}
+          to={`/shots/${shot.id}/motion`}
+          tabIndex={-1}
+          aria-hidden
+          sx={{ flex: 1, minWidth: 0, color: 'inherit', textDecoration: 'none' }}
+        >
           <Typography noWrap sx={{ fontWeight: 600 }}>
             {shot.name}
           </Typography>

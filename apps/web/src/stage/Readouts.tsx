@@ -1,5 +1,12 @@
-import { Box, Button, Typography } from '@mui/material'
-import { BACKDROPS, checkFrame, checkShot, type MeshFacts } from '@tangle/core'
+import { Box, Button, ButtonBase, Typography } from '@mui/material'
+import {
+  BACKDROPS,
+  checkFrame,
+  checkShot,
+  type MeshFacts,
+  type Population,
+  type PopulationMeasures,
+} from '@tangle/core'
 import { useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
@@ -7,6 +14,7 @@ import { useAct, useShot } from '../store/index.ts'
 import { mended } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count, megabytes } from '../words.ts'
+import { StageBar } from './StageBar.tsx'
 
 /** What the frame holds, in the corner of the stage. */
 export function Readouts() {
@@ -24,9 +32,6 @@ export function Readouts() {
     }
   })
   if (read.populations.length === 0 && !read.fault) return null
-  const goalName = (population: string, goal: string): string =>
-    shot.populations.find((p) => p.id === population)?.goals.find((one) => one.id === goal)?.name ?? goal
-  const name = (id: string): string => shot.populations.find((p) => p.id === id)?.name ?? id
   return (
     <Box
       sx={{
@@ -42,36 +47,22 @@ export function Readouts() {
       }}
       data-testid="readouts"
     >
-      {read.populations.map(({ id, count: alive }) => {
-        const measured = read.measures?.populations.find((p) => p.id === id)
-        return (
-          <Box key={id} sx={{ mb: 0.5 }}>
-            <Typography sx={{ fontWeight: 600, fontSize: 13 }}>{name(id)}</Typography>
-            <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }} data-testid="alive">
-              {measured
-                ? Object.entries(measured.phases)
-                    .map(([phase, n]) => `${phase} ${count(n)}`)
-                    .join(' · ')
-                : `${count(alive)} alive`}
-              {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
-            </Typography>
-            {measured?.goals
-              .filter((goal) => goal.paired > 0)
-              .map((goal) => (
-                <Typography key={goal.id} sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
-                  {goalName(id, goal.id)}: {count(goal.arrived)} of {count(goal.paired)} arrived ·{' '}
-                  {goal.median.toFixed(2)} m to go
-                </Typography>
-              ))}
-          </Box>
-        )
-      })}
-      <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
-        {read.take
-          ? 'take, from the server'
-          : read.milliseconds === undefined
-            ? ''
-            : `${Math.round(read.milliseconds)} ms a frame · ${megabytes(read.bytes)} of frames`}
+      {read.populations.map(({ id, count: alive }) => (
+        <PopulationReadout
+          key={id}
+          population={shot.populations.find((one) => one.id === id)}
+          alive={alive}
+          measured={read.measures?.populations.find((one) => one.id === id)}
+        />
+      ))}
+      <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
+        {read.take && 'take, from the server'}
+        {!read.take && read.milliseconds !== undefined && (
+          <>
+            <Cost milliseconds={read.milliseconds} stages={read.measures?.milliseconds ?? {}} /> ·{' '}
+            {megabytes(read.bytes)} of frames
+          </>
+        )}
         {shot.quality.previewShare < 1 && !read.take
           ? ` · share ${Math.round(shot.quality.previewShare * 100)} %`
           : ''}
@@ -87,6 +78,55 @@ export function Readouts() {
         </Typography>
       )}
     </Box>
+  )
+}
+
+interface PopulationReadoutProps {
+  /** Undefined where a take shows one that the shot no longer has. */
+  population: Population | undefined
+  alive: number
+  measured: PopulationMeasures | undefined
+}
+
+function PopulationReadout({ population, alive, measured }: PopulationReadoutProps) {
+  const phases = measured && Object.entries(measured.phases).map(([phase, n]) => `${phase} ${count(n)}`)
+  const goalName = (id: string): string => population?.goals.find((one) => one.id === id)?.name ?? id
+  return (
+    <Box sx={{ mb: 0.5 }}>
+      <Typography sx={{ fontWeight: 600, fontSize: 13 }}>
+        {population?.name ?? 'Another population'}
+      </Typography>
+      <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }} data-testid="alive">
+        {phases ? phases.join(' · ') : `${count(alive)} alive`}
+        {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
+      </Typography>
+      {measured?.goals
+        .filter((goal) => goal.paired > 0)
+        .map((goal) => (
+          <Typography key={goal.id} sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }}>
+            {goalName(goal.id)}: {count(goal.arrived)} of {count(goal.paired)} arrived ·{' '}
+            {goal.median.toFixed(2)} m to go
+          </Typography>
+        ))}
+    </Box>
+  )
+}
+
+/** What a frame costs; a click says where it goes. */
+function Cost({ milliseconds, stages }: { milliseconds: number; stages: Record<string, number> }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  return (
+    <>
+      <ButtonBase
+        aria-label="Where the time of a frame goes"
+        aria-expanded={anchor !== null}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ font: 'inherit', textDecoration: 'underline dotted', pointerEvents: 'auto' }}
+      >
+        {Math.round(milliseconds)} ms a frame
+      </ButtonBase>
+      <StageBar milliseconds={stages} anchor={anchor} onClose={() => setAnchor(null)} />
+    </>
   )
 }
 

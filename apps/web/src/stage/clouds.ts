@@ -6,6 +6,7 @@ import type { Engine } from '../engine/engine.ts'
 import { drawInstances } from './instances.ts'
 import { drawPopulation } from './particles.ts'
 import type { Picked } from './picking.ts'
+import { shadesOf, type Shades } from './shades.ts'
 import { drawTrails } from './trails.ts'
 
 export interface CloudView {
@@ -30,6 +31,16 @@ export function drawClouds(group: Group, engine: Engine) {
   const populations = new Map<string, ReturnType<typeof drawPopulation>>()
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
+  /** Made once for a frame of a population and its look. */
+  const shades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
+  function shadesFor(shot: Shot, population: PackedPopulation, look: Look): Shades {
+    const known = shades.get(population)
+    if (known?.look === look) return known.made
+    const attributes = shot.populations.find((one) => one.id === population.id)?.attributes ?? []
+    const made = shadesOf(population, look, attributes)
+    shades.set(population, { look, made })
+    return made
+  }
 
   function known<T extends Drawn>(all: Map<string, T>, id: string, make: () => T): T {
     let drawn = all.get(id)
@@ -52,6 +63,7 @@ export function drawClouds(group: Group, engine: Engine) {
   function place(shot: Shot, population: PackedPopulation, look: Look, view: CloudView): void {
     const { id } = population
     const marked = view.marked?.population === id ? view.marked.id : null
+    const shade = shadesFor(shot, population, look)
     const asMeshes =
       look.draw === 'instances' &&
       known(instances, id, () => drawInstances(engine.meshOf)).show(
@@ -60,9 +72,10 @@ export function drawClouds(group: Group, engine: Engine) {
         look,
         marked,
         view.phases,
+        shade,
       )
     const cloud = known(populations, id, drawPopulation)
-    cloud.show(asMeshes ? undefined : population)
+    cloud.show(asMeshes ? undefined : population, shade)
     cloud.setLook(look, view.light, view.strength, view.phases)
     cloud.mark(marked)
     cloud.setView(view.pixels)

@@ -14,6 +14,7 @@ import {
   type ShotMesh,
 } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
+import type { Shades } from './shades.ts'
 import {
   BufferAttribute,
   BufferGeometry,
@@ -37,6 +38,7 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
   const object = new Group()
   let parts: InstancedMesh[] = []
   let made = ''
+  let shown: unknown[] = []
   let choose: (id: number) => number = () => 0
 
   function make(shot: Shot, population: string, instances: Instances, loaded: CoreMesh[]): void {
@@ -70,6 +72,7 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       look: Look,
       marked: number | null,
       phases: string[] | null,
+      shades: Shades,
     ): boolean {
       const { instances } = look
       object.visible = false
@@ -78,11 +81,14 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       const trianglesOf = (n: number): number => loaded[n]!.triangles.length / 3
       if (loaded.length < instances.set.length || instancesTooHeavy(instances, trianglesOf, population.count))
         return false
-      make(shot, population.id, instances, loaded)
       object.visible = true
+      const asked = [shot, population, look, marked, phases, shades]
+      if (asked.every((one, k) => one === shown[k])) return true
+      shown = asked
+      make(shot, population.id, instances, loaded)
       const members: number[][] = parts.map(() => [])
       population.ids.forEach((id, i) => members[choose(id)]!.push(i))
-      const colour = colourOf(population, look, phases)
+      const colour = colourOf(population, look, phases, shades)
       const matrix = new Matrix4()
       const [place, turn, size] = [new Vector3(), new Quaternion(), new Vector3()]
       parts.forEach((part, n) => {
@@ -147,19 +153,22 @@ function fadingMaterial(): MeshStandardMaterial {
 
 /** Linear RGB of the i-th particle: by its phase, by its own colour or by the ramp of the look. */
 function colourOf(
-  { values, colours, traits }: PackedPopulation,
+  { values, traits }: PackedPopulation,
   { colour }: Look,
   phases: string[] | null,
+  { colours, values: chosen }: Shades,
 ): (i: number) => ArrayLike<number> {
   if (phases) {
     const shades = phases.map(linearColour)
     return (i) => shades[traits[i * 4]! % shades.length]!
   }
-  if (colour.from === 'own') return (i) => colours?.subarray(i * 3, i * 3 + 3) ?? [1, 1, 1]
+  if (colours) return (i) => colours.subarray(i * 3, i * 3 + 3)
+  if (colour.from === 'own') return () => [1, 1, 1]
   const table = rampTable(colour.ramp)
   const from = colour.from === 'speed' ? 2 : colour.from === 'travelled' ? 3 : 1
   return (i) => {
-    const entry = Math.round(onRamp(fromHalf(values[i * 4 + from]!), colour.range) * 255) * 3
+    const value = chosen ? chosen[i]! : fromHalf(values[i * 4 + from]!)
+    const entry = Math.round(onRamp(value, colour.range) * 255) * 3
     return table.subarray(entry, entry + 3)
   }
 }

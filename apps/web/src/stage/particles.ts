@@ -1,5 +1,6 @@
 import { rampTable, type Look } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
+import type { Shades } from './shades.ts'
 import {
   BufferAttribute,
   BufferGeometry,
@@ -19,6 +20,7 @@ const VERTEX = /* glsl */ `
   attribute vec4 values; // radius (m), age (share of life), speed (m/s), travelled (m)
   attribute vec4 traits; // phase, opacity, and the direction a disc faces, each 0 to 1
   attribute vec3 own;    // colour of its own
+  attribute float chosen; // number of its own that the look reads
   uniform float pixels;  // pixels of a metre at a metre's distance
   uniform float least;   // pixels
   uniform vec2 range;
@@ -37,10 +39,10 @@ const VERTEX = /* glsl */ `
     float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
     gl_PointSize = max(size, least);
     fade = clamp(size / least, 0.35, 1.0);
-    float value = source == 0 ? values.y : source == 1 ? values.z : values.w;
+    float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
     float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
     colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
-    if (source == 4) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];
+    if (source == 5) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];
     solid = traits.y;
     chance = fract(float(gl_VertexID) * 0.61803399);
     vec2 f = traits.zw * 2.0 - 1.0;
@@ -83,13 +85,13 @@ const FRAGMENT = /* glsl */ `
   }`
 
 /** `phase` is not a look: it is how the Motion step tells phases apart. */
-const SOURCES = ['age', 'speed', 'travelled', 'own', 'phase']
+const SOURCES = ['age', 'speed', 'travelled', 'own', 'attribute', 'phase']
 const SHAPES = ['points', 'spheres', 'discs']
 
 /** The particles of one population as points, or as balls drawn on points. */
 export interface DrawnPopulation {
   object: Points
-  show(population: PackedPopulation | undefined): void
+  show(population: PackedPopulation | undefined, shades: Shades): void
   setLook(look: Look, light: Vector3, strength: number, byPhase: string[] | null): void
   /** Marks a particle by its id; null marks none. */
   mark(id: number | null): void
@@ -122,6 +124,7 @@ export function drawPopulation(): DrawnPopulation {
   object.frustumCulled = false
   let capacity = 0
   let shown: PackedPopulation | undefined
+  let shaded: Shades = { colours: null, values: null }
   let rampShown = ''
   let markedId: number | null = null
 
@@ -133,29 +136,37 @@ export function drawPopulation(): DrawnPopulation {
     geometry.setAttribute('traits', new BufferAttribute(new Uint8Array(capacity * 4), 4, true))
   }
 
+  /** Room for what only some looks read; without it none is kept. */
+  function reserveOnly(name: string, width: number): void {
+    if (width === 0) geometry.deleteAttribute(name)
+    else if (geometry.getAttribute(name)?.count !== capacity)
+      geometry.setAttribute(name, new BufferAttribute(new Float32Array(capacity * width), width))
+  }
+
   function placeMark(): void {
     uniforms.marked!.value = markedId === null ? -1 : (shown?.ids.indexOf(markedId) ?? -1)
   }
 
   return {
     object,
-    show(population) {
+    show(population, shades) {
       const count = population?.count ?? 0
       geometry.setDrawRange(0, count)
       object.visible = count > 0
-      if (!population || population === shown) return
+      if (!population || (population === shown && shades === shaded)) return
       shown = population
+      shaded = shades
       reserve(Math.max(1, count))
-      const { colours } = population
-      if (colours && geometry.getAttribute('own')?.count !== capacity)
-        geometry.setAttribute('own', new BufferAttribute(new Float32Array(capacity * 3), 3))
-      if (!colours) geometry.deleteAttribute('own')
+      const { colours, values } = shades
+      reserveOnly('own', colours ? 3 : 0)
+      reserveOnly('chosen', values ? 1 : 0)
       placeMark()
       for (const [name, source, width] of [
         ['position', population.positions, 3],
         ['values', population.values, 4],
         ['traits', population.traits, 4],
         ...(colours ? [['own', colours, 3] as const] : []),
+        ...(values ? [['chosen', values, 1] as const] : []),
       ] as const) {
         const attribute = geometry.getAttribute(name) as BufferAttribute
         attribute.array.set(source)
@@ -174,8 +185,10 @@ export function drawPopulation(): DrawnPopulation {
         ramp.needsUpdate = true
       }
       uniforms.range!.value.set(...look.colour.range)
-      const own = look.colour.from === 'own' && !shown?.colours ? 'age' : look.colour.from
-      uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : own)
+      const { from } = look.colour
+      const byShades = shaded.colours ? 'own' : shaded.values ? 'attribute' : null
+      const read = from === 'own' || from === 'attribute' ? (byShades ?? 'age') : from
+      uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : read)
       byPhase?.forEach((colour, i) => (uniforms.phases!.value as Color[])[i]?.set(colour))
       // instances that can't be drawn are drawn as spheres
       uniforms.shape!.value = SHAPES.indexOf(look.draw === 'instances' ? 'spheres' : look.draw)

@@ -43,6 +43,8 @@ export interface TakeDetails extends Take {
     measures: Measures
   }[]
 }
+/** Bytes that a page which is left may still send: the standard allows 64 KiB to all such requests together. */
+export const KEPT_ALIVE = 60_000
 type OpenShot = { id: string; name: string; document: Shot; version: number }
 
 export const api = createApi({
@@ -57,7 +59,13 @@ export const api = createApi({
       invalidatesTags: ['Shots'],
     }),
     saveShot: build.mutation<{ version: number }, { id: string; version: number; document: Shot }>({
-      query: ({ id, ...body }) => ({ url: `shots/${id}`, method: 'PUT', body }),
+      // the page may be left while it is under way
+      query: ({ id, ...body }) => ({
+        url: `shots/${id}`,
+        method: 'PUT',
+        body,
+        keepalive: JSON.stringify(body).length < KEPT_ALIVE,
+      }),
       invalidatesTags: ['Shots'],
     }),
     duplicateShot: build.mutation<{ id: string }, string>({

@@ -1,76 +1,117 @@
 import type { Shot } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
-import { api, faultOf } from './api.ts'
+import { api, faultOf, KEPT_ALIVE } from './api.ts'
 import { store } from './index.ts'
-import { saveChanged } from './session.ts'
+import { saveChanged, type Session } from './session.ts'
 
 /** Milliseconds of rest after an edit before it is saved. */
 const REST = 700
 const THUMBNAIL_REST = 1500
+/** Milliseconds until a server that was away is asked again. */
+const RETRY = 5000
 
-let savedShot: Shot | null = null
+/** What the server has of each shot that was open in this window. */
+const known = new Map<string, { document: Shot; version: number }>()
 let timer: ReturnType<typeof setTimeout> | undefined
 let thumbnailTimer: ReturnType<typeof setTimeout> | undefined
 let saving: Promise<void> = Promise.resolve()
+/** Saves that are under way or wait for one. */
+let pending = 0
 
 /** Marks the present document as the one the server has. */
 export function markSaved(): void {
-  savedShot = store.getState().shot.present
+  const { shot, session } = store.getState()
+  if (session.shotId) known.set(session.shotId, { document: shot.present, version: session.version })
+}
+
+/** The open shot and its document, where the server does not have it yet; null where nothing is to be saved. */
+function unsaved(): { shotId: string; document: Shot } | null {
+  const { shot, session } = store.getState()
+  const { shotId, save } = session
+  if (!shotId || save.state === 'conflict' || known.get(shotId)?.document === shot.present) return null
+  return { shotId, document: shot.present }
 }
 
 /** Watches the document and saves it after each rest. Returns what ends the watching. */
 export function watchShot(): () => void {
-  const leave = (): void => void saveNow()
-  addEventListener('pagehide', leave)
+  addEventListener('pagehide', saveOnLeaving)
+  addEventListener('beforeunload', askBeforeLeaving)
   const stop = store.subscribe(() => {
-    const { shot, session } = store.getState()
-    if (!session.shotId || shot.present === savedShot || session.save.state === 'conflict') return
-    if (session.save.state === 'saved') store.dispatch(saveChanged({ state: 'edited' }))
+    const { state } = store.getState().session.save
+    if (!unsaved()) return void (state === 'edited' && told({ state: 'saved' }))
+    if (state === 'saved') told({ state: 'edited' })
     clearTimeout(timer)
-    timer = setTimeout(leave, REST)
+    timer = setTimeout(() => void saveNow(), REST)
   })
   return () => {
-    removeEventListener('pagehide', leave)
-    clearTimeout(timer)
+    removeEventListener('pagehide', saveOnLeaving)
+    removeEventListener('beforeunload', askBeforeLeaving)
     stop()
-    leave()
+    void saveNow()
   }
 }
 
-/** Saves what is not saved yet; one save at a time. */
+/** Saves what is not saved yet, as it is now, even if another shot is opened meanwhile; one save at a time. */
 export function saveNow(): Promise<void> {
   clearTimeout(timer)
-  saving = saving.then(save)
+  const now = unsaved()
+  if (!now) return saving
+  pending++
+  saving = saving.then(() => save(now.shotId, now.document)).finally(() => pending--)
   return saving
 }
 
-async function save(): Promise<void> {
-  const { shot, session } = store.getState()
-  const { present } = shot
-  if (!session.shotId || present === savedShot || session.save.state === 'conflict') return
-  store.dispatch(saveChanged({ state: 'saving' }))
-  const request = { id: session.shotId, version: session.version, document: present }
-  const result = await store.dispatch(api.endpoints.saveShot.initiate(request))
-  if (store.getState().session.shotId !== session.shotId) return
+const told = (save: Partial<Session['save']> & { version?: number }): void =>
+  void store.dispatch(saveChanged(save))
+
+async function save(shotId: string, document: Shot): Promise<void> {
+  const server = known.get(shotId)
+  if (!server || server.document === document) return
+  const isOpen = (): boolean => store.getState().session.shotId === shotId
+  if (isOpen()) told({ state: 'saving' })
+  const result = await store.dispatch(
+    api.endpoints.saveShot.initiate({ id: shotId, version: server.version, document }),
+  )
+  if (!result.error) known.set(shotId, { document, version: result.data.version })
+  if (!isOpen()) return
   if (result.error) {
     const conflict = 'status' in result.error && result.error.status === 409
-    store.dispatch(saveChanged({ state: conflict ? 'conflict' : 'failed', message: faultOf(result.error) }))
-    // a server that was away for a moment is asked again
-    if (!conflict) timer = setTimeout(() => void saveNow(), 5000)
+    told({ state: conflict ? 'conflict' : 'failed', message: faultOf(result.error) })
+    if (!conflict) timer = setTimeout(() => void saveNow(), RETRY)
     return
   }
-  savedShot = present
-  const edited = store.getState().shot.present !== present
-  store.dispatch(
-    saveChanged({
-      state: edited ? 'edited' : 'saved',
-      at: Date.now(),
-      message: null,
-      version: result.data.version,
-    }),
-  )
+  const { version } = result.data
+  told({ state: unsaved() ? 'edited' : 'saved', at: Date.now(), message: null, version })
   clearTimeout(thumbnailTimer)
-  thumbnailTimer = setTimeout(() => void sendThumbnail(request.id), THUMBNAIL_REST)
+  thumbnailTimer = setTimeout(() => void sendThumbnail(shotId), THUMBNAIL_REST)
+}
+
+/** Sends what is not saved yet with a request that outlives the page. */
+function saveOnLeaving(): void {
+  const now = unsaved()
+  if (!now || pending > 0) return
+  const { shotId, document } = now
+  const { version } = known.get(shotId)!
+  void fetch(`/api/shots/${shotId}`, {
+    method: 'PUT',
+    keepalive: true,
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ version, document }),
+  })
+    .then((answer) => answer.json() as Promise<{ version?: number }>)
+    // a page that comes back from the browser's cache goes on from there
+    .then((saved) => saved.version && known.set(shotId, { document, version: saved.version }))
+    .catch(() => undefined)
+}
+
+/** Where a page that is left could not send all, the browser asks before it goes. */
+function askBeforeLeaving(event: BeforeUnloadEvent): void {
+  const now = unsaved()
+  if (!now) return
+  if (pending > 0 || new Blob([JSON.stringify(now.document)]).size > KEPT_ALIVE) {
+    void saveNow()
+    event.preventDefault()
+  }
 }
 
 async function sendThumbnail(shotId: string): Promise<void> {

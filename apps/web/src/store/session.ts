@@ -33,7 +33,7 @@ export interface Session {
   /** Goals and the ways to them are drawn on the stage, in the Motion step. */
   goalLines: boolean
   /** What the drawer under the stage shows. */
-  drawer: 'charts' | 'table' | null
+  drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */
   backward: boolean
   /** Frames that the score shows; null is the whole shot. */

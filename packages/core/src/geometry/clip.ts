@@ -52,6 +52,8 @@ export interface Clipped extends Mesh {
   from: Uint32Array
   to: Uint32Array
   way: Float32Array
+  /** The triangle of the whole mesh in which each lies. */
+  sources: Uint32Array
   /** Pairs of vertices along the cut, in the direction in which the triangles run. */
   rim: Uint32Array
 }
@@ -85,6 +87,7 @@ export function clip(mesh: Mesh, values: Float32Array, level: number, keepAbove 
   }
   const out: number[] = []
   const rim: number[] = []
+  const sources: number[] = []
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!] as const
     const kept = corners.map(isKept)
@@ -92,6 +95,7 @@ export function clip(mesh: Mesh, values: Float32Array, level: number, keepAbove 
     if (inside === 0) continue
     if (inside === 3) {
       out.push(...corners.map(whole))
+      sources.push(t / 3)
       continue
     }
     const alone = kept.indexOf(inside === 1)
@@ -100,9 +104,11 @@ export function clip(mesh: Mesh, values: Float32Array, level: number, keepAbove 
     const ca = cut(a, c)
     if (inside === 1) {
       out.push(whole(a), ab, ca)
+      sources.push(t / 3)
       rim.push(ab, ca)
     } else {
       out.push(ab, whole(b), whole(c), ab, whole(c), ca)
+      sources.push(t / 3, t / 3)
       rim.push(ca, ab)
     }
   }
@@ -111,6 +117,7 @@ export function clip(mesh: Mesh, values: Float32Array, level: number, keepAbove 
     from: new Uint32Array(from),
     to: new Uint32Array(to),
     way: new Float32Array(way),
+    sources: new Uint32Array(sources),
     rim: new Uint32Array(rim),
   }
   return { ...clipped, positions: carried(clipped, positions, 3) }

@@ -8,6 +8,8 @@ export interface Mesh {
   uvs?: Float32Array
   /** What vertices carry besides, by name: "colour" (linear RGB), or a property of the file. */
   data?: Record<string, VertexData>
+  /** Where triangles were split: the mesh they come from, and which of its triangles each lies in. */
+  splitFrom?: { mesh: Mesh; triangles: Uint32Array }
 }
 /** So many numbers for each vertex. */
 export interface VertexData {

@@ -50,6 +50,7 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
   }
   const out: number[] = []
   const outUvs: number[] = []
+  const sources: number[] = []
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     const middle = corners.map((a, k) => middleOf(a, corners[(k + 1) % 3]!))
@@ -71,6 +72,8 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
         out.push(ab, b, bc, a, ab, bc, a, bc, c)
       }
     }
+    const source = mesh.splitFrom?.triangles[t / 3] ?? t / 3
+    for (let k = before; k < out.length; k += 3) sources.push(source)
     if (uvs) for (const vertex of out.slice(before)) outUvs.push(...uvAt(uvs, t, vertex, corners, middle))
   }
   if (middles.size === 0 || out.length / 3 > MOST_TRIANGLES) return mesh
@@ -82,6 +85,7 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     triangles: new Uint32Array(out),
     ...(uvs ? { uvs: new Float32Array(outUvs) } : {}),
     ...(mesh.data ? { data: withMiddles(mesh.data, ends) } : {}),
+    splitFrom: { mesh: mesh.splitFrom?.mesh ?? mesh, triangles: new Uint32Array(sources) },
   }
 }
 

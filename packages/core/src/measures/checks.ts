@@ -1,4 +1,7 @@
+import { vertices } from '../births/vertices.ts'
+import { volume } from '../births/volume.ts'
 import { instancesTooHeavy } from '../look/instances.ts'
+import { uv } from '../masks/uv.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import { valueAt, vectorAt } from '../document/keys.ts'
@@ -91,7 +94,7 @@ function* checkAttributes(
 /** Bands of U or V that the mesh does not have. */
 function* checkMasks(shot: Shot, facts: Map<string, MeshFacts>): Generator<Check> {
   for (const [index, mask] of shot.masks.entries()) {
-    const mesh = mask.kind === 'uv' ? facts.get(mask.mesh as string) : undefined
+    const mesh = mask.kind === uv.kind ? facts.get(mask.mesh as string) : undefined
     if (!mesh) continue
     const title = `${mask.name} is empty`
     if (!mesh.uv) {
@@ -139,7 +142,7 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
     if (
       mesh &&
       'burst' in amount &&
-      birth.kind === 'vertices' &&
+      birth.kind === vertices.kind &&
       amount.burst !== 'all' &&
       amount.burst > mesh.vertices
     ) {
@@ -163,7 +166,7 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         mend: { label: 'On the points', edits: [{ path: [...path, 'kind'], value: 'vertices' }] },
       }
     }
-    if (mesh && birth.kind === 'volume' && mesh.openEdges > 0) {
+    if (mesh && birth.kind === volume.kind && mesh.openEdges > 0) {
       const holes = mesh.holes === 1 ? '1 hole' : `${mesh.holes} holes`
       yield {
         id: `${id}:open`,

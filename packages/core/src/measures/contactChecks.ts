@@ -1,17 +1,23 @@
 /** Checks of contact and links: what goes wrong there, with the number and the mend. */
+import { surface } from '../births/surface.ts'
 import type { Population, Shot } from '../document/types.ts'
+import { collide } from '../influences/collide.ts'
+import { cover } from '../influences/cover.ts'
+import { link } from '../influences/link.ts'
+import { selfCollision } from '../influences/selfCollision.ts'
+import { sleep } from '../influences/sleep.ts'
 import type { Check } from './check.ts'
 import { mend, percent, round } from './words.ts'
 import type { PopulationMeasures } from './measures.ts'
 
-const acting = ({ influences }: Population, kind: string) =>
+const acting = ({ influences }: Population, { kind }: { kind: string }) =>
   influences.filter((one) => one.kind === kind && !one.muted)
 const meanOf = (varied: Population['particle']['radius']): number =>
   typeof varied === 'number' ? varied : varied.mean
 
 /** What can be told from the document. */
 export function* checkLinked({ quality }: Shot, population: Population): Generator<Check> {
-  if (acting(population, 'link').length === 0 || quality.previewShare === 1) return
+  if (acting(population, link).length === 0 || quality.previewShare === 1) return
   yield {
     id: `${population.id}:thinned`,
     title: `The preview of ${population.name} lacks links`,
@@ -22,8 +28,8 @@ export function* checkLinked({ quality }: Shot, population: Population): Generat
 
 /** Covers on meshes on which nothing can lie. */
 export function* checkCovers({ meshes }: Shot, population: Population): Generator<Check> {
-  const solid = acting(population, 'collide').map((one) => one.mesh)
-  for (const { id, mesh } of acting(population, 'cover')) {
+  const solid = acting(population, collide).map((one) => one.mesh)
+  for (const { id, mesh } of acting(population, cover)) {
     if (solid.includes(mesh)) continue
     const name = meshes.find((one) => one.id === mesh)?.name ?? mesh
     yield {
@@ -48,7 +54,7 @@ export function* checkContact(
   const last = frame >= frames.last
   if (contact && contact.inside > 0.005 * alive) yield insideCheck(shot, population, at, measured, frame)
   if (links) yield* checkBreaking(shot, population, at, links, frame)
-  if (overlaps && acting(population, 'selfCollision').length > 0) {
+  if (overlaps && acting(population, selfCollision).length > 0) {
     const deep = overlaps.worst / meanOf(population.particle.radius)
     if (deep > 0.25 && overlaps.touching > 0.05 * alive) {
       yield {
@@ -59,10 +65,10 @@ export function* checkContact(
       }
     }
   }
-  const [sleep] = acting(population, 'sleep')
-  if (last && contact && sleep && contact.asleep < 0.5 * alive && measured.born === 0) {
+  const [resting] = acting(population, sleep)
+  if (last && contact && resting && contact.asleep < 0.5 * alive && measured.born === 0) {
     const awake = 1 - contact.asleep / alive
-    const slow = typeof sleep.speed === 'number' && measured.speed.median < 4 * sleep.speed
+    const slow = typeof resting.speed === 'number' && measured.speed.median < 4 * resting.speed
     if (slow) {
       yield {
         id: `${id}:creeping`,
@@ -90,8 +96,8 @@ function insideCheck(
     }
   }
   const gap = round(meanOf(particle.radius) * 1.1)
-  const against = influences.filter((one) => one.kind === 'collide').map((one) => one.mesh)
-  const b = births.findIndex((birth) => birth.kind === 'surface' && against.includes(birth.mesh))
+  const against = influences.filter((one) => one.kind === collide.kind).map((one) => one.mesh)
+  const b = births.findIndex((birth) => birth.kind === surface.kind && against.includes(birth.mesh))
   return {
     id: `${id}:inside`,
     title: `${share} of ${name} start on the wrong side of what they collide with`,
@@ -107,16 +113,16 @@ function* checkBreaking(
   { made, broken, most }: NonNullable<PopulationMeasures['links']>,
   frame: number,
 ): Generator<Check> {
-  const [link] = acting(population, 'link')
-  if (!link || typeof link.breaks !== 'number' || link.breaks === 0 || made === 0) return
-  const path = [...at, 'influences', population.influences.indexOf(link), 'breaks']
+  const [linking] = acting(population, link)
+  if (!linking || typeof linking.breaks !== 'number' || linking.breaks === 0 || made === 0) return
+  const path = [...at, 'influences', population.influences.indexOf(linking), 'breaks']
   const since = frame - frames.first
   if (broken > 0.3 * made && since <= frames.rate / 2) {
-    const more = round(link.breaks * 4)
+    const more = round(linking.breaks * 4)
     yield {
       id: `${population.id}:brittle`,
       title: `${population.name} breaks at once`,
-      text: `${percent(broken / made)} of its links are gone after ${since} frames: they break at a stretch of ${percent(link.breaks)}. Let them bear more, or start farther from what they hit.`,
+      text: `${percent(broken / made)} of its links are gone after ${since} frames: they break at a stretch of ${percent(linking.breaks)}. Let them bear more, or start farther from what they hit.`,
       mend: mend(`Break at ${percent(more)}`, path, more),
     }
   }
@@ -125,7 +131,7 @@ function* checkBreaking(
     yield {
       id: `${population.id}:tough`,
       title: `${population.name} never breaks`,
-      text: `Its links stretch by ${percent(most)} at most, and break at ${percent(link.breaks)}.`,
+      text: `Its links stretch by ${percent(most)} at most, and break at ${percent(linking.breaks)}.`,
       mend: mend(`Break at ${percent(less)}`, path, less),
     }
   }

@@ -1,6 +1,12 @@
 /** Checks that concern goals and swarms. */
 import type { MeshFacts } from '../geometry/mesh.ts'
+import { vertices } from '../goals/vertices.ts'
+import { arrive } from '../influences/arrive.ts'
+import { avoid } from '../influences/avoid.ts'
 import { INFLUENCES } from '../influences/index.ts'
+import { march } from '../influences/march.ts'
+import { mutual } from '../influences/mutual.ts'
+import { seek } from '../influences/seek.ts'
 import { valueAt, vectorAt } from '../document/keys.ts'
 import type { Keyed } from '../document/parameters.ts'
 import type { Goal, Influence, Population, Shot } from '../document/types.ts'
@@ -27,7 +33,7 @@ export function* checkGoals(population: Population, index: number, facts: Facts)
   yield* checkTorn(population, acting, at)
   for (const one of acting) {
     const id = `${population.id}:${one.id}`
-    if (one.kind === 'march' && one.along !== 'direction' && facts.get(one.mesh as string)?.uv === null) {
+    if (one.kind === march.kind && one.along !== 'direction' && facts.get(one.mesh as string)?.uv === null) {
       yield {
         id: `${id}:uv`,
         title: `${nameOf(one)} has no U and V to run along`,
@@ -35,7 +41,7 @@ export function* checkGoals(population: Population, index: number, facts: Facts)
         mend: mend('Run along a direction', [...at(one), 'along'], 'direction'),
       }
     }
-    if (one.kind === 'mutual' && valueAt(one.near as Keyed, 0) >= valueAt(one.far as Keyed, 0)) {
+    if (one.kind === mutual.kind && valueAt(one.near as Keyed, 0) >= valueAt(one.far as Keyed, 0)) {
       const far = round(2.5 * valueAt(one.near as Keyed, 0))
       yield {
         id: `${id}:scatter`,
@@ -44,7 +50,7 @@ export function* checkGoals(population: Population, index: number, facts: Facts)
         mend: mend(`Attract within ${far} m`, [...at(one), 'far'], far),
       }
     }
-    if (one.kind === 'avoid' && valueAt(one.ahead as Keyed, 0) < 1 && valueAt(one.strength, 0) > 3) {
+    if (one.kind === avoid.kind && valueAt(one.ahead as Keyed, 0) < 1 && valueAt(one.strength, 0) > 3) {
       yield {
         id: `${id}:zigzag`,
         title: `${population.name} may zigzag`,
@@ -79,7 +85,7 @@ function* checkPlaces(population: Population, goal: Goal, path: Path, facts: Fac
     (sum, { amount }) => sum + ('burst' in amount && amount.burst !== 'all' ? amount.burst : 0),
     0,
   )
-  if (mesh && goal.kind === 'vertices' && goal.spare === 'none' && born > mesh.vertices) {
+  if (mesh && goal.kind === vertices.kind && goal.spare === 'none' && born > mesh.vertices) {
     yield {
       id: `${id}:few`,
       title: `${(born - mesh.vertices).toLocaleString('en').replaceAll(',', ' ')} of ${population.name} have no place`,
@@ -96,7 +102,7 @@ function* checkTorn(
   at: (influence: Influence) => Path,
 ): Generator<Check> {
   const leading = acting.filter(
-    (one) => ['seek', 'arrive'].includes(one.kind) && typeof one.strength === 'number',
+    (one) => [seek.kind, arrive.kind].includes(one.kind) && typeof one.strength === 'number',
   )
   for (const [k, a] of leading.entries()) {
     for (const b of leading.slice(k + 1)) {
@@ -136,7 +142,7 @@ export function* checkSwarm(
     yield* checkLanding(population, index, written, goal, facts, shot)
   }
   const { overlaps } = measured
-  const i = population.influences.findIndex((one) => one.kind === 'avoid' && !one.muted)
+  const i = population.influences.findIndex((one) => one.kind === avoid.kind && !one.muted)
   if (overlaps && i >= 0 && overlaps.touching > 0.02 * measured.alive) {
     const aside = (population.influences[i]!.aside ?? 1) as number
     yield {
@@ -161,10 +167,10 @@ function* checkArrived(
   const id = `${population.id}:${goal.id}:late`
   const title = `${percent(late)} of ${population.name} have not arrived at ${goal.name} by the last frame`
   const leading = population.influences.filter((one) => one.goal === goal.id && !one.muted)
-  const seek = leading.find((one) => one.kind === 'seek')
-  if (seek && leading.every((one) => one.kind === 'seek')) {
-    const path = ['populations', index, 'influences', population.influences.indexOf(seek)]
-    const { kind: _, strength: __, ...rest } = seek
+  const seeking = leading.find((one) => one.kind === seek.kind)
+  if (seeking && leading.every((one) => one.kind === seek.kind)) {
+    const path = ['populations', index, 'influences', population.influences.indexOf(seeking)]
+    const { kind: _, strength: __, ...rest } = seeking
     const arriving = { ...rest, kind: 'arrive', strength: 1, slowing: 0.5 }
     yield {
       id,

@@ -1,4 +1,4 @@
-import { areaAbove, carried, clip, thicken } from '../geometry/clip.ts'
+import { areaAbove, carried, clip, thicken, type Clipped } from '../geometry/clip.ts'
 import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import { clamp, smooth } from '../math/functions.ts'
 import type { Masks } from './masks.ts'
@@ -21,28 +21,31 @@ export interface MeshFrame {
  */
 export function clippedMesh(body: Body, eaten: Eaten, masks: Masks, frame: number): MeshFrame {
   const { id } = body.shotMesh
-  const { level, thickness, crumble, crumbleMask } = eaten
-  const values = masks.atVertices(eaten.mask, body, frame)
+  const cut = cutAt(body, eaten, masks, frame)
+  if (!cut) return { id, positions: body.worldView(frame).slice(), triangles: body.mesh.triangles.slice() }
+  return { id, positions: cut.positions, triangles: cut.triangles }
+}
+
+/** What a mask has left of a body, and the part that was cut from the whole; null while nothing is gone. */
+export function cutAt(
+  body: Body,
+  { mask, level, thickness, crumble, crumbleMask }: Eaten,
+  masks: Masks,
+  frame: number,
+): (Mesh & { part: Clipped }) | null {
+  const values = masks.atVertices(mask, body, frame)
+  if (!values.some((v) => v >= level)) return null
   const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
-  if (!values.some((v) => v >= level))
-    return { id, positions: whole.positions, triangles: whole.triangles.slice() }
   const part = clip(whole, values, level)
-  if (part.triangles.length === 0) return { id, positions: part.positions, triangles: part.triangles }
-  if (thickness === 0 && crumble === 0) return { id, positions: part.positions, triangles: part.triangles }
+  const { positions, triangles } = part
+  if (triangles.length === 0 || (thickness === 0 && crumble === 0)) return { positions, triangles, part }
   const normals = carried(part, vertexNormals(whole), 3)
   if (crumble !== 0) {
     const where = crumbleMask === undefined ? null : masks.atVertices(crumbleMask, body, frame)
-    crumbleRim(
-      part.positions,
-      normals,
-      carried(part, values, 1),
-      where && carried(part, where, 1),
-      level,
-      crumble,
-    )
+    const whereNow = where && carried(part, where, 1)
+    crumbleRim(positions, normals, carried(part, values, 1), whereNow, level, crumble)
   }
-  const { positions, triangles } = thickness === 0 ? part : thicken(part, normals, thickness)
-  return { id, positions, triangles }
+  return { ...(thickness === 0 ? { positions, triangles } : thicken(part, normals, thickness)), part }
 }
 
 /** p −= n·depth·mask·s, s rising smoothly from 0 to 1 where the value comes up to the level. */

@@ -4,22 +4,13 @@ import { attributesOf } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
 
-/** What a change of the document means for what has been computed. */
-export interface Change {
-  /** Something to draw anew with the same particles. */
-  look: boolean
-  /** First frame at which particles can differ, or null when none does. */
-  firstFrame: number | null
-}
-
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
 
 /**
- * Compares two shots. Frames before `firstFrame` may be kept, and the computation may go on from a
- * snapshot taken at the frame before it.
+ * The first frame at which particles of two shots can differ, or null when none does. Frames before it may be kept,
+ * and the computation may go on from a snapshot taken at the frame before it.
  */
-export function changeBetween(before: Shot, after: Shot): Change {
-  const look = !same([before.stage, before.meshes, looks(before)], [after.stage, after.meshes, looks(after)])
+export function firstChangedFrame(before: Shot, after: Shot): number | null {
   const start = Math.min(before.frames.first, after.frames.first)
   const followed = [before, after].some(({ populations }) =>
     populations.some(({ births }) => births.some(({ follows }) => follows === 'camera')),
@@ -45,8 +36,7 @@ export function changeBetween(before: Shot, after: Shot): Change {
     // a covered mesh is another one to collide with
     [...coveredMeshes(shot)],
   ]
-  if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after)))
-    return { look, firstFrame: start }
+  if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after))) return start
   const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))
   let first = Infinity
   // what is left of a mesh is measured from the first frame on
@@ -54,10 +44,9 @@ export function changeBetween(before: Shot, after: Shot): Change {
   before.populations.forEach((population, i) => {
     first = Math.min(first, firstDifference(population, after.populations[i]!, before))
   })
-  return { look, firstFrame: first === Infinity ? null : first }
+  return first === Infinity ? null : first
 }
 
-const looks = (shot: Shot): unknown => shot.populations.map((p) => p.look)
 /** What meshes and masks are. What a mask does to particles may begin with the first of them. */
 const bodies = (shot: Shot): unknown => [
   shot.masks,

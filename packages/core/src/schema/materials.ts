@@ -4,7 +4,10 @@
  * rubber and jelly it is the coefficient itself. Stickiness is cohesion over density and the size of a clump, and common
  * practice, no source, where none is named.
  */
+import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
+import { PARTICLE_CONTACTS } from '../constraints/particleContacts.ts'
 import type { Influence, Population } from '../document/types.ts'
+import { influenceKind } from '../registry.ts'
 
 export interface Material {
   id: string
@@ -125,13 +128,16 @@ export const MATERIALS: Material[] = [
   },
 ]
 
+/** The constraints that have friction. */
+const TOUCHING: unknown[] = [MESH_CONTACTS, PARTICLE_CONTACTS]
+
 /** Grains of a material: the population with its density, and the friction of all that its particles touch. */
 export function madeOf(
   population: Population,
   { density, friction, sliding, sticky, bounce }: Material,
 ): Population {
   const touched = (one: Influence): Influence =>
-    ['collide', 'floor', 'selfCollision'].includes(one.kind)
+    TOUCHING.includes(influenceKind(one.kind).constraint)
       ? { ...one, friction, sliding, sticky, bounce }
       : one
   return {

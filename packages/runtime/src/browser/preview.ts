@@ -1,4 +1,4 @@
-import { changeBetween, type Measures, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
+import { firstChangedFrame, type Measures, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
 import type { Answer, Request } from './messages.ts'
 import { meshBytes, packedBytes, type PackedPopulation } from './packed.ts'
 
@@ -122,7 +122,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
         known.set(asset, mesh)
         send({ type: 'mesh', asset, mesh })
       }
-      const from = shot ? changeBetween(shot, next).firstFrame : next.frames.first
+      const from = shot ? firstChangedFrame(shot, next) : next.frames.first
       const sameRange = shot && shot.frames.last === next.frames.last
       const failed = state.fault !== null
       shot = next

@@ -3,7 +3,7 @@
  * within a frame it looks at a shared flag, so an edit stops it at once.
  */
 import {
-  changeBetween,
+  firstChangedFrame,
   coveredMesh,
   createSimulation,
   type Mesh,
@@ -101,7 +101,7 @@ function guarded(generation: number, work: () => void): void {
 }
 
 function restart(shot: Shot, generation: number): void {
-  const firstChanged = current ? changeBetween(current.shot, shot).firstFrame : shot.frames.first
+  const firstChanged = current ? firstChangedFrame(current.shot, shot) : shot.frames.first
   current?.simulation.dispose()
   if (!current) snapshots = []
   current = undefined

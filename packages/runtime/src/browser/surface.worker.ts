@@ -3,16 +3,16 @@
  * of a mask on meshes and in a plane. Beside the simulator, so that looking around does not wait for it.
  */
 import {
-  clippedMesh,
   createScene,
-  type Body,
+  shadedBody,
+  shadedRest,
   type Masks,
   type Scene,
   type Mesh,
   type Shot,
 } from '@tangle/core'
 import { createMachine, type Machine } from '@tangle/kernels'
-import { buffersOf, packMesh, type PackedMesh } from './packed.ts'
+import { buffersOf, type PackedMesh } from './packed.ts'
 
 export interface SurfaceRequest {
   request: number
@@ -94,10 +94,13 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
     if (heat) {
       const values = masks.atVertices(heat.mask, body, frame).slice()
       const others = variant?.masks.atVertices(heat.mask, variant.bodies.get(id)!, frame).slice()
-      return [{ ...packMesh(worldMesh(body, frame)), values, ...(others ? { others } : {}) }]
+      const { vertices, ...mesh } = shadedBody(body, frame)
+      const ofVertices = (all: Float32Array) => Float32Array.from(vertices, (v) => all[v]!)
+      return [{ id, ...mesh, values: ofVertices(values), ...(others ? { others: ofVertices(others) } : {}) }]
     }
-    if (eaten) return [packMesh(clippedMesh(body, eaten, masks, frame))]
-    return body.deforms ? [packMesh(worldMesh(body, frame))] : []
+    if (!eaten && !body.deforms) return []
+    const { positions, triangles, normals } = shadedRest(body, masks, frame)
+    return [{ id, positions, triangles, normals }]
   })
   return {
     request,
@@ -106,12 +109,6 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
     plane: heat?.plane ? planeValues(masks, heat.mask, heat.plane, frame) : null,
   }
 }
-
-const worldMesh = (body: Body, frame: number) => ({
-  id: body.shotMesh.id,
-  positions: body.worldView(frame).slice(),
-  triangles: body.mesh.triangles.slice(),
-})
 
 function planeValues(
   masks: Masks,

@@ -1,0 +1,27 @@
+/** What colours each particle of a population on the stage, where that is more than its age, speed or way. */
+import type { Look, OwnAttribute } from '@tangle/core'
+import type { PackedPopulation } from '@tangle/runtime/browser'
+
+export interface Shades {
+  /** Linear RGB of each, taken as they are. */
+  colours: Float32Array | null
+  /** A number of each, for the ramp of the look. */
+  values: Float32Array | null
+}
+const NONE: Shades = { colours: null, values: null }
+
+/** Lengths of vectors, three numbers each. */
+const lengths = (vectors: Float32Array): Float32Array =>
+  Float32Array.from({ length: vectors.length / 3 }, (_, i) =>
+    Math.hypot(vectors[i * 3]!, vectors[i * 3 + 1]!, vectors[i * 3 + 2]!),
+  )
+
+/** By the colour that Colour influences give, or by an attribute of the population's own. */
+export function shadesOf(population: PackedPopulation, { colour }: Look, attributes: OwnAttribute[]): Shades {
+  if (colour.from === 'own') return { colours: population.colours, values: null }
+  const chosen = attributes.find(({ id }) => colour.from === 'attribute' && id === colour.attribute)
+  const values = chosen && population.own[chosen.id]
+  if (!chosen || !values) return NONE
+  if (chosen.type === 'colour') return { colours: values, values: null }
+  return { colours: null, values: chosen.type === 'vector' ? lengths(values) : values }
+}

@@ -1,0 +1,103 @@
+/** Meshes of a moment for drawing: shaded as they came, however finely they were split and wherever they were cut. */
+import { carried } from '../geometry/clip.ts'
+import { areaVector, vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { normalsWithin, splitAtCreases, turnedWith, type ShadedTriangles } from '../geometry/shading.ts'
+import type { Affine } from '../math/vector.ts'
+import type { Body } from './body.ts'
+import { cutAt } from './clippedMesh.ts'
+import type { Masks } from './masks.ts'
+
+/** A body at a frame, whole. */
+export function shadedBody(body: Body, frame: number): ShadedTriangles {
+  const positions = body.worldView(frame)
+  return splitAtCreases(positions, body.mesh.triangles, normalsOf(body, frame))
+}
+
+/** What a mask has left of a body at a frame; walls along the cut are shaded flat. */
+export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTriangles {
+  const { eaten } = body.shotMesh
+  const cut = eaten && cutAt(body, eaten, masks, frame)
+  if (!cut) return shadedBody(body, frame)
+  const { part } = cut
+  const sources = body.mesh.splitFrom
+    ? part.sources.map((t) => body.mesh.splitFrom!.triangles[t]!)
+    : part.sources
+  const lying = { rest: carried(part, body.mesh.positions, 3), triangles: part.triangles, sources }
+  const placed = placedNormals(
+    normalsWithin(body.mesh.splitFrom?.mesh ?? body.mesh, lying),
+    body.placeAt(frame),
+  )
+  const outer = body.deforms
+    ? turnedWith(
+        placed,
+        part.triangles,
+        carried(part, faced(body, frame), 3),
+        carried(part, facing(body, frame), 3),
+      )
+    : placed
+  return splitAtCreases(cut.positions, cut.triangles, withWalls(cut, outer))
+}
+
+/** World normals of the corners of a body's triangles at a frame. */
+function normalsOf(body: Body, frame: number): Float32Array {
+  const { positions, triangles, splitFrom } = body.mesh
+  const sources = splitFrom?.triangles ?? Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t)
+  const own = normalsWithin(splitFrom?.mesh ?? body.mesh, { rest: positions, triangles, sources })
+  const placed = placedNormals(own, body.placeAt(frame))
+  return body.deforms ? turnedWith(placed, triangles, faced(body, frame), facing(body, frame)) : placed
+}
+
+/** What vertices would face without deformation, and what they face. */
+function faced(body: Body, frame: number): Float32Array {
+  const { positions, triangles } = body.mesh
+  const m = body.placeAt(frame)
+  const placed = new Float32Array(positions.length)
+  for (let v = 0; v < positions.length; v += 3)
+    for (let row = 0; row < 3; row++)
+      placed[v + row] =
+        m[row * 4]! * positions[v]! +
+        m[row * 4 + 1]! * positions[v + 1]! +
+        m[row * 4 + 2]! * positions[v + 2]! +
+        m[row * 4 + 3]!
+  return vertexNormals({ positions: placed, triangles })
+}
+const facing = (body: Body, frame: number): Float32Array =>
+  vertexNormals({ positions: body.worldView(frame).slice(), triangles: body.mesh.triangles })
+
+/** Normals under a map: by its cofactors, which also turn them round where it mirrors. */
+function placedNormals(normals: Float32Array, m: Affine): Float32Array {
+  const row = (r: number): [number, number, number] => [m[r * 4]!, m[r * 4 + 1]!, m[r * 4 + 2]!]
+  const cofactors = [0, 1, 2].map((r) => {
+    const [a, b] = [row((r + 1) % 3), row((r + 2) % 3)]
+    return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+  })
+  const out = new Float32Array(normals.length)
+  for (let at = 0; at < normals.length; at += 3) {
+    const n = cofactors.map(
+      ([x, y, z]) => x! * normals[at]! + y! * normals[at + 1]! + z! * normals[at + 2]!,
+    ) as [number, number, number]
+    const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2)
+    out.set(l > 0 ? [n[0] / l, n[1] / l, n[2] / l] : [0, 1, 0], at)
+  }
+  return out
+}
+
+/** Normals of the outer skin, of the inner one that is turned round, and of the flat walls between them. */
+function withWalls(mesh: Mesh, outer: Float32Array): Float32Array {
+  const { triangles } = mesh
+  const all = new Float32Array(triangles.length * 3)
+  all.set(outer)
+  const skin = outer.length / 9
+  for (let t = skin; t < triangles.length / 3; t++) {
+    const n = areaVector(mesh, t)
+    const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2) || 1
+    for (let k = 0; k < 3; k++) {
+      const at = (t * 3 + k) * 3
+      // the inner skin runs a, c, b
+      const of = ((t - skin) * 3 + [0, 2, 1][k]!) * 3
+      if (t < skin * 2) all.set([-outer[of]!, -outer[of + 1]!, -outer[of + 2]!], at)
+      else all.set([n[0] / l, n[1] / l, n[2] / l], at)
+    }
+  }
+  return all
+}

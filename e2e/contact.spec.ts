@@ -12,7 +12,7 @@ const choose = async (page: Page, list: string, option: string | RegExp) => {
 }
 const add = async (page: Page, kind: string) => {
   await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('menuitem', { name: new RegExp(`^\\W*${kind}`) }).click()
+  await page.getByRole('option', { name: new RegExp(`^\\W*${kind}`) }).click()
 }
 /** A closed box as OBJ text. */
 const boxObj = (x: number, y: number, z: number): string =>
@@ -50,7 +50,7 @@ test('the cutting job by the interface: a soft block is linked, cut by a moving 
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Add a population' }).click()
   await page.getByRole('button', { name: '+ Birth' }).click()
-  await page.getByRole('menuitem', { name: 'In the volume' }).click()
+  await page.getByRole('option', { name: /^\W*In the volume/ }).click()
   await page.getByRole('button', { name: 'Remove birth 1' }).click()
   await choose(page, 'Mesh', 'block')
   await page.getByRole('button', { name: 'on a grid' }).click()
@@ -58,7 +58,7 @@ test('the cutting job by the interface: a soft block is linked, cut by a moving 
   await page.getByRole('button', { name: 'all points' }).click()
   await type(page, 'Radius', '0.028')
   await page.getByRole('button', { name: 'Material' }).click()
-  await page.getByRole('menuitem', { name: 'Jelly' }).click()
+  await page.getByRole('option', { name: /^\W*Jelly/ }).click()
   await expect(page.getByText(/density and every contact as of jelly/)).toBeVisible()
 
   await goTo(page, 'Motion')
@@ -120,7 +120,7 @@ test('snow by the interface: a region over a slab, a cover that grows on it, and
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Add a population' }).click()
   await page.getByRole('button', { name: '+ Birth' }).click()
-  await page.getByRole('menuitem', { name: 'In a region' }).click()
+  await page.getByRole('option', { name: /^\W*In a region/ }).click()
   await page.getByRole('button', { name: 'Remove birth 1' }).click()
   for (const axis of ['x', 'z']) await type(page, `Size ${axis}`, '1.6')
   await type(page, 'Middle y', '0.6')

@@ -35,7 +35,7 @@ test('a mesh dropped on the stage is placed by its handles and by numbers, and u
 
   // take the handle of the height: straight above the origin, as the camera sees it
   await page.keyboard.press('Control+k')
-  await page.getByRole('textbox', { name: 'Find' }).fill('from the front')
+  await page.getByRole('combobox', { name: 'Find' }).fill('from the front')
   await page.keyboard.press('Enter')
   await page.waitForTimeout(800)
   const at = await page.evaluate(() => {
@@ -120,7 +120,7 @@ test('a mesh taken out takes its births along, and undo brings both back', async
 test('a grid too fine to hold is told where it is seen, and the page lives on', async ({ page }) => {
   await openShot(page, 'Lantern sparks', 'Births')
   await page.getByRole('button', { name: '+ Birth' }).click()
-  await page.getByRole('menuitem', { name: 'In the volume' }).click()
+  await page.getByRole('option', { name: /^\W*In the volume/ }).click()
   await page.getByRole('button', { name: 'on a grid' }).click()
   await page.getByRole('textbox', { name: 'Spacing' }).fill('0.0002')
   await page.getByRole('textbox', { name: 'Spacing' }).press('Enter')

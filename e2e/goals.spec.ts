@@ -32,7 +32,7 @@ test('two meshes that are dropped become one another by the interface alone', as
   await goTo(page, 'Motion')
   await page.getByRole('button', { name: 'Goals · 0' }).click()
   await page.getByRole('button', { name: '+ Goal' }).click()
-  await page.getByRole('menuitem', { name: 'On a surface' }).click()
+  await page.getByRole('option', { name: /^\W*On a surface/ }).click()
   await page.getByRole('button', { name: 'Show where they go' }).click()
   // some are born by frame 21; pairings compare by the way that they make: the nearest places are the least far
   await page.keyboard.press('Shift+ArrowRight')

@@ -34,7 +34,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   const add = async (kind: string) => {
     await page.getByRole('button', { name: '+ Influence' }).click()
     await page
-      .getByRole('menuitem', { name: new RegExp(`^.*${kind}`) })
+      .getByRole('option', { name: new RegExp(`^.*${kind}`) })
       .first()
       .click()
   }
@@ -97,7 +97,7 @@ test('play, step, undo, finder, theme and steps by the keyboard', async ({ page 
   await particlesAt(page, 40, before)
 
   await page.keyboard.press('Control+k')
-  await page.getByRole('textbox', { name: 'Find' }).fill('light')
+  await page.getByRole('combobox', { name: 'Find' }).fill('light')
   await page.keyboard.press('Enter')
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'light')
   await page.keyboard.press('5')
@@ -113,7 +113,7 @@ test('a check says what is wrong, and 100,000 particles are previewed', async ({
   // a burst on vertices can't be larger than their number
   await expect(page.getByText(/Only 637 of 100/)).toBeVisible()
   await page.getByRole('button', { name: '+ Birth' }).click()
-  await page.getByRole('menuitem', { name: 'On the surface' }).click()
+  await page.getByRole('option', { name: /^\W*On the surface/ }).click()
   await page.getByRole('button', { name: 'burst' }).click()
   await count.fill('100000')
   await count.press('Enter')

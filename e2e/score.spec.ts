@@ -206,7 +206,7 @@ test('masks: painted by the brush and undone by stroke, compared with an input o
   await expect(page.getByTestId('mesh-facts')).toBeVisible()
   await goTo(page, 'Masks')
   await page.getByRole('button', { name: '+ Mask' }).click()
-  await page.getByRole('menuitem', { name: 'Painted' }).click()
+  await page.getByRole('option', { name: /^\W*Painted/ }).click()
   await page.getByRole('button', { name: 'paint', exact: true }).click()
   const stage = (await page.getByTestId('stage').boundingBox())!
   const [x, y] = [stage.x + stage.width / 2, stage.y + stage.height / 2]
@@ -224,7 +224,7 @@ test('masks: painted by the brush and undone by stroke, compared with an input o
   await page.getByRole('button', { name: 'off', exact: true }).click()
 
   await page.getByRole('button', { name: '+ Mask' }).click()
-  await page.getByRole('menuitem', { name: 'Spread' }).click()
+  await page.getByRole('option', { name: /^\W*Spread/ }).click()
   await page.getByRole('button', { name: 'mask', exact: true }).click()
   await page.getByRole('button', { name: 'Without ragged' }).click()
   await page.getByRole('group', { name: 'Cut plane' }).getByRole('button', { name: 'z' }).click()

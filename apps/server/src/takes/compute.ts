@@ -42,7 +42,8 @@ export async function takeOn(
       await dropIfCancelled(source, id)
     } else {
       log.error(error, 'take failed')
-      await finish(source, id, attempt, 'failed', (error as Error).message)
+      const fault = (error as Error).message || 'The computation stopped without saying why: see the server’s log'
+      await finish(source, id, attempt, 'failed', fault)
     }
   } finally {
     clearInterval(beat)

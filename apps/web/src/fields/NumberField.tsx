@@ -150,7 +150,7 @@ interface NumberInputProps {
   range: [number, number]
   whole?: boolean | undefined
   onChange(value: number): void
-  /** Whether it widens with what is written. */
+  /** Whether it widens with what is written, and shows the unit. */
   room?: 'fixed' | 'wide'
 }
 
@@ -213,7 +213,7 @@ export function NumberInput({ name, value, unit, range, whole, room = 'wide', on
         }}
         inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal', size: 1 }}
         endAdornment={
-          unit ? (
+          unit && room === 'wide' ? (
             <Typography
               variant="caption"
               sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}

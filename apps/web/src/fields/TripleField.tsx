@@ -50,6 +50,7 @@ export function TripleField({
             key={axis}
             axis={axis}
             name={`${label} ${axis}`}
+            unit={unit}
             value={values[part]!}
             range={range}
             step={step}
@@ -67,6 +68,7 @@ export function TripleField({
 interface PartProps {
   axis: string
   name: string
+  unit: string | undefined
   value: number
   range: [number, number]
   step: number
@@ -75,7 +77,7 @@ interface PartProps {
   children: ReactNode
 }
 
-function Part({ axis, name, value, range, step, standard, onChange, children }: PartProps) {
+function Part({ axis, name, unit, value, range, step, standard, onChange, children }: PartProps) {
   const { snap, gesture, begin } = useSnap({ step, range })
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
@@ -90,7 +92,7 @@ function Part({ axis, name, value, range, step, standard, onChange, children }: 
           {axis}
         </Box>
       </Scrubbed>
-      <NumberInput name={name} value={value} range={range} room="fixed" onChange={onChange} />
+      <NumberInput name={name} value={value} unit={unit} range={range} room="fixed" onChange={onChange} />
       {children}
     </Box>
   )

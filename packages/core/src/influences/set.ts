@@ -1,7 +1,7 @@
 import { linearColour } from '../look/ramps.ts'
 import { choice, number, reference, text, vector } from '../document/parameters.ts'
 import { ownName } from '../state/attributes.ts'
-import { attributeOf } from '../state/columns.ts'
+import { attributeOf, floats } from '../state/columns.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** In the order of their codes in the kernel. */
@@ -25,6 +25,7 @@ export const set = influence({
     how: choice({
       label: 'How',
       help: 'At once, towards the value at a rate, or adding the value each second',
+      when: { attribute: 'number vector colour' },
       default: 'once',
       options: { once: 'at once', rate: 'towards it', sum: 'add per second' },
     }),
@@ -82,7 +83,9 @@ export const set = influence({
     const isColour = files?.usd.startsWith('color3f') ?? false
     const [x, y, z] = width === 1 ? [value, 0, 0] : isColour ? linearColour(colour) : vector
     const parts = { width, x: x!, y: y!, z: z! }
-    const code = HOW.indexOf(how)
+    // whole numbers have no way from one to the next: they are set at once, and rounded
+    const whole = files?.usd.startsWith('int') ?? false
+    const code = whole ? 0 : HOW.indexOf(how)
     const { count } = columns
     machine.run('setAttribute', count, {
       amount,
@@ -93,5 +96,8 @@ export const set = influence({
       rate,
       h,
     })
+    if (!whole) return
+    const values = floats(columns, name)
+    values.forEach((one, i) => (values[i] = Math.round(one)))
   },
 })

@@ -69,6 +69,18 @@ function drawer(
       return values[Math.max(0, found)]!
     }
   }
+  if (type === 'whole') {
+    // every whole number of the range is as likely as any other
+    const [low, high] =
+      'low' in birth
+        ? [birth.low as number, birth.high as number]
+        : [
+            Math.ceil((birth.mean as number) - birth.spread),
+            Math.floor((birth.mean as number) + birth.spread),
+          ]
+    const count = Math.abs(high - low) + 1
+    return (draws) => [Math.min(low, high) + Math.min(count - 1, Math.floor(draws[0]! * count))]
+  }
   // a colour lies on the line between two; the parts of a vector are drawn each by itself
   const part = (p: number): number => (type === 'vector' ? p : 0)
   if ('low' in birth) {

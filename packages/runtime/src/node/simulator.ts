@@ -21,7 +21,7 @@ const options = {
     parentPort!.postMessage({ settled: new Uint8Array(serialize(snapshot)) }),
 }
 for (const baked of bake(machine, shot as Shot, new Map(meshes as [string, Mesh][]), options)) {
-  const { populations, meshes: eaten, ...facts } = baked
+  const { populations, meshes: eaten, events: _, ...facts } = baked
   const bytes = encodeFrame(baked.frame, populations, eaten)
   parentPort!.postMessage({ ...facts, bytes } satisfies TakeFrame, [bytes.buffer as ArrayBuffer])
   sent++

@@ -21,7 +21,7 @@ export interface Settled {
   known: Uint8Array | null
   store(bytes: Uint8Array): Promise<void>
 }
-export type TakeFrame = Omit<BakedFrame, 'populations' | 'meshes'> & { bytes: Uint8Array }
+export type TakeFrame = Omit<BakedFrame, 'populations' | 'meshes' | 'events'> & { bytes: Uint8Array }
 
 /** Changes with the program that computes: what an older one has settled is not the same to the bit. */
 export const engineHash = async (): Promise<string> =>

@@ -1,7 +1,28 @@
-/** Whole shots on the compiled kernels and on their TypeScript form: the same bytes. */
-import { createHeap, createMachine, inOrder, type Machine } from '@tangle/kernels'
-import { createSimulation, type Shot } from '../src/index.ts'
-import { acting, ASSET, box, burst, shotOf } from './help.ts'
+/** Every kernel in whole shots, compiled and in its TypeScript form, call by call: the same bytes, and not the old ones. */
+import {
+  createHeap,
+  createMemory,
+  inOrder,
+  instantiate,
+  KERNELS,
+  type KernelName,
+  type Machine,
+} from '@tangle/kernels'
+import {
+  BIRTHS,
+  CUES,
+  createSimulation,
+  DEFORMATIONS,
+  GOALS,
+  INFLUENCES,
+  MASKS,
+  type Mesh,
+  type Shot,
+} from '../src/index.ts'
+import { RANGE_KERNELS } from '../../kernels/build/signatures.ts'
+import { CALLS } from '../../kernels/test/calls.ts'
+import { ASSET, acting, box } from './help.ts'
+import { allNamesOf, everything, INFLUENCE_SHOTS, namesOf, responsesTo, SHOTS } from './shots.ts'
 
 type Kernels = Record<string, (...values: number[]) => number>
 const reference = (await import('../../kernels/assembly/index' as string)) as Kernels
@@ -9,81 +30,129 @@ const { bind } = (await import('../../kernels/src/machine.reference' as string))
   bind(buffer: ArrayBufferLike): void
 }
 
-/** A machine of the clear form; its memory does not grow. */
-function clearMachine(): Machine {
-  const memory = new WebAssembly.Memory({ initial: 1024, maximum: 1024, shared: true })
-  bind(memory.buffer)
+/** Kernels that were seen to do something. */
+const seen = new Set<string>()
+
+/** A machine that does everything twice and compares: once compiled, once in the clear form on a copy of its memory. */
+function twinMachine(): Machine {
+  const memory = createMemory()
+  const compiled = instantiate(memory)
+  const heap = createHeap(memory)
+  let twin = new Uint8Array(0)
+  let before = new Uint8Array(0)
+  let top = 2 ** 16
+  const allocate = heap.allocate.bind(heap)
+  heap.allocate = (bytes) => {
+    const pointer = allocate(bytes)
+    top = Math.max(top, pointer + bytes)
+    return pointer
+  }
+  function both(kernel: KernelName, values: number[]): number {
+    const bytes = new Uint8Array(memory.buffer)
+    if (twin.length !== bytes.length) {
+      twin = new Uint8Array(bytes.length)
+      before = new Uint8Array(bytes.length)
+      bind(twin.buffer)
+    }
+    const end = Math.min(bytes.length, top)
+    twin.set(bytes.subarray(0, end))
+    before.set(bytes.subarray(0, end))
+    const result = compiled[kernel](...values)
+    const expected = reference[kernel]!(...values)
+    if (!Object.is(result ?? 0, expected ?? 0)) throw new Error(`${kernel} gives ${result}, not ${expected}`)
+    const now = Buffer.from(memory.buffer as ArrayBuffer, 0, end)
+    if (now.compare(twin, 0, end) !== 0) throw new Error(`${kernel} writes other bytes than its clear form`)
+    if (result || now.compare(before, 0, end) !== 0) seen.add(kernel)
+    return result
+  }
   return {
-    heap: createHeap(memory),
+    heap,
     threads: 1,
-    run: (kernel, count, values) => void reference[kernel]!(0, count, ...inOrder(kernel, values), 0),
-    call: (kernel, values) => reference[kernel]!(...inOrder(kernel, values)),
+    run: (kernel, count, values) => void both(kernel, [0, count, ...inOrder(kernel, values), 0]),
+    call: (kernel, values) => both(kernel, inOrder(kernel, values)),
   }
 }
 
-const keys = (...values: number[][]) => ({ keys: values })
-const grains = (influences: object[]): Shot =>
-  shotOf(
-    {
-      phases: ['Held', 'Loose'],
-      particle: { radius: { mean: 0.06, spread: 0.2 }, density: 1000 },
-      births: [burst({ kind: 'volume', fill: 'grid', spacing: 0.13, amount: { burst: 'all', at: 1 } })],
-      influences: [acting('gravity'), acting('floor', { height: -0.6 }), ...influences],
-    },
-    {
-      quality: { substeps: 3, iterations: 3 },
-      meshes: [
-        {
-          id: 'box',
-          source: { asset: ASSET },
-          place: {
-            position: [keys([1, -1.2], [20, 0.3]), 0.3, 0],
-            rotation: [0, keys([1, 0], [20, 90]), 20],
-            scale: [0.6, 0.6, 0.6],
-          },
-          deform: [{ id: 'r', kind: 'ripple', amount: 0.02, wavelength: 0.4 }],
-        },
-      ],
-    },
-  )
-
-test.each([
-  [
-    'grains that touch, bounce off a moving, rippling mesh and go to sleep',
-    [
-      acting('selfCollision', { sticky: 2 }),
-      acting('collide', { mesh: 'box', side: 'either', deflection: 30, bounce: 0.6 }),
-      acting('sleep', { speed: 0.3, wait: 0.1 }),
-    ],
-  ],
-  [
-    'linked grains that are cut and break',
-    [
-      acting('selfCollision'),
-      acting('link', { to: 'faces', stiffness: 0.8, breaks: 0.1, creep: 0.3, cut: 'box' }),
-    ],
-  ],
-])('%s', (_, influences) => {
-  const shot = grains(influences)
-  const run = (machine: Machine): string[] => {
-    const simulation = createSimulation(machine, shot, new Map([[ASSET, box()]]))
-    return Array.from({ length: 12 }, () => {
-      simulation.advance()
-      return simulation.fingerprint()
-    })
+function compare(shot: Shot, frames: number, mesh: Mesh = box()): void {
+  const simulation = createSimulation(twinMachine(), shot, new Map([[ASSET, mesh]]))
+  for (let n = 0; n < frames; n++) simulation.advance()
+  simulation.measures()
+  expect(simulation.fingerprint()).toMatch(/^[0-9a-f]{16}$/)
+  const { positions } = {
+    positions: simulation.populations().flatMap(({ columns }) => Array.from(columns.position!)),
   }
-  expect(run(clearMachine())).toEqual(run(createMachine()))
+  expect(positions.every(Number.isFinite)).toBe(true)
+}
+
+test.each(Object.keys(SHOTS))('%s', (name) => compare(SHOTS[name]!(), 10))
+test.each(INFLUENCE_SHOTS.map(({ kind }) => kind))('influence %s, alone and with every response', (kind) => {
+  const { shot } = INFLUENCE_SHOTS.find((one) => one.kind === kind)!
+  compare(shot(), 4)
+  const { parameters } = INFLUENCES.find((one) => one.kind === kind)!
+  compare(shot(allNamesOf(parameters)), 3)
+  const { strength } = parameters
+  if (strength && 'responsive' in strength && strength.responsive)
+    compare(shot({ responses: responsesTo('strength') }), 2)
+})
+test.each(BIRTHS.map(({ kind }) => kind))('birth %s', (kind) =>
+  compare(
+    everything([acting('gravity')], {
+      population: {
+        births: [{ id: 'x', kind, mesh: 'there', into: 'Loose', amount: { rate: 800 } }],
+        attributes: [{ id: 'heat', name: 'Heat', birth: { mask: 'm', low: 0, high: 1 } }],
+      },
+    }),
+    4,
+  ),
+)
+test.each(MASKS.map(({ kind }) => kind))('mask %s, on a mesh and in space', (kind) => {
+  const { parameters } = MASKS.find((one) => one.kind === kind)!
+  const slab = { id: 'm', kind: 'slab', position: [0, 0, 0], direction: [1, 0, 0], soft: 1 }
+  const mask = { id: 'x', kind, ...namesOf(parameters) }
+  const wind = acting('wind', { responses: [{ to: 'strength', from: 'mask', mask: 'x', curve: [[0, 0], [1, 1]] }] }) // prettier-ignore
+  const birth = {
+    id: 'b',
+    kind: 'surface',
+    mesh: 'there',
+    into: 'Loose',
+    density: 'x',
+    amount: { rate: 900 },
+  }
+  compare(everything([wind], { shot: { masks: [slab, mask] }, population: { births: [birth] } }), 4)
+})
+test.each(DEFORMATIONS.map(({ kind }) => kind))('deformation %s', (kind) =>
+  compare(
+    everything([acting('collide', { mesh: 'there', side: 'either' }), acting('gravity')], {
+      shot: {
+        meshes: [
+          { id: 'box', source: { asset: ASSET }, place: { position: [0, 1.2, 0] } },
+          { id: 'there', source: { asset: ASSET }, detail: 0.3, deform: [{ id: 'd', kind }] },
+        ],
+      },
+    }),
+    6,
+  ),
+)
+test.each(GOALS.map(({ kind }) => kind))('goal %s', (kind) => {
+  const goal = { id: 'g', kind, ...(kind === 'population' ? { population: 'others' } : { mesh: 'there' }) }
+  compare(
+    everything([acting('arrive', { goal: 'g' }), acting('face', { to: 'travel' })].slice(0, 1), {
+      population: { goals: [goal] },
+    }),
+    5,
+  )
+})
+test.each(CUES.map(({ kind }) => kind))('cue %s', (kind) => {
+  const { parameters } = CUES.find((one) => one.kind === kind)!
+  const cues = [{ id: 'c', from: 'Loose', to: 'Late', when: { kind, ...namesOf(parameters) } }]
+  compare(everything([acting('gravity')], { population: { phases: ['Loose', 'Late'], cues } }), 5)
 })
 
-test('stopped and resumed from a snapshot, links and contacts go on as if nothing had been', () => {
-  const shot = grains([acting('selfCollision'), acting('link', { to: 'grid', stiffness: 0.9, breaks: 0.05 })])
-  const meshes = new Map([[ASSET, box()]])
-  const straight = createSimulation(createMachine(), shot, meshes)
-  for (let n = 0; n < 10; n++) straight.advance()
-  const snapshot = straight.snapshot()
-  const resumed = createSimulation(createMachine(), shot, meshes)
-  resumed.restore(snapshot)
-  for (const one of [straight, resumed]) for (let n = 0; n < 8; n++) one.advance()
-  expect(resumed.fingerprint()).toBe(straight.fingerprint())
-  expect(resumed.measures().populations[0]!.links).toEqual(straight.measures().populations[0]!.links)
+test('every kernel was compared, and did something', () => {
+  // what kernels/test compares by itself, each with its outputs changed
+  const apart = new Set<string>(['exponentialDecay', 'philoxWords', 'philoxWord'])
+  for (const call of Object.values(CALLS)) call(((kernel: string) => apart.add(kernel)) as never)
+  const never = KERNELS.filter((kernel) => !seen.has(kernel) && !apart.has(kernel))
+  expect(never).toEqual([])
+  expect(KERNELS.filter((kernel) => seen.has(kernel) && kernel in RANGE_KERNELS).length).toBeGreaterThan(60)
 })

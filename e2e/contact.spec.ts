@@ -153,7 +153,7 @@ test('snow by the interface: a region over a slab, a cover that grows on it, and
   await goTo(page, 'Look')
   const stage = page.getByTestId('stage')
   const before = await stage.screenshot()
-  await page.getByRole('button', { name: 'instances' }).click()
+  await choose(page, 'Draw as', 'instances')
   await choose(page, 'Instance 1', 'crystal')
   await page.getByRole('button', { name: 'Add a mesh' }).click()
   await type(page, 'Weight of instance 2', '0')

@@ -25,36 +25,44 @@ test('a stack of eight lies still: under 1 % of a radius in 10 s', () => {
   expect(Math.max(...moved)).toBeLessThan(0.01 * r)
 })
 
-/** A block of grains a metre and a half above the floor. */
-function block(influences: object[], bounce = 0.3, quality = {}) {
+interface Blocks {
+  bounce?: number
+  size?: number
+  seed?: number
+  substeps?: number
+}
+/** A block of grains above the floor, of a size; gravity grows with it, so that it falls as long at any size. */
+function block(influences: object[], { bounce = 0.3, size = 1, seed = 3, substeps = 10 }: Blocks = {}) {
   const shot = shotOf(
     {
-      particle: { radius: 0.04, density: 1000 },
-      births: [burst({ kind: 'volume', fill: 'grid', spacing: 0.1, amount: { burst: 'all', at: 1 } })],
+      particle: { radius: 0.04 * size, density: 1000 },
+      births: [burst({ kind: 'volume', fill: 'grid', spacing: 0.1 * size, amount: { burst: 'all', at: 1 } })],
       influences: [
-        acting('gravity'),
-        acting('floor', { height: -0.8 }),
+        acting('gravity', { strength: size }),
+        acting('floor', { height: -0.8 * size }),
         acting('selfCollision', { bounce }),
         ...influences,
       ],
     },
-    { quality: { substeps: 10, iterations: 4, ...quality }, frames: { first: 1, last: 240, rate: 24 } },
+    { seed, quality: { substeps, iterations: 4 }, frames: { first: 1, last: 240, rate: 24 } },
   )
-  return start(shot, box(0.6, 0.6, 0.6))
+  return start(shot, box(0.6 * size, 0.6 * size, 0.6 * size))
 }
 
-/** What it has before it falls, joule. */
-const FALL = 280
-
-test.each([0, 0.3, 1])('a heap that falls never gains energy, with e = %d between grains', (bounce) => {
-  const simulation = block([], bounce)
-  let before = energyOf(simulation)
-  for (let frame = 2; frame <= 72; frame++) {
-    runTo(simulation, frame)
-    const now = energyOf(simulation)
-    expect(now - before).toBeLessThan(3e-3 * FALL)
-    before = now
-  }
+test.each([
+  [0, 1, 3],
+  [0.3, 1, 77],
+  [1, 1, 3],
+  [0.3, 0.01, 3],
+  [0.6, 50, 9],
+])('a heap that falls never gains energy: e = %p between grains, %p m, seed %p', (bounce, size, seed) => {
+  const simulation = block([], { bounce, size, seed })
+  const energies = [energyOf(simulation)]
+  for (let frame = 2; frame <= 72; frame++) energies.push(energyOf(runTo(simulation, frame)))
+  const lost = energies[0]! - Math.min(...energies)
+  expect(lost).toBeGreaterThan(0)
+  const rises = energies.slice(1).map((now, k) => (now - energies[k]!) / lost)
+  expect(Math.max(...rises)).toBeLessThan(1e-3)
 })
 
 test('what is linked never gets livelier than it fell, and every link that is gone is counted', () => {
@@ -64,12 +72,14 @@ test('what is linked never gets livelier than it fell, and every link that is go
     return kinetic + potential
   }
   const first = lively()
+  // what it falls in all: a metre or so of all that it weighs
+  const lowest = first - 280
   runTo(simulation, 2)
   const { made } = simulation.measures().populations[0]!.links!
   expect(made).toBeGreaterThan(1000)
   for (let frame = 3; frame <= 72; frame++) {
     runTo(simulation, frame)
-    expect(lively()).toBeLessThan(first + 1e-3 * FALL)
+    expect(lively()).toBeLessThanOrEqual(first + 1e-3 * Math.abs(lowest))
   }
   const { alive, broken } = simulation.measures().populations[0]!.links!
   expect(alive + broken).toBe(made)
@@ -96,25 +106,35 @@ function slopeOf(simulation: Simulation): number {
 }
 
 /** What is poured from a hand's height and left for three seconds. */
-function heapOf(material: string, count: number): Simulation {
+function heapOf(
+  material: string,
+  count: number,
+  { radius = 0.01, seed = 3, substeps = 10, iterations = 5 } = {},
+): Simulation {
   const { friction, sliding, sticky, bounce, density } = MATERIALS.find((one) => one.id === material)!
   const grip = { friction, sliding, sticky, bounce }
   const shot = shotOf(
     {
-      particle: { radius: { mean: 0.01, spread: 0.25 }, density },
+      particle: { radius: { mean: radius, spread: 0.25 }, density },
       births: [burst({ kind: 'volume', amount: { rate: 1000, cap: count } })],
       influences: [
-        acting('gravity'),
+        // at any size it falls as long
+        acting('gravity', { strength: radius / 0.01 }),
         acting('floor', { ...grip, friction: 0.8, sliding: 0.8 }),
         acting('selfCollision', grip),
         acting('sleep'),
       ],
     },
     {
-      quality: { substeps: 10, iterations: 5 },
+      seed,
+      quality: { substeps, iterations },
       frames: { first: 1, last: 400, rate: 24 },
       meshes: [
-        { id: 'box', source: { asset: ASSET }, place: { position: [0, 0.45, 0], scale: [0.06, 0.06, 0.06] } },
+        {
+          id: 'box',
+          source: { asset: ASSET },
+          place: { position: [0, 45 * radius, 0], scale: [6 * radius, 6 * radius, 6 * radius] },
+        },
       ],
     },
   )
@@ -136,37 +156,76 @@ test('poured sand lies at its angle of repose, 30° to 36°, and stays there; sn
   expect(slopeOf(heapOf('wet-snow', 1200))).toBeGreaterThan(angle + 3)
 }, 120_000)
 
-test('what sleeps wakes when it is hit, and when its support goes', () => {
-  const run = (more: object) =>
-    runTo(
-      scene(
-        [points([0, 0.05, 0])],
-        {
-          particle: { radius: 0.05, density: 1000 },
-          influences: [
-            acting('gravity'),
-            acting('floor', {
-              height: {
-                keys: [
-                  [1, 0],
-                  [48, 0],
-                  [60, -0.5],
-                ],
-              },
-            }),
-            acting('sleep'),
-            acting('selfCollision'),
-          ],
-          ...more,
-        },
-        { substeps: 4 },
-      ),
-      47,
+test.each([
+  [0.01, 41, 10, 5],
+  [0.002, 3, 10, 5],
+  [0.3, 8, 12, 6],
+])(
+  'sand of %p m, seed %p, %p substeps, %p iterations, lies near it too',
+  (radius, seed, substeps, iterations) => {
+    const angle = slopeOf(heapOf('dry-sand', 900, { radius, seed, substeps, iterations }))
+    // of so few grains the top is blunt: common practice, no source
+    expect(Math.abs(angle - 32)).toBeLessThan(7)
+  },
+  120_000,
+)
+
+describe('what sleeps wakes', () => {
+  test.each([
+    [0.05, 4],
+    [0.05, 10],
+    [0.02, 6],
+    [1, 3],
+  ])('when it is hit: balls of %p m, %p substeps', (r, substeps) => {
+    const all = { Held: 1, Loose: 1 }
+    const simulation = scene(
+      [points([0, r, 0]), points([1.2 * r, 6 * r, 0])],
+      {
+        phases: ['Held', 'Loose'],
+        particle: { radius: r, density: 1000 },
+        births: ['a', 'b'].map((mesh) => ({
+          id: mesh,
+          kind: 'vertices',
+          mesh,
+          into: mesh === 'a' ? 'Loose' : 'Held',
+          amount: { burst: 'all', at: 1 },
+        })),
+        // the other one hangs until the first has gone to sleep
+        cues: [{ id: 'c', from: 'Held', to: 'Loose', when: { kind: 'after', frames: 47 } }],
+        influences: [
+          acting('gravity', { strength: 20 * r }),
+          acting('sleep'),
+          acting('selfCollision', { weights: all }),
+          acting('floor', { bounce: 0.2, friction: 0, sliding: 0, weights: all }),
+        ],
+      },
+      { substeps },
+      { frames: { first: 1, last: 200, rate: 24 } },
     )
-  const one = run({})
-  expect(one.measures().populations[0]!.contact!.asleep).toBe(1)
-  runTo(one, 72)
-  expect(column(one, 'position')[1]).toBeCloseTo(-0.45, 3)
+    const place = (): number[] => column(simulation, 'position').slice(0, 3)
+    runTo(simulation, 46)
+    expect(simulation.measures().populations[0]!.contact!.asleep).toBe(1)
+    const resting = place()
+    runTo(simulation, 66)
+    // away from where it was hit
+    expect(place()[0]!).toBeLessThan(resting[0]! - r / 4)
+  })
+
+  test('when its support goes', () => {
+    const sinks = { height: { keys: [[1, 0], [48, 0], [60, -0.5]] } } // prettier-ignore
+    const simulation = scene(
+      [points([0, 0.05, 0])],
+      {
+        particle: { radius: 0.05, density: 1000 },
+        influences: [acting('gravity'), acting('sleep'), acting('floor', sinks)],
+      },
+      { substeps: 4 },
+    )
+    runTo(simulation, 47)
+    expect(simulation.measures().populations[0]!.contact!.asleep).toBe(1)
+    runTo(simulation, 72)
+    expect(column(simulation, 'position')[1]).toBeCloseTo(-0.45, 3)
+  })
 })
 
 test('settled first: the first frame is at rest, nobody has aged, and it goes on as if it had always lain there', () => {

@@ -240,4 +240,15 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       h,
     })
   },
+  single: (run) => {
+    run('curlAt', COUNT, {
+      points: block(0),
+      out: block(1),
+      gradients: block(10),
+      frequency: 0.3,
+      offset: 0.5,
+    })
+    run('pushOf', 1, { pair: block(2), reach: 1.2, horizon: 3, out: block(3) })
+    run('fill', COUNT, { column: block(26), value: 0.25 })
+  },
 }

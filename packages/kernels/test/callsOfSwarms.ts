@@ -56,17 +56,6 @@ export const CALLS_OF_SWARMS: Record<string, (run: Run) => void> = {
       mostFactor: block(16),
     })
   },
-  single: (run) => {
-    run('curlAt', COUNT, {
-      points: block(0),
-      out: block(1),
-      gradients: block(10),
-      frequency: 0.3,
-      offset: 0.5,
-    })
-    run('pushOf', 1, { pair: block(2), reach: 1.2, horizon: 3, out: block(3) })
-    run('fill', COUNT, { column: block(26), value: 0.25 })
-  },
   swarm: (run) => {
     const grid = block(20)
     run('cellKeys', COUNT, { position: block(0), perMetre: 0.05, mask: 63, keys: block(24) })

@@ -27,6 +27,7 @@ function shotOf(births: object, influences: object[], more: object = {}): Shot {
     format: 'tangle-shot',
     version: 1,
     name: 'Threads',
+    frames: { first: 1, last: 60, rate: 24 },
     quality: { substeps: 2, iterations: 3 },
     meshes: [{ id: 'box', source: { asset: ASSET }, place: { scale: [2, 1, 2] } }],
     populations: [

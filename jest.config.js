@@ -1,11 +1,24 @@
-export default {
-  testMatch: ['<rootDir>/{packages,apps,demo}/**/*.test.ts'],
-  extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transform: {
-    '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: false } } }],
+const swc = (tsx) => [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx },
+      ...(tsx ? { transform: { react: { runtime: 'automatic' } } } : {}),
+    },
   },
+]
+
+export default {
+  testMatch: ['<rootDir>/{packages,apps,demo}/**/*.test.{ts,tsx}'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
   // the kernels' TypeScript form runs on the reference machine
-  moduleNameMapper: { '^\\./machine$': '<rootDir>/packages/kernels/src/machine.reference.ts' },
+  moduleNameMapper: {
+    '^\\./machine$': '<rootDir>/packages/kernels/src/machine.reference.ts',
+    // made by the bundler
+    '^\\./fonts\\.ts$': '<rootDir>/apps/web/test/fonts.ts',
+  },
   testEnvironment: 'node',
   testTimeout: 60000,
 }

@@ -49,7 +49,8 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   await particlesAt(page, 25, 1200)
 
   await goTo(page, 'Look')
-  await page.getByRole('button', { name: 'spheres' }).click()
+  await page.getByRole('combobox', { name: 'Draw as' }).click()
+  await page.getByRole('option', { name: 'spheres' }).click()
   await page.getByRole('button', { name: 'distance' }).click()
   await expect(page.getByTestId('save')).toHaveText(/saved \d\d/)
 

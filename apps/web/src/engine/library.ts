@@ -1,4 +1,5 @@
 import { sourceKey, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
+import { FONTS } from './fonts.ts'
 import { makeTextAside, readMeshAside } from '@tangle/runtime/browser'
 
 export interface LoadedMesh {
@@ -6,10 +7,6 @@ export interface LoadedMesh {
   facts: MeshFacts
 }
 
-const FONTS = import.meta.glob<string>(
-  '../../../../node_modules/@fontsource/figtree/files/figtree-latin-[0-9]*-normal.woff',
-  { query: '?url', import: 'default', eager: true },
-)
 async function fontOf(weight: number): Promise<ArrayBuffer> {
   const name = Object.keys(FONTS).find((one) => one.includes(`-${Math.round(weight / 100) * 100}-`))
   return (await fetch(FONTS[name!]!)).arrayBuffer()

@@ -13,7 +13,13 @@ class Pointer extends MouseEvent {
     this.pointerId = more.pointerId ?? 0
   }
 }
+/** Computes nothing. */
+class Idle {
+  postMessage(): void {}
+  terminate(): void {}
+}
 Object.assign(globalThis, {
+  Worker: Idle,
   structuredClone: (value: unknown) => deserialize(serialize(value)) as unknown,
   // nothing here asks a server
   fetch: () => Promise.reject(new Error('no server')),

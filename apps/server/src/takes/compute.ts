@@ -42,7 +42,8 @@ export async function takeOn(
       await dropIfCancelled(source, id)
     } else {
       log.error(error, 'take failed')
-      const fault = (error as Error).message || 'The computation stopped without saying why: see the server’s log'
+      const fault =
+        (error as Error).message || 'The computation stopped without saying why: see the server’s log'
       await finish(source, id, attempt, 'failed', fault)
     }
   } finally {

@@ -1,13 +1,14 @@
 import { Box, Button, ButtonBase, Divider, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
 import { CUES, DIES, INFLUENCES, type Cue, type Population } from '@tangle/core'
-import { useState } from 'react'
+import { memo, useState } from 'react'
+import { shallowEqual } from 'react-redux'
 import { useTheme } from '@mui/material/styles'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { addCue, addInfluence, addPhase, missingForInfluence } from '../steps/populations.ts'
-import { useAct, useShot, useStore } from '../store/index.ts'
+import { store, useAct, useStore } from '../store/index.ts'
 import { selected, shownAs } from '../store/session.ts'
 import { moved, phaseRemoved, phaseRenamed, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
@@ -31,10 +32,18 @@ interface OfPopulation {
   index: number
 }
 
+/** What of a population the line shows: another edit leaves it as it is. */
+const same = (a: OfPopulation, b: OfPopulation): boolean =>
+  a.index === b.index &&
+  a.population.id === b.population.id &&
+  a.population.phases === b.population.phases &&
+  a.population.cues === b.population.cues &&
+  a.population.goals === b.population.goals &&
+  a.population.attributes === b.population.attributes &&
+  a.population.particle === b.population.particle
+
 /** The phases in order with how many are in each now, and between them the cues that move particles on. */
-export function CueLine({ population, index }: OfPopulation) {
-  const act = useAct()
-  const shot = useShot()
+export const CueLine = memo(function CueLine({ population, index }: OfPopulation) {
   const measures = useEngineSlowly((e) => e.measures()?.populations.find((p) => p.id === population.id))
   return (
     <Box
@@ -49,17 +58,7 @@ export function CueLine({ population, index }: OfPopulation) {
         borderColor: 'divider',
       }}
     >
-      {shot.populations.length > 1 &&
-        shot.populations.map((one) => (
-          <Button
-            key={one.id}
-            color={one.id === population.id ? 'primary' : 'inherit'}
-            onClick={() => act(selected({ population: one.id, influence: null, cue: null }))}
-            sx={{ flexShrink: 0 }}
-          >
-            {one.name}
-          </Button>
-        ))}
+      <PopulationTabs chosen={population.id} />
       <Box
         role="group"
         aria-label="Cue line"
@@ -99,14 +98,43 @@ export function CueLine({ population, index }: OfPopulation) {
       <GoalsButton population={population} />
       <PhaseColours />
       <Share />
-      <KindMenu
-        label="+ Influence"
-        variant="outlined"
-        kinds={BY_FAMILY}
-        missing={(kind) => missingForInfluence(kind, population, shot)}
-        onChoose={(kind) => addInfluence(population, index, kind)}
-      />
+      <AddInfluence index={index} />
     </Box>
+  )
+}, same)
+
+/** All populations, where there are several. */
+function PopulationTabs({ chosen }: { chosen: string }) {
+  const act = useAct()
+  const names = useStore(
+    (state) => Object.fromEntries(state.shot.present.populations.map(({ id, name }) => [id, name])),
+    shallowEqual,
+  )
+  const all = Object.entries(names)
+  if (all.length < 2) return null
+  return all.map(([id, name]) => (
+    <Button
+      key={id}
+      color={id === chosen ? 'primary' : 'inherit'}
+      onClick={() => act(selected({ population: id, influence: null, cue: null }))}
+      sx={{ flexShrink: 0 }}
+    >
+      {name}
+    </Button>
+  ))
+}
+
+function AddInfluence({ index }: { index: number }) {
+  // read when it is asked for: the menu does not follow the shot
+  const population = () => store.getState().shot.present.populations[index]!
+  return (
+    <KindMenu
+      label="+ Influence"
+      variant="outlined"
+      kinds={BY_FAMILY}
+      missing={(kind) => missingForInfluence(kind, population(), store.getState().shot.present)}
+      onChoose={(kind) => addInfluence(population(), index, kind)}
+    />
   )
 }
 
@@ -191,10 +219,12 @@ function PhasePill({
 /** A cue in words, on its arrow; where it leads is named unless that is the next phase. */
 function CueChip({ population, cue, next }: { population: Population; cue: Cue; next: string | undefined }) {
   const act = useAct()
-  const shot = useShot()
+  const masks = useStore((state) => state.shot.present.masks)
+  const meshes = useStore((state) => state.shot.present.meshes)
   const chosen = useStore((state) => state.session.selected.cue === cue.id)
   const names = (id: string): string =>
-    [...shot.masks, ...shot.meshes, ...population.goals].find((one) => one.id === id)?.name ?? id
+    [...masks, ...meshes, ...population.goals, ...population.attributes].find((one) => one.id === id)?.name ??
+    id
   const kind = CUES.find((one) => one.kind === cue.when.kind)!
   const words = `${cue.chance < 1 ? `${Math.round(cue.chance * 100)} % ` : ''}${kind.words(cue.when, names)}`
   return (
@@ -266,7 +296,7 @@ export function GoalLinesButton() {
 
 function Share() {
   const act = useAct()
-  const share = useShot().quality.previewShare
+  const share = useStore((state) => state.shot.present.quality.previewShare)
   return (
     <Tooltip title="Part of the particles that the preview computes; takes compute all">
       <Box role="group" aria-label="Share" sx={{ display: 'flex', alignItems: 'center', flexShrink: 0 }}>

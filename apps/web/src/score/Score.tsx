@@ -79,17 +79,25 @@ function Head({ population, columns }: { population: Population; columns: string
   )
 }
 
+/** How a row is taken up; kept, as new ones would draw every row anew. */
+const BY_POINTER = { activationConstraint: { distance: 4 } }
+const BY_TOUCH = { activationConstraint: { delay: 150, tolerance: 6 } }
+const BY_KEYS = { coordinateGetter: sortableKeyboardCoordinates }
+
 /** One row for each influence; a row is carried by its glyph, with the mouse, a finger or the keys. */
 function Rows({ population, index, columns }: { population: Population; index: number; columns: string }) {
   const act = useAct()
   const { influences } = population
   const list = useMemo((): Path => ['populations', index, 'influences'], [index])
   const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+    useSensor(PointerSensor, BY_POINTER),
+    useSensor(TouchSensor, BY_TOUCH),
+    useSensor(KeyboardSensor, BY_KEYS),
   )
   const count = influences.length
+  const names = influences.map((one) => one.id).join()
+  // the same list as long as the rows are the same: what is new draws every row anew
+  const ids = useMemo(() => names.split(','), [names])
   const move = useCallback(
     (from: number, to: number): void => {
       if (to >= 0 && to < count && to !== from) act(moved({ path: list, from, to }))
@@ -104,7 +112,7 @@ function Rows({ population, index, columns }: { population: Population; index: n
     <Box sx={{ overflowY: 'auto', flex: 1, minHeight: 0 }}>
       <Box sx={{ position: 'relative' }}>
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-          <SortableContext items={influences.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
             {influences.map((influence, i) => (
               <ScoreRow
                 key={influence.id}

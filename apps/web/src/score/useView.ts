@@ -1,5 +1,5 @@
 import type { WheelEvent } from 'react'
-import { useAct, useShot, useStore } from '../store/index.ts'
+import { useAct, useStore } from '../store/index.ts'
 import { shownAs } from '../store/session.ts'
 
 export interface View {
@@ -29,7 +29,7 @@ function held({ from, to }: View, whole: View): View | null {
 /** The frames that the score shows, and ways to change them. */
 export function useView() {
   const act = useAct()
-  const { first, last } = useShot().frames
+  const { first, last } = useStore((state) => state.shot.present.frames)
   const chosen = useStore((state) => state.session.view)
   const whole = { from: first, to: Math.max(last, first + 1) }
   const view = chosen ?? whole

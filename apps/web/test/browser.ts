@@ -13,6 +13,36 @@ class Pointer extends MouseEvent {
     this.pointerId = more.pointerId ?? 0
   }
 }
+/** A request and its answer, as far as the interface reads them. */
+class Asked {
+  readonly headers = new Headers()
+  constructor(
+    readonly url: string,
+    readonly init: RequestInit = {},
+  ) {}
+  get keepalive(): boolean {
+    return this.init.keepalive === true
+  }
+  clone = (): Asked => new Asked(this.url, this.init)
+  text = (): Promise<string> => Promise.resolve(String(this.init.body ?? ''))
+}
+class Answer {
+  readonly status: number
+  readonly headers: Headers
+  constructor(
+    readonly body: string,
+    init: ResponseInit = {},
+  ) {
+    this.status = init.status ?? 200
+    this.headers = new Headers(init.headers)
+  }
+  get ok(): boolean {
+    return this.status < 400
+  }
+  clone = (): Answer => new Answer(this.body, { status: this.status, headers: this.headers })
+  text = (): Promise<string> => Promise.resolve(this.body)
+  json = (): Promise<unknown> => Promise.resolve(JSON.parse(this.body))
+}
 /** Computes nothing. */
 class Idle {
   postMessage(): void {}
@@ -20,6 +50,8 @@ class Idle {
 }
 Object.assign(globalThis, {
   Worker: Idle,
+  Request: Asked,
+  Response: Answer,
   structuredClone: (value: unknown) => deserialize(serialize(value)) as unknown,
   // nothing here asks a server
   fetch: () => Promise.reject(new Error('no server')),

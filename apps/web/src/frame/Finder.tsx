@@ -25,7 +25,10 @@ export function Finder({ commands }: { commands: Command[] }) {
       slotProps={{ paper: { sx: { position: 'absolute', top: 60, m: 0 } } }}
       disableRestoreFocus
     >
-      {open && <Results commands={commands} close={close} />}
+      {/* what is typed here is no shortcut */}
+      <Box onKeyDown={(event) => event.stopPropagation()}>
+        {open && <Results commands={commands} close={close} />}
+      </Box>
     </Dialog>
   )
 }
@@ -63,7 +66,6 @@ function Results({ commands, close }: { commands: Command[]; close(): void }) {
           {...input}
           autoFocus
           placeholder="Find a command, mesh, influence, frame…"
-          onKeyDown={(event) => event.stopPropagation()}
           slotProps={{
             ...input.slotProps,
             htmlInput: { ...input.slotProps.htmlInput, 'aria-label': 'Find' },

@@ -200,11 +200,12 @@ export function pasteInfluences(): void {
 }
 
 /** What an influence of this kind would act through here, or the reason why it cannot be added. */
-function beginningsOf(kindName: string, population: Population, { meshes, masks }: Shot) {
+function beginningsOf(kindName: string, population: Population, shot: Shot) {
+  const { meshes, masks } = shot
   const { parameters } = INFLUENCES.find((one) => one.kind === kindName)!
   // who is to go somewhere needs a goal: the first is made along
   const needsGoal = parameters.goal?.type === 'reference' && population.goals.length === 0
-  const goal = needsGoal ? newGoal(population, 'surface') : undefined
+  const goal = needsGoal ? newGoal(population, 'surface', shot) : undefined
   const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
   const { named, missing } = requiredOf(parameters, goal ? { ...first, goal: goal.id } : first)
   const reason = missing && `Needs a ${missing === 'goal' ? 'mesh to go to' : missing}: bring one first`
@@ -242,8 +243,8 @@ export function addInfluence(population: Population, index: number, kindName: st
 }
 
 /** A goal on the last mesh that the population is not born on; undefined where there is nothing to go to. */
-export function newGoal(population: Population, kind: string): Goal | undefined {
-  const { meshes, populations } = store.getState().shot.present
+export function newGoal(population: Population, kind: string, shot?: Shot): Goal | undefined {
+  const { meshes, populations } = shot ?? store.getState().shot.present
   const own = new Set(population.births.map((birth) => birth.mesh))
   const mesh = meshes.findLast((one) => !own.has(one.id)) ?? meshes.at(-1)
   const other = populations.find((one) => one.id !== population.id)

@@ -2,6 +2,7 @@
  * Normals for drawing: what the mesh was drawn with before it was split or cut. Within a triangle of the mesh as it
  * came they run evenly from corner to corner, wherever splitting put vertices; edges that are creases stay so.
  */
+import { arctangent } from '../math/functions.ts'
 import { areaVector, perMesh, type Mesh } from './mesh.ts'
 
 /** Faces that meet at more than 0.6 rad do not share normals: its cosine. */
@@ -19,6 +20,7 @@ export const creasedNormals = perMesh((mesh): Float32Array => {
     const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2)
     faces.set(l > 0 ? [n[0] / l, n[1] / l, n[2] / l] : [0, 1, 0], t * 3)
   }
+  const angles = cornerAngles(mesh)
   const { starts, corners } = cornersAround(positions.length / 3, triangles)
   const out = new Float32Array(triangles.length * 3)
   for (let corner = 0; corner < triangles.length; corner++) {
@@ -30,14 +32,34 @@ export const creasedNormals = perMesh((mesh): Float32Array => {
       const dot =
         faces[own]! * faces[face]! + faces[own + 1]! * faces[face + 1]! + faces[own + 2]! * faces[face + 2]!
       if (dot < CREASE) continue
-      x += faces[face]!
-      y += faces[face + 1]!
-      z += faces[face + 2]!
+      // by the angle there: Thürmer, Wüthrich, "Computing vertex normals from polygonal facets" (1998)
+      const w = angles[corners[k]!]!
+      x += w * faces[face]!
+      y += w * faces[face + 1]!
+      z += w * faces[face + 2]!
     }
     setUnit(out, corner * 3, x, y, z)
   }
   return out
 })
+
+/** Radians at each corner of each triangle. */
+function cornerAngles({ positions: p, triangles }: Mesh): Float32Array {
+  return Float32Array.from(triangles, (_, corner) => {
+    const first = corner - (corner % 3)
+    const [a, b, c] = [0, 1, 2].map((k) => triangles[first + ((corner + k) % 3)]! * 3) as [
+      number,
+      number,
+      number,
+    ]
+    const [u, v] = [b, c].map((q) => [0, 1, 2].map((i) => p[q + i]! - p[a + i]!)) as [number[], number[]]
+    const across = Math.sqrt(cross(u, v).reduce((sum, x) => sum + x * x, 0))
+    const along = u[0]! * v[0]! + u[1]! * v[1]! + u[2]! * v[2]!
+    if (along === 0) return across === 0 ? 0 : Math.PI / 2
+    const angle = arctangent(across / Math.abs(along))
+    return along > 0 ? angle : Math.PI - angle
+  })
+}
 
 /** The corners of triangles at each vertex: those of vertex v from `starts[v]` to `starts[v + 1]`. */
 function cornersAround(vertices: number, triangles: Uint32Array) {

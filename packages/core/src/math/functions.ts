@@ -26,8 +26,10 @@ export const mix = (a: number, b: number, t: number): number => a + (b - a) * t
 /** 3t² − 2t³ on 0…1, flat at both ends. */
 export const smooth = (t: number): number => t * t * (3 - 2 * t)
 
-/** 2^x to about 1e-12, for −60 … 60: whole steps by doubling, the rest by the series of e^(x·ln 2). */
+/** 2^x to about 1e-12: whole steps by doubling, the rest by the series of e^(x·ln 2); 0 and ∞ beyond what f64 holds. */
 export function power2(x: number): number {
+  if (x < -1080) return 0
+  if (x > 1024) return Infinity
   const whole = Math.floor(x)
   const rest = (x - whole) * 0.6931471805599453
   let term = 1

@@ -241,11 +241,14 @@ function createTrees(
   const rigidTree = (): Tree =>
     (still ??= buildTree(heap, { positions: sizedAt(first), triangles: mesh.triangles }))
   function fittedTree(frame: number): Tree {
-    const points = worldView(frame)
-    if (!fitted)
-      fitted = { frame, tree: buildTree(heap, { positions: points.slice(), triangles: mesh.triangles }) }
-    else if (fitted.frame !== frame) {
-      refitTree(heap, fitted.tree, points, mesh.triangles)
+    // its branches are those of the first frame, whenever it is first asked: which of several triangles that are as
+    // near is found depends on them, and may not depend on where a computation was taken up
+    fitted ??= {
+      frame: first,
+      tree: buildTree(heap, { positions: worldView(first).slice(), triangles: mesh.triangles }),
+    }
+    if (fitted.frame !== frame) {
+      refitTree(heap, fitted.tree, worldView(frame), mesh.triangles)
       fitted.frame = frame
     }
     return fitted.tree

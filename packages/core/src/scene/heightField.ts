@@ -31,9 +31,12 @@ export function heightFieldBody(machine: Machine, bare: Body, heights: Float32Ar
     treeAt(asked) {
       const { frame } = momentAt(asked)
       const { triangles } = bare.mesh
-      if (!fitted)
-        fitted = { frame, tree: buildTree(heap, { positions: worldView(asked).slice(), triangles }) }
-      else if (fitted.frame !== frame) refitTree(heap, fitted.tree, worldView(asked), triangles)
+      // its branches are those of the bare ground at the first frame, wherever a computation is taken up
+      fitted ??= {
+        frame: NaN,
+        tree: buildTree(heap, { positions: bare.worldView(first).slice(), triangles }),
+      }
+      if (fitted.frame !== frame) refitTree(heap, fitted.tree, worldView(asked), triangles)
       fitted.frame = frame
       return { tree: fitted.tree, into: null }
     },

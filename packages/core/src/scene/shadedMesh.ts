@@ -90,13 +90,13 @@ function withWalls(mesh: Mesh, outer: Float32Array): Float32Array {
   const skin = outer.length / 9
   for (let t = skin; t < triangles.length / 3; t++) {
     const n = areaVector(mesh, t)
-    const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2) || 1
+    const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2)
     for (let k = 0; k < 3; k++) {
       const at = (t * 3 + k) * 3
       // the inner skin runs a, c, b
       const of = ((t - skin) * 3 + [0, 2, 1][k]!) * 3
       if (t < skin * 2) all.set([-outer[of]!, -outer[of + 1]!, -outer[of + 2]!], at)
-      else all.set([n[0] / l, n[1] / l, n[2] / l], at)
+      else all.set(l > 0 ? [n[0] / l, n[1] / l, n[2] / l] : [0, 1, 0], at)
     }
   }
   return all

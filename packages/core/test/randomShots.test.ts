@@ -72,7 +72,7 @@ const documents = fc.record({
   lifespan: fc.constantFrom(null, 5),
 })
 
-test('a hundred documents at random', () => {
+test('sixty documents at random', () => {
   let ran = 0
   fc.assert(
     fc.property(documents, ({ influences, birth, mask, deform, seed, substeps, rate, radius, lifespan }) => {
@@ -147,7 +147,7 @@ test('a hundred documents at random', () => {
       if (resumed.fingerprint() !== first) throw new Error('resumed, it goes another way')
       ran++
     }),
-    { numRuns: 100, seed: Number(process.env.TANGLE_SEED ?? 12), endOnFailure: true },
+    { numRuns: 60, seed: Number(process.env.TANGLE_SEED ?? 12), endOnFailure: true },
   )
-  expect(ran).toBeGreaterThan(60)
+  expect(ran).toBeGreaterThan(35)
 }, 180_000)

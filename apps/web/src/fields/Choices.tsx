@@ -51,7 +51,7 @@ export function Choices({ name, value, options, onChange }: ChoicesProps) {
             fontSize: 12,
             textTransform: 'none',
             color: 'text.secondary',
-            '&.Mui-selected': { color: 'primary.main' },
+            '&.Mui-selected, &.Mui-selected:hover': { color: 'primary.main', bgcolor: 'background.row' },
           }}
         >
           {label}

@@ -3,15 +3,24 @@
  * timed in turn says anything. `./tangle bench` prints the median of several rounds.
  */
 import { buildTree, closestPoints, readShot, weld, type Mesh, type Shot } from '@tangle/core'
+import { demoShots } from '@tangle/demo'
 import { codecReady, decodeFrame, encodeFrame } from '@tangle/formats'
 import { createMachine } from '@tangle/kernels'
 import { bake, createNodeMachine } from '@tangle/runtime/node'
 import { deflateRawSync } from 'node:zlib'
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
+import { compareWith } from './against.ts'
 import { lostFrom } from './thinBox.ts'
 
 const ROUNDS = 5
+
+// ./tangle bench --against DIR [SHOT …]: old and new figures of the demo shots
+const [flag, other, ...shots] = process.argv.slice(2)
+if (flag === '--against' && other) {
+  compareWith(other, shots.length > 0 ? shots : demoShots(() => '').map(({ slug }) => slug))
+  process.exit(0)
+}
 
 /** Median of time(a) ÷ time(b), and the median times in milliseconds. */
 function ratio(a: () => void, b: () => void): { ratio: number; a: number; b: number } {

@@ -73,50 +73,71 @@ export const eventOf = (
 
 const noCounts = (): Record<EventKind, number> => ({ birth: 0, death: 0, touch: 0, break: 0, phase: 0 })
 
+const NUMBERS = Object.fromEntries(EVENT_KINDS.map((kind, n) => [kind, n])) as Record<EventKind, number>
+
+/** Columns with room for so many rows. */
+const columnsFor = (room: number): EventColumns => ({
+  kinds: new Uint8Array(room),
+  frames: new Float64Array(room),
+  particles: new Uint32Array(room),
+  others: new Int32Array(room),
+  ofs: new Uint16Array(room),
+  places: new Float32Array(room * 3),
+  normals: new Float32Array(room * 3),
+  details: new Uint32Array(room),
+})
+type EventColumns = Omit<EventTable, 'rows' | 'names' | 'counts'>
+
+/** The same columns with room for so many rows: the first `rows` of them. */
+function resized(columns: EventColumns, rows: number, room: number): EventColumns {
+  const next = columnsFor(room)
+  for (const name of Object.keys(next) as (keyof EventColumns)[]) {
+    const wide = name === 'places' || name === 'normals' ? 3 : 1
+    next[name].set(columns[name].subarray(0, rows * wide) as never)
+  }
+  return next
+}
+
 export function createEventLog(): EventLog {
-  let rows: ParticleEvent[] = []
+  let columns = columnsFor(64)
+  let rows = 0
+  let names: string[] = []
   let counts = noCounts()
+  function nameNumber(name: string): number {
+    const known = names.indexOf(name)
+    return known >= 0 ? known : names.push(name) - 1
+  }
   return {
     get counts() {
       return counts
     },
-    add(event) {
-      counts[event.kind]++
-      if (rows.length < MOST_ROWS) rows.push(event)
+    add({ kind, frame, particle, other, of, place, normal, detail }) {
+      counts[kind]++
+      if (rows === MOST_ROWS) return
+      if (rows === columns.kinds.length) columns = resized(columns, rows, Math.min(MOST_ROWS, rows * 2))
+      columns.kinds[rows] = NUMBERS[kind]
+      columns.frames[rows] = frame
+      columns.particles[rows] = particle
+      columns.others[rows] = other
+      columns.ofs[rows] = nameNumber(of)
+      columns.places.set(place, rows * 3)
+      columns.normals.set(normal, rows * 3)
+      columns.details[rows] = detail
+      rows++
     },
     clear() {
-      rows = []
+      rows = 0
+      names = []
       counts = noCounts()
     },
-    table: () => tableOf(rows, counts),
+    table: () => ({ ...resized(columns, rows, rows), rows, names: [...names], counts: { ...counts } }),
     restore(table) {
-      rows = rowsOf(table)
+      columns = resized(table, table.rows, Math.max(64, table.rows))
+      rows = table.rows
+      names = [...table.names]
       counts = { ...table.counts }
     },
   }
-}
-
-function tableOf(rows: ParticleEvent[], counts: Record<EventKind, number>): EventTable {
-  const names = [...new Set(rows.map(({ of }) => of))]
-  const numbers = new Map(names.map((name, n) => [name, n]))
-  const table: EventTable = {
-    rows: rows.length,
-    kinds: Uint8Array.from(rows, ({ kind }) => EVENT_KINDS.indexOf(kind)),
-    frames: Float64Array.from(rows, ({ frame }) => frame),
-    particles: Uint32Array.from(rows, ({ particle }) => particle),
-    others: Int32Array.from(rows, ({ other }) => other),
-    ofs: Uint16Array.from(rows, ({ of }) => numbers.get(of)!),
-    names,
-    places: new Float32Array(rows.length * 3),
-    normals: new Float32Array(rows.length * 3),
-    details: Uint32Array.from(rows, ({ detail }) => detail),
-    counts: { ...counts },
-  }
-  rows.forEach(({ place, normal }, n) => {
-    table.places.set(place, n * 3)
-    table.normals.set(normal, n * 3)
-  })
-  return table
 }
 
 /** The rows of a table as objects. */

@@ -59,7 +59,10 @@ export function createMasks(
       if (known) return known.values
       const count = body.mesh.positions.length / 3
       const out = heap.allocate(count * 4)
-      write(id, { count, positions: body.worldAt(frame), frame, verticesOf: body.shotMesh.id }, out)
+      // the ground of a cover is its mesh, split more finely: its vertices are not those of the mesh
+      const its = bodies.get(body.shotMesh.id) === body
+      const places = { count, positions: body.worldAt(frame), frame }
+      write(id, its ? { ...places, verticesOf: body.shotMesh.id } : places, out)
       const values = heap.f32(out, count).slice()
       heap.free(out)
       kept.push({ id, body, frame, values })

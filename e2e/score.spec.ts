@@ -210,6 +210,13 @@ test('masks: painted by the brush and undone by stroke, compared with an input o
   await page.getByRole('button', { name: 'paint', exact: true }).click()
   const stage = (await page.getByTestId('stage').boundingBox())!
   const [x, y] = [stage.x + stage.width / 2, stage.y + stage.height / 2]
+  // from here on the mesh shows the mask, dark where nothing is painted
+  await expect
+    .poll(() =>
+      page.evaluate(() => (globalThis as unknown as Inside).tangle.engine.surface()?.meshes.length ?? 0),
+    )
+    .toBeGreaterThan(0)
+  await page.waitForTimeout(300)
   const before = await bright(page)
   for (const dy of [-30, 10]) {
     await page.mouse.move(x - 60, y + dy)

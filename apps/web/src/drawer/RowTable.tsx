@@ -127,8 +127,9 @@ const Heads = ({ columns, order, onOrder }: HeadsProps) => (
           onClick={() => onOrder({ name, down: order.name === name && !order.down })}
           sx={{
             all: 'unset',
+            display: 'block',
+            width: '100%',
             cursor: 'pointer',
-            maxWidth: '100%',
             overflow: 'hidden',
             textOverflow: 'ellipsis',
             whiteSpace: 'nowrap',

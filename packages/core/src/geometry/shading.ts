@@ -85,12 +85,21 @@ export interface Lying {
   sources: Uint32Array
 }
 
-/** Unit normals of each corner of triangles that lie in those of `mesh`, at rest. */
-export function normalsWithin(mesh: Mesh, { rest, triangles, sources }: Lying): Float32Array {
-  const normals = creasedNormals(mesh)
+/** Unit normals of each corner of triangles that lie in those of `mesh`, at rest, by the normals of its corners. */
+export function normalsWithin(
+  mesh: Mesh,
+  normals: Float32Array,
+  { rest, triangles, sources }: Lying,
+): Float32Array {
   const out = new Float32Array(triangles.length * 3)
   for (let corner = 0; corner < triangles.length; corner++) {
     const source = sources[Math.floor(corner / 3)]!
+    const at = source * 3 + (corner % 3)
+    // what is whole is copied
+    if (isCorner(mesh, mesh.triangles[at]!, rest, triangles[corner]!)) {
+      out.set(normals.subarray(at * 3, at * 3 + 3), corner * 3)
+      continue
+    }
     const weights = weightsAt(mesh, source, rest, triangles[corner]! * 3)
     const n = [0, 1, 2].map((axis) =>
       weights.reduce((sum, w, k) => sum + w * normals[source * 9 + k * 3 + axis]!, 0),
@@ -99,6 +108,20 @@ export function normalsWithin(mesh: Mesh, { rest, triangles, sources }: Lying): 
   }
   return out
 }
+
+/** Whether a point is a vertex of the mesh, to the bit. */
+const isCorner = ({ positions }: Mesh, vertex: number, points: Float32Array, point: number): boolean =>
+  positions[vertex * 3] === points[point * 3] &&
+  positions[vertex * 3 + 1] === points[point * 3 + 1] &&
+  positions[vertex * 3 + 2] === points[point * 3 + 2]
+
+/** Unit normals of each corner of a mesh, as it was before it was split. */
+export const shadingNormals = perMesh((mesh): Float32Array => {
+  const { positions, triangles, splitFrom } = mesh
+  if (!splitFrom) return creasedNormals(mesh)
+  const lying = { rest: positions, triangles, sources: splitFrom.triangles }
+  return normalsWithin(splitFrom.mesh, creasedNormals(splitFrom.mesh), lying)
+})
 
 /** Barycentric weights of a point in the plane of a triangle, by areas. */
 function weightsAt(mesh: Mesh, triangle: number, points: Float32Array, at: number): [number, number, number] {

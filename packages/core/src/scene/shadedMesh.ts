@@ -1,7 +1,13 @@
 /** Meshes of a moment for drawing: shaded as they came, however finely they were split and wherever they were cut. */
 import { carried } from '../geometry/clip.ts'
 import { areaVector, vertexNormals, type Mesh } from '../geometry/mesh.ts'
-import { normalsWithin, splitAtCreases, turnedWith, type ShadedTriangles } from '../geometry/shading.ts'
+import {
+  normalsWithin,
+  shadingNormals,
+  splitAtCreases,
+  turnedWith,
+  type ShadedTriangles,
+} from '../geometry/shading.ts'
 import type { Affine } from '../math/vector.ts'
 import type { Body } from './body.ts'
 import { cutAt } from './clippedMesh.ts'
@@ -19,14 +25,13 @@ export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTrian
   const cut = eaten && cutAt(body, eaten, masks, frame)
   if (!cut) return shadedBody(body, frame)
   const { part } = cut
-  const sources = body.mesh.splitFrom
-    ? part.sources.map((t) => body.mesh.splitFrom!.triangles[t]!)
-    : part.sources
-  const lying = { rest: carried(part, body.mesh.positions, 3), triangles: part.triangles, sources }
-  const placed = placedNormals(
-    normalsWithin(body.mesh.splitFrom?.mesh ?? body.mesh, lying),
-    body.placeAt(frame),
-  )
+  const lying = {
+    rest: carried(part, body.mesh.positions, 3),
+    triangles: part.triangles,
+    sources: part.sources,
+  }
+  const own = normalsWithin(body.mesh, shadingNormals(body.mesh), lying)
+  const placed = placedNormals(own, body.placeAt(frame))
   const outer = body.deforms
     ? turnedWith(
         placed,
@@ -40,9 +45,8 @@ export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTrian
 
 /** World normals of the corners of a body's triangles at a frame. */
 function normalsOf(body: Body, frame: number): Float32Array {
-  const { positions, triangles, splitFrom } = body.mesh
-  const sources = splitFrom?.triangles ?? Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t)
-  const own = normalsWithin(splitFrom?.mesh ?? body.mesh, { rest: positions, triangles, sources })
+  const { triangles } = body.mesh
+  const own = shadingNormals(body.mesh)
   const placed = placedNormals(own, body.placeAt(frame))
   return body.deforms ? turnedWith(placed, triangles, faced(body, frame), facing(body, frame)) : placed
 }

@@ -30,7 +30,7 @@ export const colour = influence({
   },
   updateAttributes(values, { machine, columns, amount, factors, scratch }) {
     const table = scratch(ENTRIES * 12)
-    machine.heap.f32(table, ENTRIES * 3).set(rampTable(values.ramp, ENTRIES))
+    machine.heap.f32(table, ENTRIES * 3).set(rampTable(values.ramp))
     machine.run('tint', columns.count, {
       amount,
       colour: columns.at.colour,

@@ -83,9 +83,20 @@ export const linearColour = (hex: string): [number, number, number] => [
 export const stopsOf = (ramp: RampChoice): Ramp['stops'] =>
   typeof ramp === 'string' ? (RAMPS[ramp] ?? RAMPS.ember!).stops : ramp.stops
 
-/** A ramp as `entries` linear RGB colours; before the first stop and after the last it holds. */
-export function rampTable(ramp: RampChoice, entries = 256): Float32Array {
+/** Colours in the table of a ramp. */
+const ENTRIES = 256
+/** Tables by the stops that they are of: documents are never changed. */
+const tables = new WeakMap<Ramp['stops'], Float32Array>()
+
+/** A ramp as 256 linear RGB colours, to be read only; before the first stop and after the last it holds. */
+export function rampTable(ramp: RampChoice): Float32Array {
   const stops = stopsOf(ramp)
+  const table = tables.get(stops) ?? tableOf(stops, ENTRIES)
+  tables.set(stops, table)
+  return table
+}
+
+function tableOf(stops: Ramp['stops'], entries: number): Float32Array {
   const table = new Float32Array(entries * 3)
   for (let i = 0; i < entries; i++) {
     const t = i / (entries - 1)

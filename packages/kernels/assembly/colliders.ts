@@ -163,3 +163,23 @@ export function sweepOf(
   if (sweepTime < 1.0) turnBack(c, sweepX, sweepY, sweepZ)
   return sweepTime
 }
+
+/** Of all colliders the one that a particle on its way touches first: share of the way, number (−1: none), and n. */
+export let earliest: f64 = 1.0
+export let earliestCollider: i32 = -1
+export let earliestX: f64 = 0.0
+export let earliestY: f64 = 0.0
+export let earliestZ: f64 = 0.0
+export function clearEarliest(): void {
+  earliest = 1.0
+  earliestCollider = -1
+}
+/** Keeps what `sweepOf` found of collider k, `share`, where nothing is touched earlier. */
+export function keepEarliest(k: i32, share: f64): void {
+  if (share >= earliest) return
+  earliest = share
+  earliestCollider = k
+  earliestX = nx
+  earliestY = ny
+  earliestZ = nz
+}

@@ -1,8 +1,16 @@
 /** What constraints between particles ask of the surfaces around them (colliders.ts). */
-import { clearOf, colliderAt, FAR, collides, mapRow, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf } from './colliders'
+import {
+  clearEarliest, clearOf, colliderAt, collides, earliest, earliestCollider, earliestX, earliestY, earliestZ, FAR, keepEarliest, mapRow,
+  near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf,
+} from './colliders'
 import { collider, contactPlane, F64, treeBounds } from './layouts'
 import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
+
+/** Plane n of particle i. */
+export function planeAt(planes: usize, i: i32, n: i32): usize {
+  return planes + <usize>((i * contactPlane.COUNT + n) * contactPlane.SIZE * F64)
+}
 
 /**
  * The planes on which a particle may be pressed in this substep, for the constraints: up to four, from every surface
@@ -24,9 +32,9 @@ export function findContactPlanes(
       if (!collides(c, i, k, sideFlags)) continue
       const rho = widthOf(c, i, radius, skin)
       surfaceVelocity(c, i, x, y, z, h)
-      found = planesOf(c, k, planes + <usize>(i * contactPlane.COUNT * contactPlane.SIZE * F64), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
+      found = planesOf(c, k, planeAt(planes, i, 0), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
     }
-    for (let n = found; n < contactPlane.COUNT; n++) writeF64(planes + <usize>(i * contactPlane.COUNT * contactPlane.SIZE * F64), n * contactPlane.SIZE + contactPlane.collider, -1.0)
+    for (let n = found; n < contactPlane.COUNT; n++) writeF64(planeAt(planes, i, n), contactPlane.collider, -1.0)
   }
 }
 
@@ -121,44 +129,17 @@ export function preventTunnelling(
     const skin = skinOf(px, py, pz)
     let hits = 0
     for (; hits < 5; hits++) {
-      let first = 1.0
-      let who = -1
-      let wx = 0.0
-      let wy = 0.0
-      let wz = 0.0
-      for (let k = 0; k < colliderCount; k++) {
-        const c = colliderAt(colliders, k)
-        if (!collides(c, i, k, sideFlags)) continue
-        // only its middle third is guarded: constraints may leave a little overlap, which the next substep mends
-        let rho = 0.35 * widthOf(c, i, radius, skin)
-        if (rho < skin) rho = skin
-        nearestOf(c, px, py, pz, rho, thread)
-        if (near < FAR && near > 0.0 && near * 0.999 < rho) rho = near * 0.999
-        const t = sweepOf(c, px, py, pz, dx, dy, dz, rho, thread)
-        if (t < first) {
-          first = t
-          who = k
-          wx = nx
-          wy = ny
-          wz = nz
-        }
-      }
-      if (who < 0) break
-      px += dx * first
-      py += dy * first
-      pz += dz * first
-      const over = (1.0 - first) * (dx * wx + dy * wy + dz * wz)
-      dx = dx * (1.0 - first) - wx * over
-      dy = dy * (1.0 - first) - wy * over
-      dz = dz * (1.0 - first) - wz * over
-      surfaceVelocity(colliderAt(colliders, who), i, px, py, pz, h)
-      const along =
-        wx * (readF32(velocity, i * 3) - ux) + wy * (readF32(velocity, i * 3 + 1) - uy) + wz * (readF32(velocity, i * 3 + 2) - uz)
-      if (along < 0.0) {
-        writeF32(velocity, i * 3, readF32(velocity, i * 3) - wx * along)
-        writeF32(velocity, i * 3 + 1, readF32(velocity, i * 3 + 1) - wy * along)
-        writeF32(velocity, i * 3 + 2, readF32(velocity, i * 3 + 2) - wz * along)
-      }
+      findTunnel(i, colliders, colliderCount, px, py, pz, dx, dy, dz, radius, sideFlags, skin, thread)
+      if (earliestCollider < 0) break
+      px += dx * earliest
+      py += dy * earliest
+      pz += dz * earliest
+      const over = (1.0 - earliest) * (dx * earliestX + dy * earliestY + dz * earliestZ)
+      dx = dx * (1.0 - earliest) - earliestX * over
+      dy = dy * (1.0 - earliest) - earliestY * over
+      dz = dz * (1.0 - earliest) - earliestZ * over
+      surfaceVelocity(colliderAt(colliders, earliestCollider), i, px, py, pz, h)
+      removeApproach(velocity, i)
     }
     if (hits == 0) continue
     if (hits < 5) {
@@ -170,4 +151,34 @@ export function preventTunnelling(
     writeF32(position, i * 3 + 1, py)
     writeF32(position, i * 3 + 2, pz)
   }
+}
+
+/** The earliest place at which the middle of a particle on its way from p by d would pass a surface. */
+function findTunnel(
+  i: i32, colliders: usize, colliderCount: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
+  radius: usize, sideFlags: usize, skin: f64, thread: i32,
+): void {
+  clearEarliest()
+  for (let k = 0; k < colliderCount; k++) {
+    const c = colliderAt(colliders, k)
+    if (!collides(c, i, k, sideFlags)) continue
+    // only its middle third is guarded: constraints may leave a little overlap, which the next substep mends
+    let rho = 0.35 * widthOf(c, i, radius, skin)
+    if (rho < skin) rho = skin
+    nearestOf(c, px, py, pz, rho, thread)
+    if (near < FAR && near > 0.0 && near * 0.999 < rho) rho = near * 0.999
+    keepEarliest(k, sweepOf(c, px, py, pz, dx, dy, dz, rho, thread))
+  }
+}
+
+/** Takes from a velocity (3 × f32) what goes into the surface of the earliest contact. */
+function removeApproach(velocity: usize, i: i32): void {
+  const along =
+    earliestX * (readF32(velocity, i * 3) - ux) +
+    earliestY * (readF32(velocity, i * 3 + 1) - uy) +
+    earliestZ * (readF32(velocity, i * 3 + 2) - uz)
+  if (along >= 0.0) return
+  writeF32(velocity, i * 3, readF32(velocity, i * 3) - earliestX * along)
+  writeF32(velocity, i * 3 + 1, readF32(velocity, i * 3 + 1) - earliestY * along)
+  writeF32(velocity, i * 3 + 2, readF32(velocity, i * 3 + 2) - earliestZ * along)
 }

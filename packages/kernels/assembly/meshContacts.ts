@@ -1,7 +1,24 @@
-/** Particles of a bodies against the planes that they are pressed on (contactPlanes.ts finds them), and their rest. */
+/** Solver bodies against the planes that they are pressed on (contactPlanes.ts finds them), and their rest. */
+import { planeAt } from './contactPlanes'
 import { bodyAt, push } from './solverBodies'
-import { body, contactPlane, material, planeImpulse } from './layouts'
+import { body, contactPlane, F64, material, planeImpulse } from './layouts'
 import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
+
+/** What plane n of particle i bore. */
+function impulseAt(impulses: usize, i: i32, n: i32): usize {
+  return impulses + <usize>((i * contactPlane.COUNT + n) * planeImpulse.SIZE * F64)
+}
+/** n · what stands at `at` of a body, as its place. */
+function alongNormal(plane: usize, p: usize, at: i32): f64 {
+  return (
+    readF64(plane, contactPlane.normalX) * readF64(p, at) +
+    readF64(plane, contactPlane.normalY) * readF64(p, at + 1) +
+    readF64(plane, contactPlane.normalZ) * readF64(p, at + 2)
+  )
+}
+function pushAlong(plane: usize, p: usize, at: i32, by: f64): void {
+  push(p, at, readF64(plane, contactPlane.normalX) * by, readF64(plane, contactPlane.normalY) * by, readF64(plane, contactPlane.normalZ) * by)
+}
 
 /**
  * What lies on something is moved to where its velocity at the end of the substep would have brought it, x₀ + v·h in
@@ -16,10 +33,9 @@ export function predictResting(
     if (readF64(p, body.sleepState) == 1.0) continue
     let lies = readI32(marks, addWrapping(first, i)) == 1
     for (let n = 0; n < 4 && planes != 0 && !lies; n++) {
-      const o = (i * contactPlane.COUNT + n) * contactPlane.SIZE
-      if (readF64(planes, o + contactPlane.collider) < 0.0) break
-      const height = readF64(planes, o + contactPlane.normalX) * readF64(p, body.x) + readF64(planes, o + contactPlane.normalY) * readF64(p, body.y) + readF64(planes, o + contactPlane.normalZ) * readF64(p, body.z)
-      lies = height < readF64(planes, o + contactPlane.level) + 0.001 * readF64(p, body.radius)
+      const plane = planeAt(planes, i, n)
+      if (readF64(plane, contactPlane.collider) < 0.0) break
+      lies = alongNormal(plane, p, body.x) < readF64(plane, contactPlane.level) + 0.001 * readF64(p, body.radius)
     }
     writeI32(marks, addWrapping(first, i), lies ? 1 : 0)
     if (!lies || startVelocity == 0) continue
@@ -41,33 +57,33 @@ export function solvePlanes(
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
     for (let n = 0; n < 4; n++) {
-      const o = (i * contactPlane.COUNT + n) * contactPlane.SIZE
-      const which = truncate(readF64(planes, o + contactPlane.collider))
+      const plane = planeAt(planes, i, n)
+      const which = truncate(readF64(plane, contactPlane.collider))
       if (which < 0) break
-      const px = readF64(planes, o + contactPlane.normalX)
-      const py = readF64(planes, o + contactPlane.normalY)
-      const pz = readF64(planes, o + contactPlane.normalZ)
+      const px = readF64(plane, contactPlane.normalX)
+      const py = readF64(plane, contactPlane.normalY)
+      const pz = readF64(plane, contactPlane.normalZ)
       // no deeper than it was as the substep began, where the surface has since gone on
-      const level = readF64(planes, o + contactPlane.level)
+      const level = readF64(plane, contactPlane.level)
       const was =
-        px * (readF64(p, body.startX) + readF64(planes, o + contactPlane.velocityX) * h) +
-        py * (readF64(p, body.startY) + readF64(planes, o + contactPlane.velocityY) * h) +
-        pz * (readF64(p, body.startZ) + readF64(planes, o + contactPlane.velocityZ) * h)
+        px * (readF64(p, body.startX) + readF64(plane, contactPlane.velocityX) * h) +
+        py * (readF64(p, body.startY) + readF64(plane, contactPlane.velocityY) * h) +
+        pz * (readF64(p, body.startZ) + readF64(plane, contactPlane.velocityZ) * h)
       const gap = px * readF64(p, body.x) + py * readF64(p, body.y) + pz * readF64(p, body.z) - (was < level ? was : level)
-      const l = (i * contactPlane.COUNT + n) * planeImpulse.SIZE
-      const before = readF64(impulses, l + planeImpulse.normal)
+      const impulse = impulseAt(impulses, i, n)
+      const before = readF64(impulse, planeImpulse.normal)
       const pull = readF64(materials, which * material.SIZE + material.stickiness) * h * h
       const lambda = before - gap > 0.0 ? before - gap : 0.0
       if (lambda == 0.0 && before == 0.0) continue
-      writeF64(impulses, l + planeImpulse.normal, lambda)
+      writeF64(impulse, planeImpulse.normal, lambda)
       push(p, body.x, px * (lambda - before), py * (lambda - before), pz * (lambda - before))
-      let sx = readF64(p, body.x) - readF64(p, body.startX) - readF64(planes, o + contactPlane.velocityX) * h
-      let sy = readF64(p, body.y) - readF64(p, body.startY) - readF64(planes, o + contactPlane.velocityY) * h
-      let sz = readF64(p, body.z) - readF64(p, body.startZ) - readF64(planes, o + contactPlane.velocityZ) * h
+      let sx = readF64(p, body.x) - readF64(p, body.startX) - readF64(plane, contactPlane.velocityX) * h
+      let sy = readF64(p, body.y) - readF64(p, body.startY) - readF64(plane, contactPlane.velocityY) * h
+      let sz = readF64(p, body.z) - readF64(p, body.startZ) - readF64(plane, contactPlane.velocityZ) * h
       const along = sx * px + sy * py + sz * pz
-      sx = readF64(impulses, l + planeImpulse.tangentX) - sx + px * along
-      sy = readF64(impulses, l + planeImpulse.tangentY) - sy + py * along
-      sz = readF64(impulses, l + planeImpulse.tangentZ) - sz + pz * along
+      sx = readF64(impulse, planeImpulse.tangentX) - sx + px * along
+      sy = readF64(impulse, planeImpulse.tangentY) - sy + py * along
+      sz = readF64(impulse, planeImpulse.tangentZ) - sz + pz * along
       const length = squareRoot(sx * sx + sy * sy + sz * sz)
       if (length > readF64(materials, which * material.SIZE + material.staticFriction) * (lambda + pull)) {
         const share = (readF64(materials, which * material.SIZE + material.friction) * (lambda + pull)) / length
@@ -75,10 +91,10 @@ export function solvePlanes(
         sy *= share
         sz *= share
       }
-      push(p, body.x, sx - readF64(impulses, l + planeImpulse.tangentX), sy - readF64(impulses, l + planeImpulse.tangentY), sz - readF64(impulses, l + planeImpulse.tangentZ))
-      writeF64(impulses, l + planeImpulse.tangentX, sx)
-      writeF64(impulses, l + planeImpulse.tangentY, sy)
-      writeF64(impulses, l + planeImpulse.tangentZ, sz)
+      push(p, body.x, sx - readF64(impulse, planeImpulse.tangentX), sy - readF64(impulse, planeImpulse.tangentY), sz - readF64(impulse, planeImpulse.tangentZ))
+      writeF64(impulse, planeImpulse.tangentX, sx)
+      writeF64(impulse, planeImpulse.tangentY, sy)
+      writeF64(impulse, planeImpulse.tangentZ, sz)
     }
   }
 }
@@ -89,13 +105,10 @@ export function depenetratePlanes(start: i32, end: i32, bodies: usize, first: i3
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
     for (let n = 0; n < 4; n++) {
-      const o = (i * contactPlane.COUNT + n) * contactPlane.SIZE
-      if (readF64(planes, o + contactPlane.collider) < 0.0) break
-      const px = readF64(planes, o + contactPlane.normalX)
-      const py = readF64(planes, o + contactPlane.normalY)
-      const pz = readF64(planes, o + contactPlane.normalZ)
-      const deep = firm * (readF64(planes, o + contactPlane.level) - (px * readF64(p, body.x) + py * readF64(p, body.y) + pz * readF64(p, body.z)))
-      if (deep > 0.0) push(p, body.x, px * deep, py * deep, pz * deep)
+      const plane = planeAt(planes, i, n)
+      if (readF64(plane, contactPlane.collider) < 0.0) break
+      const deep = firm * (readF64(plane, contactPlane.level) - alongNormal(plane, p, body.x))
+      if (deep > 0.0) pushAlong(plane, p, body.x, deep)
     }
   }
 }
@@ -108,20 +121,20 @@ export function solvePlaneVelocities(
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
     for (let n = 0; n < 4; n++) {
-      const o = (i * contactPlane.COUNT + n) * contactPlane.SIZE
-      const which = truncate(readF64(planes, o + contactPlane.collider))
+      const plane = planeAt(planes, i, n)
+      const which = truncate(readF64(plane, contactPlane.collider))
       if (which < 0) break
-      if (readF64(impulses, (i * contactPlane.COUNT + n) * planeImpulse.SIZE + planeImpulse.normal) == 0.0) continue
-      const px = readF64(planes, o + contactPlane.normalX)
-      const py = readF64(planes, o + contactPlane.normalY)
-      const pz = readF64(planes, o + contactPlane.normalZ)
-      const vx = readF64(planes, o + contactPlane.velocityX)
-      const vy = readF64(planes, o + contactPlane.velocityY)
-      const vz = readF64(planes, o + contactPlane.velocityZ)
-      const now = px * (readF64(p, body.velocityX) - vx) + py * (readF64(p, body.velocityY) - vy) + pz * (readF64(p, body.velocityZ) - vz)
+      if (readF64(impulseAt(impulses, i, n), planeImpulse.normal) == 0.0) continue
+      const vx = readF64(plane, contactPlane.velocityX)
+      const vy = readF64(plane, contactPlane.velocityY)
+      const vz = readF64(plane, contactPlane.velocityZ)
+      const now =
+        readF64(plane, contactPlane.normalX) * (readF64(p, body.velocityX) - vx) +
+        readF64(plane, contactPlane.normalY) * (readF64(p, body.velocityY) - vy) +
+        readF64(plane, contactPlane.normalZ) * (readF64(p, body.velocityZ) - vz)
       if (now >= 0.0) continue
       const change = -now
-      push(p, body.velocityX, px * change, py * change, pz * change)
+      pushAlong(plane, p, body.velocityX, change)
       const tx = readF64(p, body.velocityX) - vx
       const ty = readF64(p, body.velocityY) - vy
       const tz = readF64(p, body.velocityZ) - vz
@@ -153,12 +166,12 @@ export function updateSleep(
     let carried = false
     if (planes != 0) {
       for (let n = 0; n < 4; n++) {
-        const o = (i * contactPlane.COUNT + n) * contactPlane.SIZE
-        if (readF64(planes, o + contactPlane.collider) < 0.0) break
+        const plane = planeAt(planes, i, n)
+        if (readF64(plane, contactPlane.collider) < 0.0) break
         lies = true
-        const ux = readF64(planes, o + contactPlane.velocityX)
-        const uy = readF64(planes, o + contactPlane.velocityY)
-        const uz = readF64(planes, o + contactPlane.velocityZ)
+        const ux = readF64(plane, contactPlane.velocityX)
+        const uy = readF64(plane, contactPlane.velocityY)
+        const uz = readF64(plane, contactPlane.velocityZ)
         if (ux * ux + uy * uy + uz * uz > speed * speed) carried = true
       }
     }

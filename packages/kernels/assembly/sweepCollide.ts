@@ -16,14 +16,15 @@
  * Where a particle is as collider k sees it at the end of the substep stands in `seen` (3 f64 each, 16 per thread): it starts
  * where its place on the surface is carried to and makes for where the particle ends, so that nothing turns past it.
  */
-import { colliderAt, FAR, factor, collides, setNormal, near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf } from './colliders'
+import {
+  clearEarliest, colliderAt, collides, earliest, earliestCollider, earliestX, earliestY, earliestZ, factor, FAR, keepEarliest, near,
+  nearestOf, nx, ny, nz, setNormal, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf,
+} from './colliders'
+import { deflect, outX, outY, outZ } from './deflect'
 import { collider } from './layouts'
 import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
-import { philox, toUnit, word0, word1 } from './random'
-import { cosineOf, sineOf } from './trigonometry'
 
 const EVENTS: i32 = 10
-const DEFLECT: i32 = 19
 
 /** The particle at work: place, velocity, acceleration, what is left of the substep, and the way it has before it. */
 let px: f64 = 0.0
@@ -42,9 +43,9 @@ let dz: f64 = 0.0
 /** The collider that the particle touches as the substep begins. */
 let initialCollider: i32 = 0
 /** What a particle that is too near is moved off by. */
-let outX: f64 = 0.0
-let outY: f64 = 0.0
-let outZ: f64 = 0.0
+let offX: f64 = 0.0
+let offY: f64 = 0.0
+let offZ: f64 = 0.0
 
 function seenBy(seen: usize, k: i32, thread: i32): usize {
   return seen + <usize>((thread * 16 + k) * 24)
@@ -104,63 +105,18 @@ function resolveImpact(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i
   vy = uy + ty + ny * off
   vz = uz + tz + nz * off
   const wide = readF64(c, collider.deflection)
-  if (off > 0.0 && wide > 0.0) deflect(id, turn, <i32>readF64(c, collider.seed), wide)
-}
-
-/** Turns what bounces off by an angle up to `wide` about its way, even over the cap; never back into the surface. */
-function deflect(id: i32, turn: i32, seed: i32, wide: f64): void {
-  const rx = vx - ux
-  const ry = vy - uy
-  const rz = vz - uz
-  const speed = squareRoot(rx * rx + ry * ry + rz * rz)
-  philox(id, DEFLECT, turn, 0, seed, 0)
-  const cap = toUnit(word0) * (1.0 - cosineOf(wide))
-  const height = 1.0 - cap
-  const side = squareRoot(maximum(0.0, 1.0 - height * height)) * speed
-  const about = 6.283185307179586 * toUnit(word1)
-  // two directions across the way
-  let sx = ry * nz - rz * ny
-  let sy = rz * nx - rx * nz
-  let sz = rx * ny - ry * nx
-  let long = squareRoot(sx * sx + sy * sy + sz * sz)
-  if (long < 1.0e-9 * speed) {
-    sx = ny - nz
-    sy = nz - nx
-    sz = nx - ny
-    const dot = (sx * rx + sy * ry + sz * rz) / (speed * speed)
-    sx -= dot * rx
-    sy -= dot * ry
-    sz -= dot * rz
-    long = squareRoot(sx * sx + sy * sy + sz * sz)
-    if (long == 0.0) return
-  }
-  sx /= long
-  sy /= long
-  sz /= long
-  const qx = (ry * sz - rz * sy) / speed
-  const qy = (rz * sx - rx * sz) / speed
-  const qz = (rx * sy - ry * sx) / speed
-  const c = cosineOf(about) * side
-  const s = sineOf(about) * side
-  let ox = rx * height + sx * c + qx * s
-  let oy = ry * height + sy * c + qy * s
-  let oz = rz * height + sz * c + qz * s
-  const off = ox * nx + oy * ny + oz * nz
-  if (off < 0.0) {
-    ox -= 2.0 * off * nx
-    oy -= 2.0 * off * ny
-    oz -= 2.0 * off * nz
-  }
-  vx = ux + ox
-  vy = uy + oy
-  vz = uz + oz
+  if (off <= 0.0 || wide <= 0.0) return
+  deflect(vx - ux, vy - uy, vz - uz, id, turn, <i32>readF64(c, collider.seed), wide)
+  vx = ux + outX
+  vy = uy + outY
+  vz = uz + outZ
 }
 
 function setWay(whole: f64): void {
   const share = whole > 0.0 ? left / whole : 0.0
-  dx = vx * left + 0.5 * ax * left * left + outX * share
-  dy = vy * left + 0.5 * ay * left * left + outY * share
-  dz = vz * left + 0.5 * az * left * left + outZ * share
+  dx = vx * left + 0.5 * ax * left * left + offX * share
+  dy = vy * left + 0.5 * ay * left * left + offY * share
+  dz = vz * left + 0.5 * az * left * left + offZ * share
 }
 
 /**
@@ -180,124 +136,119 @@ export function sweepCollide(
     const grown = readF32(age, i)
     const whole = grown < h ? grown : h
     if (whole < h * 1.0e-6) continue
-    px = readF32(startPosition, i * 3)
-    py = readF32(startPosition, i * 3 + 1)
-    pz = readF32(startPosition, i * 3 + 2)
-    vx = readF32(startVelocity, i * 3)
-    vy = readF32(startVelocity, i * 3 + 1)
-    vz = readF32(startVelocity, i * 3 + 2)
-    ax = (readF32(velocity, i * 3) - vx) / whole
-    ay = (readF32(velocity, i * 3 + 1) - vy) / whole
-    az = (readF32(velocity, i * 3 + 2) - vz) / whole
-    dx = readF32(position, i * 3) - px
-    dy = readF32(position, i * 3 + 1) - py
-    dz = readF32(position, i * 3 + 2) - pz
-    left = whole
+    loadParticle(i, position, startPosition, velocity, startVelocity, whole)
     const free = squareRoot(dx * dx + dy * dy + dz * dz)
     const skin = skinOf(px, py, pz)
     let contacts = resolveInitialContact(i, readI32(id, i), colliders, colliderCount, radius, sideFlags, seen, skin, h, turn, thread)
     if (contacts > 0) {
       setWay(whole)
-      if (contactNormal != 0) {
-        writeNormal(contactNormal, i)
-        writeF32(contactTime, i, whole)
-        writeI32(contactCollider, i, initialCollider)
-      }
+      writeContact(contactNormal, contactTime, contactCollider, i, whole, initialCollider)
     }
     let event = 0
     let last = 0
     for (; event < EVENTS; event++) {
-      let first = 1.0
-      let who = -1
-      let wx = 0.0
-      let wy = 0.0
-      let wz = 0.0
-      for (let k = 0; k < colliderCount; k++) {
-        const c = colliderAt(colliders, k)
-        if (!collides(c, i, k, sideFlags)) continue
-        const y = seenBy(seen, k, thread)
-        const yx = readF64(y, 0)
-        const yy = readF64(y, 1)
-        const yz = readF64(y, 2)
-        const ex = px + dx - yx
-        const ey = py + dy - yy
-        const ez = pz + dz - yz
-        let rho = widthOf(c, i, radius, skin)
-        if (readF64(c, collider.shape) != 0.0) {
-          nearestOf(c, yx, yy, yz, rho, thread)
-          if (near < FAR && near * 0.999 < rho) rho = near * 0.999
-        }
-        const t = sweepOf(c, yx, yy, yz, ex, ey, ez, rho, thread)
-        if (t < first) {
-          first = t
-          who = k
-          wx = nx
-          wy = ny
-          wz = nz
-        }
-      }
-      if (who < 0) break
+      findEarliestContact(i, colliders, colliderCount, radius, sideFlags, seen, skin, thread)
+      if (earliestCollider < 0) break
       contacts++
-      const c = colliderAt(colliders, who)
-      setNormal(wx, wy, wz)
+      last = earliestCollider
+      const c = colliderAt(colliders, last)
+      setNormal(earliestX, earliestY, earliestZ)
       surfaceVelocity(c, i, px, py, pz, h)
-      // speed and moment of the contact, with the way and the acceleration along n
-      const begun = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
-      const pull = nx * ax + ny * ay + nz * az
-      const way = first * (nx * (dx - ux * left) + ny * (dy - uy * left) + nz * (dz - uz * left))
-      const approach = squareRoot(maximum(0.0, begun * begun + 2.0 * pull * way))
-      let after = first * left
-      if (pull * left > 1.0e-6 * approach || pull * left < -1.0e-6 * approach) after = (-approach - begun) / pull
-      after = after < 0.0 ? 0.0 : after > left ? left : after
-      for (let k = 0; k < colliderCount; k++) {
-        const y = seenBy(seen, k, thread)
-        writeF64(y, 0, readF64(y, 0) + first * (px + dx - readF64(y, 0)))
-        writeF64(y, 1, readF64(y, 1) + first * (py + dy - readF64(y, 1)))
-        writeF64(y, 2, readF64(y, 2) + first * (pz + dz - readF64(y, 2)))
-      }
-      // in the world the surface has yet to go on
-      const rest = left - after
-      const y = seenBy(seen, who, thread)
-      px = readF64(y, 0) - ux * rest
-      py = readF64(y, 1) - uy * rest
-      pz = readF64(y, 2) - uz * rest
-      last = who
-      vx += ax * after
-      vy += ay * after
-      vz += az * after
-      left = rest
-      if (left <= 0.0) left = 1.0e-12
+      const approach = advanceToContact(seen, colliderCount, thread)
       resolveImpact(c, i, readI32(id, i), approach, h, turn * 16 + event)
-      if (contactNormal != 0) {
-        writeNormal(contactNormal, i)
-        // the collider's own contact is the first unless it touched something as the substep began
-        if (contacts == 1) {
-          writeF32(contactTime, i, left)
-          writeI32(contactCollider, i, who)
-        }
-      }
+      // the collider's own contact is the first unless it touched something as the substep began
+      if (contacts == 1) writeContact(contactNormal, contactTime, contactCollider, i, left, last)
+      else writeNormal(contactNormal, i)
       setWay(whole)
     }
     if (contacts == 0) continue
-    if (event < EVENTS) {
-      px += dx
-      py += dy
-      pz += dz
-      vx += ax * left
-      vy += ay * left
-      vz += az * left
-    } else stopAt(seenBy(seen, last, thread))
-    writePlace(position, i)
-    writeF32(velocity, i * 3, vx)
-    writeF32(velocity, i * 3 + 1, vy)
-    writeF32(velocity, i * 3 + 2, vz)
-    if (travelled != 0) {
-      const mx = px - readF32(startPosition, i * 3)
-      const my = py - readF32(startPosition, i * 3 + 1)
-      const mz = pz - readF32(startPosition, i * 3 + 2)
-      writeF32(travelled, i, maximum(0.0, readF32(travelled, i) + squareRoot(mx * mx + my * my + mz * mz) - free))
-    }
+    if (event < EVENTS) advanceFreely()
+    else stopAt(seenBy(seen, last, thread))
+    writeVector(position, i, px, py, pz)
+    writeVector(velocity, i, vx, vy, vz)
+    if (travelled == 0) continue
+    const mx = px - readF32(startPosition, i * 3)
+    const my = py - readF32(startPosition, i * 3 + 1)
+    const mz = pz - readF32(startPosition, i * 3 + 2)
+    writeF32(travelled, i, maximum(0.0, readF32(travelled, i) + squareRoot(mx * mx + my * my + mz * mz) - free))
   }
+}
+
+/** Takes up particle i, with `whole` seconds before it. */
+function loadParticle(i: i32, position: usize, startPosition: usize, velocity: usize, startVelocity: usize, whole: f64): void {
+  px = readF32(startPosition, i * 3)
+  py = readF32(startPosition, i * 3 + 1)
+  pz = readF32(startPosition, i * 3 + 2)
+  vx = readF32(startVelocity, i * 3)
+  vy = readF32(startVelocity, i * 3 + 1)
+  vz = readF32(startVelocity, i * 3 + 2)
+  ax = (readF32(velocity, i * 3) - vx) / whole
+  ay = (readF32(velocity, i * 3 + 1) - vy) / whole
+  az = (readF32(velocity, i * 3 + 2) - vz) / whole
+  dx = readF32(position, i * 3) - px
+  dy = readF32(position, i * 3 + 1) - py
+  dz = readF32(position, i * 3 + 2) - pz
+  left = whole
+}
+
+/** The earliest contact on the way before the particle, as each collider sees it. */
+function findEarliestContact(
+  i: i32, colliders: usize, colliderCount: i32, radius: usize, sideFlags: usize, seen: usize, skin: f64, thread: i32,
+): void {
+  clearEarliest()
+  for (let k = 0; k < colliderCount; k++) {
+    const c = colliderAt(colliders, k)
+    if (!collides(c, i, k, sideFlags)) continue
+    const y = seenBy(seen, k, thread)
+    const yx = readF64(y, 0)
+    const yy = readF64(y, 1)
+    const yz = readF64(y, 2)
+    let rho = widthOf(c, i, radius, skin)
+    if (readF64(c, collider.shape) != 0.0) {
+      nearestOf(c, yx, yy, yz, rho, thread)
+      if (near < FAR && near * 0.999 < rho) rho = near * 0.999
+    }
+    keepEarliest(k, sweepOf(c, yx, yy, yz, px + dx - yx, py + dy - yy, pz + dz - yz, rho, thread))
+  }
+}
+
+/** Brings the particle to its earliest contact, and to the moment of it. Returns the speed of approach, vₙ ≥ 0. */
+function advanceToContact(seen: usize, colliderCount: i32, thread: i32): f64 {
+  // speed and moment of the contact, with the way and the acceleration along n
+  const begun = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
+  const pull = nx * ax + ny * ay + nz * az
+  const way = earliest * (nx * (dx - ux * left) + ny * (dy - uy * left) + nz * (dz - uz * left))
+  const approach = squareRoot(maximum(0.0, begun * begun + 2.0 * pull * way))
+  let after = earliest * left
+  if (pull * left > 1.0e-6 * approach || pull * left < -1.0e-6 * approach) after = (-approach - begun) / pull
+  after = after < 0.0 ? 0.0 : after > left ? left : after
+  for (let k = 0; k < colliderCount; k++) {
+    const y = seenBy(seen, k, thread)
+    writeF64(y, 0, readF64(y, 0) + earliest * (px + dx - readF64(y, 0)))
+    writeF64(y, 1, readF64(y, 1) + earliest * (py + dy - readF64(y, 1)))
+    writeF64(y, 2, readF64(y, 2) + earliest * (pz + dz - readF64(y, 2)))
+  }
+  // in the world the surface has yet to go on
+  const rest = left - after
+  const y = seenBy(seen, earliestCollider, thread)
+  px = readF64(y, 0) - ux * rest
+  py = readF64(y, 1) - uy * rest
+  pz = readF64(y, 2) - uz * rest
+  vx += ax * after
+  vy += ay * after
+  vz += az * after
+  left = rest > 0.0 ? rest : 1.0e-12
+  return approach
+}
+
+/** Nothing more in the way: to the end of the substep. */
+function advanceFreely(): void {
+  px += dx
+  py += dy
+  pz += dz
+  vx += ax * left
+  vy += ay * left
+  vz += az * left
 }
 
 /** Caught between so many surfaces that the substep was not long enough: it stays with the last one it touched. */
@@ -312,15 +263,20 @@ function stopAt(y: usize): void {
   vz -= nz * along
 }
 
-function writeNormal(contactNormal: usize, i: i32): void {
-  writeF32(contactNormal, i * 3, nx)
-  writeF32(contactNormal, i * 3 + 1, ny)
-  writeF32(contactNormal, i * 3 + 2, nz)
+function writeVector(column: usize, i: i32, x: f64, y: f64, z: f64): void {
+  writeF32(column, i * 3, x)
+  writeF32(column, i * 3 + 1, y)
+  writeF32(column, i * 3 + 2, z)
 }
-function writePlace(position: usize, i: i32): void {
-  writeF32(position, i * 3, px)
-  writeF32(position, i * 3 + 1, py)
-  writeF32(position, i * 3 + 2, pz)
+function writeNormal(contactNormal: usize, i: i32): void {
+  if (contactNormal != 0) writeVector(contactNormal, i, nx, ny, nz)
+}
+/** Where it is kept: n, the seconds from the contact to the end of the substep, and the number of the collider. */
+function writeContact(contactNormal: usize, contactTime: usize, contactCollider: usize, i: i32, time: f64, k: i32): void {
+  if (contactNormal == 0) return
+  writeNormal(contactNormal, i)
+  writeF32(contactTime, i, time)
+  writeI32(contactCollider, i, k)
 }
 
 /** What the particle touches already as the substep begins: it rests there, bounces, or is moved off gently. */
@@ -329,9 +285,9 @@ function resolveInitialContact(
   skin: f64, h: f64, turn: i32, thread: i32,
 ): i32 {
   let contacts = 0
-  outX = 0.0
-  outY = 0.0
-  outZ = 0.0
+  offX = 0.0
+  offY = 0.0
+  offZ = 0.0
   for (let k = 0; k < colliderCount; k++) {
     const c = colliderAt(colliders, k)
     surfaceVelocity(c, i, px, py, pz, h)
@@ -357,9 +313,9 @@ function resolveInitialContact(
     if (deep > 0.0) {
       const push = readF64(c, collider.pushOut) * left
       const by = deep < push ? deep : push
-      outX += nx * by
-      outY += ny * by
-      outZ += nz * by
+      offX += nx * by
+      offY += ny * by
+      offZ += nz * by
       initialCollider = k
       contacts++
     }

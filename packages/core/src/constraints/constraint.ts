@@ -29,9 +29,9 @@ export interface ConstrainedPopulation {
   nextId: number
   events: EventLog
   /** Metres between those that a birth laid on a grid; undefined where none does. */
-  gridSpacing: number | undefined
+  gridSpacing(): number | undefined
   /** Whether its particles are among the solver bodies. */
-  coupled: boolean
+  coupled(): boolean
   /** Amounts of the influences that hold particles firm: at 1 they do not give way. */
   pins(): Feed<null>[]
   feeds<Rule>(kind: ConstraintKind<Rule>): Feed<Rule>[]

@@ -181,7 +181,7 @@ function nearby(
   const onGrid = GRID_REACH[rule.to]
   const widest = widestRadius(columns)
   // a grid that is laid by something else is as wide as two radii
-  const fixed = onGrid === undefined ? null : onGrid * (gridSpacing ?? 2 * widest)
+  const fixed = onGrid === undefined ? null : onGrid * (gridSpacing() ?? 2 * widest)
   const reach = fixed ?? widest * rule.reach * (1 + rule.varies)
   const most = fixed === null ? rule.most : 26
   const { count, at } = columns

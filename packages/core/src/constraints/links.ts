@@ -1,15 +1,8 @@
 /** Links hold two particles at a distance: XPBD with compliance and damping. The kernel is assembly/links.ts. */
 import { layouts, type Machine } from '@tangle/kernels'
+import type { Columns } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
-import type {
-  ConstrainedPopulation,
-  ConstraintKind,
-  ConstraintMoment,
-  Feed,
-  Member,
-  Memory,
-  SolverBodies,
-} from './constraint.ts'
+import type { ConstraintKind, ConstraintMoment, Feed, Member, Memory, SolverBodies } from './constraint.ts'
 import {
   linkNewborn,
   linkTouching,
@@ -181,12 +174,12 @@ function addHalfKick(bodies: SolverBodies, { population, first, count }: Member,
  * that they gave last time is taken back on the way (leapfrog), and periods, springs and what hangs at rest are right to
  * second order.
  */
-export function removeLinkHalfKick({ columns }: ConstrainedPopulation, machine: Machine, h: number): void {
-  const { position, velocity, linkHalfKick: halfKick } = columns.at
+export function removeLinkHalfKick({ at, count }: Columns, machine: Machine, h: number): void {
+  const { position, velocity, linkHalfKick: halfKick } = at
   if (!halfKick) return
-  machine.run('addHalfKick', columns.count, { column: velocity, halfKick, factor: -1 })
-  machine.run('addHalfKick', columns.count, { column: position, halfKick, factor: -h })
-  machine.run('fill', columns.count * 3, { column: halfKick, value: 0 })
+  machine.run('addHalfKick', count, { column: velocity, halfKick, factor: -1 })
+  machine.run('addHalfKick', count, { column: position, halfKick, factor: -h })
+  machine.run('fill', count * 3, { column: halfKick, value: 0 })
 }
 
 /** Whom links hold already: they do not collide. All links stand side by side for this. */

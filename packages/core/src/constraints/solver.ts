@@ -19,21 +19,20 @@ export function solveConstraints(
   memory: Memory,
   moment: ConstraintMoment,
 ): void {
-  const bodies = gatherBodies(populations, moment)
-  if (bodies.count > 0) {
-    const constraints = kinds.flatMap((kind) => kind.prepare(bodies, memory, moment) ?? [])
-    predictResting(bodies, moment)
-    for (const one of constraints) one.warmStart?.()
-    for (let round = 0; round < moment.iterations; round++)
-      for (const one of constraints) one.project?.(round)
-    solveVelocities(bodies, constraints, moment)
-    for (let round = 0; round < moment.iterations; round++)
-      for (const one of constraints) one.depenetrate?.(round)
-    const reversed = constraints.toReversed()
-    for (const one of reversed) one.finish?.()
-    scatterBodies(bodies, moment)
-    for (const one of reversed) one.apply?.()
-  }
+  const coupled = populations.filter((one) => one.columns.count > 0 && one.coupled())
+  if (coupled.length === 0) return
+  const bodies = gatherBodies(coupled, moment)
+  const constraints = kinds.flatMap((kind) => kind.prepare(bodies, memory, moment) ?? [])
+  predictResting(bodies, moment)
+  for (const one of constraints) one.warmStart?.()
+  for (let round = 0; round < moment.iterations; round++) for (const one of constraints) one.project?.(round)
+  solveVelocities(bodies, constraints, moment)
+  for (let round = 0; round < moment.iterations; round++)
+    for (const one of constraints) one.depenetrate?.(round)
+  const reversed = constraints.toReversed()
+  for (const one of reversed) one.finish?.()
+  scatterBodies(bodies, moment)
+  for (const one of reversed) one.apply?.()
   bodies.free()
 }
 

@@ -8,7 +8,7 @@ import { floats } from '../state/columns.ts'
 
 const { body, contactPlane } = layouts
 
-/** Lays out the bodies of all populations that are coupled. `free` gives every block back. */
+/** Lays out the bodies of populations, which have particles. `free` gives every block back. */
 export function gatherBodies(
   populations: ConstrainedPopulation[],
   { machine }: ConstraintMoment,
@@ -20,9 +20,8 @@ export function gatherBodies(
     owned.push(pointer)
     return pointer
   }
-  const taking = populations.filter(({ coupled, columns }) => coupled && columns.count > 0)
   let total = 0
-  const members = taking.map((population): Member => {
+  const members = populations.map((population): Member => {
     const { count, at } = population.columns
     const free = block(count * 12)
     heap.f32(free, count * 3).set(heap.f32(at.position, count * 3))

@@ -48,9 +48,11 @@ export function sweepCollisions(population: ConstrainedPopulation, moment: Const
 
 /** Who touched a collider in the last substep. */
 function touching({ columns }: ConstrainedPopulation): Uint8Array {
-  if (!columns.at.contactNormal) return new Uint8Array(columns.count)
+  const touched = new Uint8Array(columns.count)
+  if (!columns.at.contactNormal) return touched
   const normal = floats(columns, 'contactNormal')
-  return Uint8Array.from({ length: columns.count }, (_, i) => (isZero(normal, i) ? 0 : 1))
+  for (let i = 0; i < touched.length; i++) touched[i] = isZero(normal, i) ? 0 : 1
+  return touched
 }
 const isZero = (v: Float32Array, i: number): boolean =>
   v[i * 3] === 0 && v[i * 3 + 1] === 0 && v[i * 3 + 2] === 0

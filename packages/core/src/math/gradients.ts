@@ -14,22 +14,25 @@ export const CURL_RMS = 0.03944
 export const WHIRL_RMS = 1.601
 
 /**
- * Writes the lattice vectors of the noise kernel, turned to a moment. Each turns in a plane of its own, at one of four speeds that have no common period, so the field never repeats.
+ * Writes the lattice vectors of the noise kernel, turned to a moment. Each turns in a plane of its own, at one of four
+ * speeds that have no common period, so the field never repeats.
  * Source: Perlin, Neyret, "Flow noise" (2001).
  * @param turns how far the field has changed, in turns of the slowest vectors.
  */
 export function writeGradients(heap: Heap, pointer: number, seed: number, turns: number): void {
   const pairs = gradientPairs(seed)
   const table = heap.f64(pointer, ENTRIES * 3)
-  const speeds = [1, 1.272, 1.618, 2.058]
-  const turned = speeds.map((s) => [cosine(2 * Math.PI * turns * s), sine(2 * Math.PI * turns * s)])
+  const phases = SPEEDS.map((speed) => 2 * Math.PI * turns * speed)
+  const [cosines, sines] = [Float64Array.from(phases, cosine), Float64Array.from(phases, sine)]
   for (let g = 0; g < ENTRIES; g++) {
-    const [c, s] = turned[g & 3] as [number, number]
-    for (let axis = 0; axis < 3; axis++) {
-      table[g * 3 + axis] = c * pairs[g * 6 + axis]! + s * pairs[g * 6 + 3 + axis]!
-    }
+    const [c, s] = [cosines[g & 3]!, sines[g & 3]!]
+    const [to, from] = [g * 3, g * 6]
+    table[to] = c * pairs[from]! + s * pairs[from + 3]!
+    table[to + 1] = c * pairs[from + 1]! + s * pairs[from + 4]!
+    table[to + 2] = c * pairs[from + 2]! + s * pairs[from + 5]!
   }
 }
+const SPEEDS = [1, 1.272, 1.618, 2.058]
 
 const known = new Map<number, Float64Array>()
 

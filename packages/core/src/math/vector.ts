@@ -4,6 +4,17 @@ export type Vector = [number, number, number]
 /** Affine map, row by row: three rows of (x, y, z, offset). */
 export type Affine = Float64Array
 
+/** Number k of the vectors in an array. */
+export const vectorOf = (array: Float32Array | Float64Array, k: number): Vector => [
+  array[k * 3]!,
+  array[k * 3 + 1]!,
+  array[k * 3 + 2]!,
+]
+export function writeVector(array: Float32Array | Float64Array, k: number, [x, y, z]: Vector): void {
+  array[k * 3] = x
+  array[k * 3 + 1] = y
+  array[k * 3 + 2] = z
+}
 export const add = (a: Vector, b: Vector): Vector => [a[0] + b[0], a[1] + b[1], a[2] + b[2]]
 export const subtract = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
 export const scale = (a: Vector, s: number): Vector => [a[0] * s, a[1] * s, a[2] * s]

@@ -1,14 +1,19 @@
 /** Where the points of a birth are in the world, and which way is off the surface there. */
-import { between, cross, dot, add, scale, transform, unit, type Affine, type Vector } from '../math/vector.ts'
+import {
+  between,
+  cross,
+  dot,
+  add,
+  scale,
+  transform,
+  unit,
+  vectorOf,
+  type Affine,
+  type Vector,
+} from '../math/vector.ts'
 import type { Body } from '../scene/body.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import type { Emission } from './world.ts'
-
-export const vectorOf = (array: Float32Array | Float64Array, k: number): Vector => [
-  array[k * 3]!,
-  array[k * 3 + 1]!,
-  array[k * 3 + 2]!,
-]
 
 /** Where points of a body are in the world at a frame; to f64 where only its place moves. */
 export function worldPoints(

@@ -31,10 +31,13 @@ export function runInfluences(
   hook: Hook,
   pinning?: boolean,
 ): void {
-  const cache = stepCache(population, moment, hook)
+  const acts = (kind: InfluenceKind): boolean =>
+    kind[hook] !== undefined && (pinning === undefined || pinning === (kind.pins ?? false))
+  let cache: StepCache | null = null
   for (const influence of population.source.influences) {
     const kind = influenceKind(influence.kind)
-    if (!kind[hook] || (pinning !== undefined && pinning !== (kind.pins ?? false))) continue
+    if (influence.muted || !acts(kind)) continue
+    cache ??= stepCache(population, moment, hook)
     const active = evaluate(population, moment, influence, kind, cache)
     if (!active) continue
     ;(kind as Required<InfluenceKind>)[hook](active.values, active.substep)
@@ -42,7 +45,7 @@ export function runInfluences(
     // whoever corrects positions moves particles: the next one looks anew
     if (hook === 'projectPositions') cache.free()
   }
-  cache.free()
+  cache?.free()
 }
 
 /** The influences that `does` names and that do something now; whoever takes them frees each. */
@@ -73,8 +76,8 @@ export function constrained(population: PopulationState, moment: Moment): Constr
     columns,
     nextId,
     events,
-    gridSpacing: gridSpacingOf(population, moment.from),
-    coupled: isCoupled(population, moment.populations),
+    gridSpacing: () => gridSpacingOf(population, moment.from),
+    coupled: () => isCoupled(population, moment.populations),
     pins: () =>
       activeInfluences(population, moment, (kind) => kind.pins).map((active) => feedOf(active, null)),
     feeds: <Rule>(of: ConstraintKind<Rule>) =>

@@ -31,10 +31,12 @@ export function removeThose(
   causeOf: (i: number) => (typeof DEATHS)[number],
 ): void {
   const [id, position] = [view(columns, 'id'), floats(columns, 'position')]
+  const gone: number[] = []
   for (let i = 0; i < columns.count; i++) {
     if (!isGone(i)) continue
+    gone.push(i)
     const place: [number, number, number] = [position[i * 3]!, position[i * 3 + 1]!, position[i * 3 + 2]!]
     events.add(eventOf('death', momentOf(i), id[i]!, { place, detail: DEATHS.indexOf(causeOf(i)) }))
   }
-  compact(columns, isGone)
+  compact(columns, gone)
 }

@@ -190,10 +190,13 @@ function runStages(
   took: Record<string, number>,
   clock: (() => number) | undefined,
 ): void {
+  let from = clock?.() ?? 0
   for (const stage of stages) {
-    const from = clock?.() ?? 0
     stage.run(moment)
-    if (clock) took[stage.name] = (took[stage.name] ?? 0) + clock() - from
+    if (!clock) continue
+    const now = clock()
+    took[stage.name] = (took[stage.name] ?? 0) + now - from
+    from = now
   }
 }
 

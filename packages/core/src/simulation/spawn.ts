@@ -3,14 +3,14 @@ import { anyTurn, facing, inCone } from '../math/directions.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { cosine, logarithm, radians } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
-import { add, scale, unit, type Vector } from '../math/vector.ts'
+import { add, scale, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
 import { birthKind } from '../registry.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { floats, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
-import { vectorOf, worldNormals, worldPoints } from './birthPlaces.ts'
+import { worldNormals, worldPoints } from './birthPlaces.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
 import type { Emission, PopulationState, Stretch } from './world.ts'
 
@@ -137,11 +137,11 @@ function setOut(
     const speed = values.speed * (1 + values.speedSpread * (2 * draws[k * 4 + 3]! - 1))
     const heading = !goes ? normal : inCone(fixedAxis ?? normal, cone, aims[k * 4]!, aims[k * 4 + 1]!)
     const velocity = add(inherited, scale(heading, speed))
-    faces?.set(values.turned === 'normal' ? normal : unit(velocity, heading), k * 3)
-    column.position.set(position, i * 3)
-    column.startPosition.set(position, i * 3)
-    column.velocity.set(velocity, i * 3)
-    column.surfaceVelocity?.set(inherited, i * 3)
+    if (faces) writeVector(faces, k, values.turned === 'normal' ? normal : unit(velocity, heading))
+    writeVector(column.position, i, position)
+    writeVector(column.startPosition, i, position)
+    writeVector(column.velocity, i, velocity)
+    if (column.surfaceVelocity) writeVector(column.surfaceVelocity, i, inherited)
     const of = points.about ? '' : body.shotMesh.id
     const moment = from + t * (to - from)
     events.add(

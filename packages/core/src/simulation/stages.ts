@@ -78,23 +78,17 @@ export const STAGES: Stage[] = [
     run: forEachPopulation(({ columns, source }, { machine, h }) => {
       const { position, startPosition, velocity, acceleration, damping, stiffness } = columns.at
       const { age, phaseAge, travelled } = columns.at
-      const forces = { acceleration, damping, stiffness }
-      const motion = { position, startPosition, velocity, age, phaseAge, travelled }
+      const { speedLimit } = source.particle
       machine.run('integrate', columns.count, {
-        ...motion,
-        ...forces,
-        h,
-        speedLimit: source.particle.speedLimit,
-      })
+        position, startPosition, velocity, acceleration, damping, stiffness, age, phaseAge, travelled, h, speedLimit,
+      }) // prettier-ignore
     }),
   },
   {
     name: 'half kick of links',
     does: 'takes back half of what links gave last time (leapfrog)',
     cheaper: 'fewer substeps',
-    run: forEachPopulation((population, moment) =>
-      removeLinkHalfKick(constrained(population, moment), moment.machine, moment.h),
-    ),
+    run: forEachPopulation(({ columns }, { machine, h }) => removeLinkHalfKick(columns, machine, h)),
   },
   {
     name: 'pins',

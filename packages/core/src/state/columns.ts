@@ -93,32 +93,20 @@ export function startFrom(columns: Columns, first: number): void {
   }
 }
 
-/** Takes out the particles that `isGone` names; the rest keep their order, that of their ids. */
-export function compact(columns: Columns, isGone: (i: number) => boolean): number {
-  const runs: [start: number, end: number][] = []
-  let start = -1
-  for (let i = 0; i <= columns.count; i++) {
-    const stays = i < columns.count && !isGone(i)
-    if (stays && start < 0) start = i
-    if (!stays && start >= 0) {
-      runs.push([start, i])
-      start = -1
-    }
-  }
-  const stay = runs.reduce((sum, [from, to]) => sum + to - from, 0)
-  const gone = columns.count - stay
-  if (gone === 0) return 0
+/** Takes out the particles of these numbers, which rise; the rest keep their order, that of their ids. */
+export function compact(columns: Columns, gone: number[]): void {
+  if (gone.length === 0) return
   for (const name of columns.names) {
     const { width } = attributeOf(columns, name)
     const all = words(columns, name)
-    let to = 0
-    for (const [from, end] of runs) {
+    let to = gone[0]!
+    gone.forEach((before, k) => {
+      const [from, end] = [before + 1, gone[k + 1] ?? columns.count]
       all.copyWithin(to * width, from * width, end * width)
       to += end - from
-    }
+    })
   }
-  columns.count = stay
-  return gone
+  columns.count -= gone.length
 }
 
 export function freeColumns(columns: Columns): void {

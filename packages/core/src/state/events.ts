@@ -2,6 +2,7 @@
  * What happened to the particles of a population in a frame: rows of typed arrays, cleared as the next frame begins.
  * Counts are exact; of more than MOST_ROWS the first are kept as rows.
  */
+import { vectorOf, writeVector, type Vector } from '../math/vector.ts'
 
 /** In the order of their numbers in a table. */
 export const EVENT_KINDS = ['birth', 'death', 'touch', 'break', 'phase'] as const
@@ -21,8 +22,8 @@ export interface ParticleEvent {
   other: number
   /** Id of the population or mesh that the other is of, or is; empty for none. */
   of: string
-  place: [number, number, number]
-  normal: [number, number, number]
+  place: Vector
+  normal: Vector
   /** Of a death its cause (DEATHS); of a phase change 64 · from + to; of a break 1 where it was cut; else 0. */
   detail: number
 }
@@ -52,7 +53,7 @@ export interface EventLog {
   readonly counts: Record<EventKind, number>
 }
 
-const NONE: [number, number, number] = [0, 0, 0]
+const NONE: Vector = [0, 0, 0]
 /** An event with what it does not say left empty. */
 export const eventOf = (
   kind: EventKind,
@@ -120,8 +121,8 @@ export function createEventLog(): EventLog {
       columns.particles[rows] = particle
       columns.others[rows] = other
       columns.ofs[rows] = nameNumber(of)
-      columns.places.set(place, rows * 3)
-      columns.normals.set(normal, rows * 3)
+      writeVector(columns.places, rows, place)
+      writeVector(columns.normals, rows, normal)
       columns.details[rows] = detail
       rows++
     },
@@ -142,19 +143,14 @@ export function createEventLog(): EventLog {
 
 /** The rows of a table as objects. */
 export function rowsOf(table: EventTable): ParticleEvent[] {
-  const triple = (from: Float32Array, n: number): [number, number, number] => [
-    from[n * 3]!,
-    from[n * 3 + 1]!,
-    from[n * 3 + 2]!,
-  ]
   return Array.from({ length: table.rows }, (_, n) => ({
     kind: EVENT_KINDS[table.kinds[n]!]!,
     frame: table.frames[n]!,
     particle: table.particles[n]!,
     other: table.others[n]!,
     of: table.names[table.ofs[n]!] ?? '',
-    place: triple(table.places, n),
-    normal: triple(table.normals, n),
+    place: vectorOf(table.places, n),
+    normal: vectorOf(table.normals, n),
     detail: table.details[n]!,
   }))
 }

@@ -37,146 +37,79 @@ export interface Doings {
 
 const seekBy = (frames: number) => () => engine.seek(engine.frame + frames)
 
+const dispatch = (action: Parameters<typeof store.dispatch>[0]) => () => void store.dispatch(action)
+const command = (id: string, label: string, run: () => void, keys?: string, shortcut?: string): Command => ({
+  id,
+  label,
+  run,
+  ...(keys !== undefined && shortcut !== undefined && { keys, shortcut }),
+})
+
+const playing: Command[] = [
+  command('play', 'Play or pause', () => (engine.playing ? engine.pause() : engine.play()), 'space', 'Space'),
+  command('play-back', 'Play backward', () => engine.play(-1)),
+  command('next', 'Next frame', seekBy(1), 'right', '→'),
+  command('previous', 'Previous frame', seekBy(-1), 'left', '←'),
+  command('next-ten', 'Ten frames on', seekBy(10), 'shift+right', 'Shift →'),
+  command('previous-ten', 'Ten frames back', seekBy(-10), 'shift+left', 'Shift ←'),
+  command('first', 'First frame', () => engine.seek(engine.frames.first), 'home', 'Home'),
+  command('last', 'Last frame', () => engine.seek(engine.frames.last), 'end', 'End'),
+  command('loop', 'Loop on or off', dispatch(loopToggled())),
+]
+
+const editing: Command[] = [
+  command('undo', 'Undo', dispatch(ActionCreators.undo()), 'mod+z', 'Ctrl Z'),
+  command('redo', 'Redo', dispatch(ActionCreators.redo()), 'mod+shift+z, mod+y', 'Ctrl Shift Z'),
+  command('find', 'Find a command', dispatch(finderToggled(true)), 'mod+k', 'Ctrl K'),
+  command('key', 'Key the value under the pointer', () => underPointer.toggleKey?.(), 'k', 'K'),
+  command('copy', 'Copy the selected influence', () => copyInfluences(false), 'mod+c', 'Ctrl C'),
+  command('copy-all', 'Copy all influences of the population', () => copyInfluences(true)),
+  command('paste', 'Paste influences', pasteInfluences, 'mod+v', 'Ctrl V'),
+  command('mute', 'Mute the selected influence', mute, 'm', 'M'),
+  command('solo', 'Solo the selected influence', solo),
+]
+
+const showing: Command[] = [
+  command('charts', 'Charts', () => toggleDrawer('charts'), 'c', 'C'),
+  command('table', 'Particle table', () => toggleDrawer('table'), 'p', 'P'),
+  command('events', 'Events table', () => toggleDrawer('events')),
+  command('phase-colours', 'Colour particles by phase', () => toggleShown('phaseColours')),
+  command('goal-lines', 'Show where they go', () => toggleShown('goalLines')),
+  command('frame', 'Frame the selection', () => stage.world?.frameAll(), 'f', 'F'),
+  command('front', 'Look from the front', () => stage.world?.lookAlong([0, 0, 1])),
+  command('side', 'Look from the side', () => stage.world?.lookAlong([1, 0, 0])),
+  command('top', 'Look from above', () => stage.world?.lookAlong([0, 1, 0.0001])),
+  command('move', 'Handles: move', dispatch(handleChosen('move'))),
+  command('turn', 'Handles: turn', dispatch(handleChosen('turn'))),
+  command('scale', 'Handles: scale', dispatch(handleChosen('scale'))),
+]
+
 export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
+  function showGoals(): void {
+    goTo('motion')
+    store.dispatch(selected({ goal: '', cue: null }))
+  }
+  function addMaskOf(kind: string): void {
+    if (missingFor(kind, store.getState().shot.present) === null) addMask(kind)
+    goTo('masks')
+  }
   return [
-    {
-      id: 'play',
-      label: 'Play or pause',
-      keys: 'space',
-      shortcut: 'Space',
-      run: () => (engine.playing ? engine.pause() : engine.play()),
-    },
-    { id: 'play-back', label: 'Play backward', run: () => engine.play(-1) },
-    { id: 'next', label: 'Next frame', keys: 'right', shortcut: '→', run: seekBy(1) },
-    { id: 'previous', label: 'Previous frame', keys: 'left', shortcut: '←', run: seekBy(-1) },
-    { id: 'next-ten', label: 'Ten frames on', keys: 'shift+right', shortcut: 'Shift →', run: seekBy(10) },
-    {
-      id: 'previous-ten',
-      label: 'Ten frames back',
-      keys: 'shift+left',
-      shortcut: 'Shift ←',
-      run: seekBy(-10),
-    },
-    {
-      id: 'first',
-      label: 'First frame',
-      keys: 'home',
-      shortcut: 'Home',
-      run: () => engine.seek(engine.frames.first),
-    },
-    {
-      id: 'last',
-      label: 'Last frame',
-      keys: 'end',
-      shortcut: 'End',
-      run: () => engine.seek(engine.frames.last),
-    },
-    { id: 'loop', label: 'Loop on or off', run: () => void store.dispatch(loopToggled()) },
-    {
-      id: 'undo',
-      label: 'Undo',
-      keys: 'mod+z',
-      shortcut: 'Ctrl Z',
-      run: () => void store.dispatch(ActionCreators.undo()),
-    },
-    {
-      id: 'redo',
-      label: 'Redo',
-      keys: 'mod+shift+z, mod+y',
-      shortcut: 'Ctrl Shift Z',
-      run: () => void store.dispatch(ActionCreators.redo()),
-    },
-    {
-      id: 'find',
-      label: 'Find a command',
-      keys: 'mod+k',
-      shortcut: 'Ctrl K',
-      run: () => void store.dispatch(finderToggled(true)),
-    },
-    {
-      id: 'key',
-      label: 'Key the value under the pointer',
-      keys: 'k',
-      shortcut: 'K',
-      run: () => underPointer.toggleKey?.(),
-    },
-    {
-      id: 'copy',
-      label: 'Copy the selected influence',
-      keys: 'mod+c',
-      shortcut: 'Ctrl C',
-      run: () => copyInfluences(false),
-    },
-    { id: 'copy-all', label: 'Copy all influences of the population', run: () => copyInfluences(true) },
-    {
-      id: 'paste',
-      label: 'Paste influences',
-      keys: 'mod+v',
-      shortcut: 'Ctrl V',
-      run: pasteInfluences,
-    },
-    {
-      id: 'charts',
-      label: 'Charts',
-      keys: 'c',
-      shortcut: 'C',
-      run: () => toggleDrawer('charts'),
-    },
-    { id: 'table', label: 'Particle table', keys: 'p', shortcut: 'P', run: () => toggleDrawer('table') },
-    { id: 'events', label: 'Events table', run: () => toggleDrawer('events') },
-    {
-      id: 'phase-colours',
-      label: 'Colour particles by phase',
-      run: () => void store.dispatch(shownAs({ phaseColours: !store.getState().session.phaseColours })),
-    },
-    {
-      id: 'goal-lines',
-      label: 'Show where they go',
-      run: () => void store.dispatch(shownAs({ goalLines: !store.getState().session.goalLines })),
-    },
-    {
-      id: 'goals',
-      label: 'Goals of the population',
-      run: () => {
-        goTo('motion')
-        store.dispatch(selected({ goal: '', cue: null }))
-      },
-    },
-    ...MASKS.map((kind) => ({
-      id: `mask-${kind.kind}`,
-      label: `Add a mask: ${kind.label}`,
-      run: () => {
-        if (missingFor(kind.kind, store.getState().shot.present) === null) addMask(kind.kind)
-        goTo('masks')
-      },
-    })),
-    { id: 'mute', label: 'Mute the selected influence', keys: 'm', shortcut: 'M', run: mute },
-    { id: 'solo', label: 'Solo the selected influence', run: solo },
-    {
-      id: 'frame',
-      label: 'Frame the selection',
-      keys: 'f',
-      shortcut: 'F',
-      run: () => stage.world?.frameAll(),
-    },
-    { id: 'front', label: 'Look from the front', run: () => stage.world?.lookAlong([0, 0, 1]) },
-    { id: 'side', label: 'Look from the side', run: () => stage.world?.lookAlong([1, 0, 0]) },
-    { id: 'top', label: 'Look from above', run: () => stage.world?.lookAlong([0, 1, 0.0001]) },
-    { id: 'move', label: 'Handles: move', run: () => void store.dispatch(handleChosen('move')) },
-    { id: 'turn', label: 'Handles: turn', run: () => void store.dispatch(handleChosen('turn')) },
-    { id: 'scale', label: 'Handles: scale', run: () => void store.dispatch(handleChosen('scale')) },
-    { id: 'take', label: 'Make a take', run: makeTake },
-    { id: 'theme', label: 'Light or dark', run: toggleTheme },
-    ...STEPS.map(({ id, label }, i) => ({
-      id: `step-${id}`,
-      label: `Go to ${label}`,
-      keys: String(i + 1),
-      shortcut: String(i + 1),
-      run: () => goTo(id),
-    })),
+    ...playing,
+    ...editing,
+    ...showing,
+    command('goals', 'Goals of the population', showGoals),
+    ...MASKS.map(({ kind, label }) => command(`mask-${kind}`, `Add a mask: ${label}`, () => addMaskOf(kind))),
+    command('take', 'Make a take', makeTake),
+    command('theme', 'Light or dark', toggleTheme),
+    ...STEPS.map(({ id, label }, i) =>
+      command(`step-${id}`, `Go to ${label}`, () => goTo(id), String(i + 1), String(i + 1)),
+    ),
   ]
 }
 
+function toggleShown(name: 'phaseColours' | 'goalLines'): void {
+  store.dispatch(shownAs({ [name]: !store.getState().session[name] }))
+}
 function toggleDrawer(drawer: Session['drawer']): void {
   const open = store.getState().session.drawer
   store.dispatch(shownAs({ drawer: open === drawer ? null : drawer }))

@@ -84,45 +84,36 @@ function Line({
 
 let gestures = 0
 
-function StopsEditor({
-  name,
-  stops,
-  onChange,
-}: {
+interface StopsEditorProps {
   name: string
   stops: Stops
   onChange(stops: Stops, gesture?: string): void
-}) {
-  const strip = useRef<HTMLDivElement>(null)
-  const [chosen, setChosen] = useState(0)
-  const drag = useRef<{ gesture: string } | null>(null)
-  const stop = stops[Math.min(chosen, stops.length - 1)]!
-  const at = (event: { clientX: number }): number => {
-    const { left, width } = strip.current!.getBoundingClientRect()
-    return Math.round(Math.min(1, Math.max(0, (event.clientX - left) / width)) * 200) / 200
-  }
+}
+
+/** What can be done to the stops of a ramp. */
+function editsOf({ stops, onChange }: StopsEditorProps, choose: (n: number) => void) {
+  const inOrder = (all: Stops): Stops => [...all].sort((a, b) => a[0] - b[0])
   /** Puts a stop elsewhere; it may pass others. */
-  const place = (index: number, to: number, gesture?: string): void => {
-    const moved: Stops = stops.with(index, [Math.min(1, Math.max(0, to)), stops[index]![1]])
-    const kept = moved[index]!
-    const next = [...moved].sort((a, b) => a[0] - b[0])
-    setChosen(next.indexOf(kept))
+  function place(index: number, to: number, gesture?: string): void {
+    const kept: [number, string] = [Math.min(1, Math.max(0, to)), stops[index]![1]]
+    const next = inOrder(stops.with(index, kept))
+    choose(next.indexOf(kept))
     onChange(next, gesture)
   }
-  const add = (event: { clientX: number }): void => {
-    const place = at(event)
-    const near = [...stops].sort((a, b) => Math.abs(a[0] - place) - Math.abs(b[0] - place))[0]!
-    const added: [number, string] = [place, near[1]]
-    const next = [...stops, added].sort((a, b) => a[0] - b[0])
-    setChosen(next.indexOf(added))
+  /** Adds one in the colour of its nearest neighbour. */
+  function add(at: number): void {
+    const near = [...stops].sort((a, b) => Math.abs(a[0] - at) - Math.abs(b[0] - at))[0]!
+    const added: [number, string] = [at, near[1]]
+    const next = inOrder([...stops, added])
+    choose(next.indexOf(added))
     onChange(next)
   }
-  const remove = (index: number): void => {
+  function remove(index: number): void {
     if (stops.length <= 2) return
-    setChosen(0)
+    choose(0)
     onChange(stops.filter((_, i) => i !== index))
   }
-  const key = (index: number) => (event: KeyboardEvent) => {
+  const pressed = (index: number) => (event: KeyboardEvent) => {
     if (event.key === 'Delete' || event.key === 'Backspace') remove(index)
     else if (event.key === 'ArrowLeft') place(index, stops[index]![0] - 0.02)
     else if (event.key === 'ArrowRight') place(index, stops[index]![0] + 0.02)
@@ -130,76 +121,99 @@ function StopsEditor({
     event.preventDefault()
     event.stopPropagation()
   }
+  return { place, add, remove, pressed }
+}
+
+function StopsEditor(props: StopsEditorProps) {
+  const { name, stops } = props
+  const strip = useRef<HTMLDivElement>(null)
+  const [chosen, setChosen] = useState(0)
+  const drag = useRef<{ gesture: string } | null>(null)
+  const { place, add, remove, pressed } = editsOf(props, setChosen)
+  const index = Math.min(chosen, stops.length - 1)
+  const under = (event: { clientX: number }): number => {
+    const { left, width } = strip.current!.getBoundingClientRect()
+    return Math.round(Math.min(1, Math.max(0, (event.clientX - left) / width)) * 200) / 200
+  }
   return (
     <Box>
       <Box
         ref={strip}
         aria-label={`${name}: double-click to add a stop`}
-        onDoubleClick={add}
+        onDoubleClick={(event) => add(under(event))}
         sx={{ height: 18, borderRadius: 0.5, background: gradient({ stops }), cursor: 'copy' }}
       />
       <Box sx={{ position: 'relative', height: 18 }}>
-        {stops.map(([place0, hex], i) => (
+        {stops.map(([at, hex], i) => (
           <Box
             key={i}
             role="slider"
             tabIndex={0}
             aria-label={`${name}, stop ${i + 1}`}
-            aria-valuenow={place0}
+            aria-valuenow={at}
             aria-valuemin={0}
             aria-valuemax={1}
             onFocus={() => setChosen(i)}
-            onKeyDown={key(i)}
+            onKeyDown={pressed(i)}
             onPointerDown={(event: PointerEvent<HTMLElement>) => {
               event.currentTarget.setPointerCapture(event.pointerId)
               setChosen(i)
               drag.current = { gesture: `ramp${++gestures}` }
             }}
             onPointerMove={(event: PointerEvent) =>
-              drag.current && event.buttons === 1 && place(chosen, at(event), drag.current.gesture)
+              drag.current && event.buttons === 1 && place(chosen, under(event), drag.current.gesture)
             }
             onPointerUp={() => (drag.current = null)}
-            sx={{
-              position: 'absolute',
-              left: `${place0 * 100}%`,
-              top: 2,
-              width: 12,
-              height: 14,
-              ml: '-6px',
-              borderRadius: '3px',
-              bgcolor: hex,
-              border: 2,
-              borderColor: i === chosen ? 'primary.main' : 'text.primary',
-              cursor: 'ew-resize',
-              touchAction: 'none',
-            }}
+            sx={stopStyle(at, hex, i === chosen)}
           />
         ))}
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-        <Box
-          component="input"
-          type="color"
-          aria-label={`${name}: colour of the stop`}
-          value={stop[1]}
-          onChange={(event) =>
-            onChange(stops.with(stops.indexOf(stop), [stop[0], event.target.value]), `colour${gestures}`)
-          }
-          sx={{ width: 40, height: 24, p: 0, border: 1, borderColor: 'divider', bgcolor: 'transparent' }}
-        />
-        <NumberInput
-          name={`${name}: place of the stop`}
-          value={stop[0]}
-          range={[0, 1]}
-          onChange={(next) => place(stops.indexOf(stop), next)}
-        />
-        <Button onClick={() => remove(stops.indexOf(stop))} disabled={stops.length <= 2}>
-          Remove
-        </Button>
-      </Box>
+      <StopFields {...props} index={index} place={(to) => place(index, to)} remove={() => remove(index)} />
       <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
         Double-click the strip to add a stop.
       </Typography>
+    </Box>
+  )
+}
+
+const stopStyle = (at: number, hex: string, isChosen: boolean) => ({
+  position: 'absolute',
+  left: `${at * 100}%`,
+  top: 2,
+  width: 12,
+  height: 14,
+  ml: '-6px',
+  borderRadius: '3px',
+  bgcolor: hex,
+  border: 2,
+  borderColor: isChosen ? 'primary.main' : 'text.primary',
+  cursor: 'ew-resize',
+  touchAction: 'none',
+})
+
+interface StopFieldsProps extends StopsEditorProps {
+  index: number
+  place(to: number): void
+  remove(): void
+}
+
+/** The chosen stop: its colour and its place. */
+function StopFields({ name, stops, index, place, remove, onChange }: StopFieldsProps) {
+  const [at, hex] = stops[index]!
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+      <Box
+        component="input"
+        type="color"
+        aria-label={`${name}: colour of the stop`}
+        value={hex}
+        onChange={(event) => onChange(stops.with(index, [at, event.target.value]), `colour${gestures}`)}
+        sx={{ width: 40, height: 24, p: 0, border: 1, borderColor: 'divider', bgcolor: 'transparent' }}
+      />
+      <NumberInput name={`${name}: place of the stop`} value={at} range={[0, 1]} onChange={place} />
+      <Button onClick={remove} disabled={stops.length <= 2}>
+        Remove
+      </Button>
     </Box>
   )
 }

@@ -12,7 +12,8 @@ import { selected } from '../store/session.ts'
 import { useInfluence, usePopulation } from '../steps/usePopulation.ts'
 import { addStart } from '../steps/starts.ts'
 import { set } from '../store/shot.ts'
-import { createWorld, type Placed, type World } from './world.ts'
+import type { Placed } from './handles.ts'
+import { createWorld, type World } from './world.ts'
 
 /** The world that is on the page now, for commands such as "frame the selection". */
 export const stage: { world: World | null } = { world: null }

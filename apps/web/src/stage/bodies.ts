@@ -1,13 +1,4 @@
-import {
-  coverId,
-  placeAt,
-  rampTable,
-  sourceKey,
-  type Mesh as CoreMesh,
-  type Shot,
-  type ShotMesh,
-} from '@tangle/core'
-import type { PackedMesh } from '@tangle/runtime/browser'
+import { placeAt, sourceKey, type Mesh as CoreMesh, type Shot, type ShotMesh } from '@tangle/core'
 import {
   BufferAttribute,
   BufferGeometry,
@@ -21,18 +12,15 @@ import {
 } from 'three'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { Engine } from '../engine/engine.ts'
-import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+import type { HeatColours } from './heat.ts'
+import { drawLiveMeshes } from './liveMeshes.ts'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
 /** Of meshes: bare wood. */
 const TONE = 0xb79a80
-/** Of what lies on meshes, linear RGB. */
-const SNOW = [0.78, 0.82, 0.88]
 /** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
 const MOST_CREASED = 300_000
-
-type LiveMesh = Mesh<BufferGeometry, MeshStandardMaterial>
 
 /** The meshes of a shot: at rest where only their place moves, else as the engine has them at the moment. */
 export function drawBodies(
@@ -42,39 +30,8 @@ export function drawBodies(
   onNew: () => void,
 ) {
   const meshes = new Map<string, { object: Mesh | Points; asset: string }>()
-  const live = new Map<string, { object: LiveMesh; shown: PackedMesh }>()
+  const live = drawLiveMeshes(group, engine, colours.heat, TONE)
   let toFrame: string | null = null
-
-  function placeLive(shot: Shot): void {
-    const now = engine.liveMeshes()
-    const tones = coverTones(shot)
-    const visible = new Set([
-      ...tones.keys(),
-      ...shot.meshes.flatMap(({ id, visible }) => (visible ? [id] : [])),
-    ])
-    for (const [id, { object }] of live) {
-      if (now.some((mesh) => mesh.id === id) && visible.has(id)) continue
-      object.removeFromParent()
-      object.geometry.dispose()
-      live.delete(id)
-    }
-    for (const mesh of now) {
-      if (!visible.has(mesh.id)) continue
-      const known = live.get(mesh.id)
-      if (known?.shown === mesh) continue
-      const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours.heat, TONE))
-      const tone = tones.get(mesh.id)
-      if (tone) {
-        object.material.color.setRGB(...tone)
-        // before the mesh that it lies on
-        object.material.polygonOffset = false
-      }
-      object.frustumCulled = false
-      fillLive(object, mesh)
-      if (!known) group.add(object)
-      live.set(mesh.id, { object, shown: mesh })
-    }
-  }
 
   function bodyOf(mesh: ShotMesh): { object: Mesh | Points; asset: string } | undefined {
     const asset = sourceKey(mesh.source)
@@ -98,7 +55,7 @@ export function drawBodies(
     meshes,
     /** Puts every mesh where it is; the one that is dragged by its handles is left alone. */
     place(shot: Shot, dragged: string | null, marked: string | null): void {
-      placeLive(shot)
+      live.place(shot)
       for (const mesh of shot.meshes) {
         const body = bodyOf(mesh)
         if (!body) continue
@@ -122,19 +79,6 @@ export function drawBodies(
       toFrame = id
     },
   }
-}
-
-/** Linear RGB of the covers of a shot, by their id: the middle of the ramp of those that lie there, or snow. */
-function coverTones(shot: Shot): Map<string, [number, number, number]> {
-  const tones = new Map<string, [number, number, number]>()
-  for (const { influences, look } of shot.populations) {
-    for (const { kind, mesh } of influences) {
-      if (kind !== 'cover') continue
-      const [r, g, b] = look.colour.from === 'own' ? SNOW : rampTable(look.colour.ramp).subarray(384, 387)
-      tones.set(coverId(mesh as string), [r!, g!, b!])
-    }
-  }
-  return tones
 }
 
 /** A set of points, in pixels. */

@@ -6,11 +6,10 @@ import {
   Raycaster,
   Vector2,
   Vector3,
-  type Camera,
   type Group,
   type Scene,
 } from 'three'
-import type { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import type { View } from './view.ts'
 
 export interface BrushTarget {
   /** Metres. */
@@ -22,59 +21,58 @@ export interface BrushTarget {
 /** Places of a stroke stand at least this part of the radius apart. */
 const SPACING = 0.25
 
-/** Paints with the pointer on whatever mesh is under it: a ring shows the brush, a drag is a stroke. */
-export function createBrush(
-  canvas: HTMLCanvasElement,
-  camera: Camera,
-  controls: OrbitControls,
-  bodies: () => Group,
-  draw: () => void,
-  scene: Scene,
-) {
+/** The ring that shows how wide the brush is. */
+function makeRing(): LineLoop {
+  const circle = Array.from({ length: 64 }, (_, i) => {
+    const turn = (i / 64) * 2 * Math.PI
+    return [Math.cos(turn), Math.sin(turn), 0]
+  })
   const ring = new LineLoop(
-    new BufferGeometry().setAttribute(
-      'position',
-      new Float32BufferAttribute(
-        Array.from({ length: 64 }, (_, i) => {
-          const turn = (i / 64) * 2 * Math.PI
-          return [Math.cos(turn), Math.sin(turn), 0]
-        }).flat(),
-        3,
-      ),
-    ),
+    new BufferGeometry().setAttribute('position', new Float32BufferAttribute(circle.flat(), 3)),
     new LineBasicMaterial({ color: 0xffffff, depthTest: false, transparent: true, opacity: 0.9 }),
   )
   ring.visible = false
   ring.renderOrder = 20
+  return ring
+}
+
+interface Hit {
+  point: Vector3
+  normal: Vector3
+}
+
+/** Paints with the pointer on whatever mesh is under it: a ring shows the brush, a drag is a stroke. */
+export function createBrush(
+  canvas: HTMLCanvasElement,
+  { camera, controls }: View,
+  bodies: Group,
+  draw: () => void,
+  scene: Scene,
+) {
+  const ring = makeRing()
   scene.add(ring)
   const ray = new Raycaster()
   let target: BrushTarget | null = null
   let stroke: [number, number, number][] | null = null
 
-  function place(event: { clientX: number; clientY: number }): { point: Vector3; normal: Vector3 } | null {
-    const box = canvas.getBoundingClientRect()
-    const at = new Vector2(
-      ((event.clientX - box.x) / box.width) * 2 - 1,
-      1 - ((event.clientY - box.y) / box.height) * 2,
-    )
-    ray.setFromCamera(at, camera)
-    const hit = ray.intersectObjects(
-      bodies().children.filter((one) => one.visible),
-      false,
-    )[0]
+  function hitUnder({ clientX, clientY }: { clientX: number; clientY: number }): Hit | null {
+    const { x, y, width, height } = canvas.getBoundingClientRect()
+    ray.setFromCamera(new Vector2(((clientX - x) / width) * 2 - 1, 1 - ((clientY - y) / height) * 2), camera)
+    const visible = bodies.children.filter((one) => one.visible)
+    const hit = ray.intersectObjects(visible, false)[0]
     if (!hit?.face) return null
     return { point: hit.point, normal: hit.face.normal.clone().transformDirection(hit.object.matrixWorld) }
   }
-  function show(event: PointerEvent): { point: Vector3 } | null {
-    const found = place(event)
-    ring.visible = found !== null
-    if (found && target) {
-      ring.position.copy(found.point)
-      ring.lookAt(found.point.clone().add(found.normal))
+  function show(event: PointerEvent): Hit | null {
+    const hit = hitUnder(event)
+    ring.visible = hit !== null
+    if (hit && target) {
+      ring.position.copy(hit.point)
+      ring.lookAt(hit.point.clone().add(hit.normal))
       ring.scale.setScalar(target.radius)
     }
     draw()
-    return found
+    return hit
   }
   function add(point: Vector3): void {
     const last = stroke!.at(-1)
@@ -82,33 +80,34 @@ export function createBrush(
     stroke!.push(point.toArray())
     target!.onStroke(stroke!, false)
   }
-  canvas.addEventListener('pointermove', (event) => {
-    if (!target) return
-    const found = show(event)
-    if (stroke && found) add(found.point)
-  })
-  // before the camera's own listener, which would turn the view
-  const first = { capture: true }
-  const down = (event: PointerEvent): void => {
+  function beginStroke(event: PointerEvent): void {
     if (!target || event.button !== 0) return
-    const found = show(event)
+    const hit = show(event)
     // beside the mesh the pointer turns the view
-    if (!found) return
+    if (!hit) return
     controls.enabled = false
     stroke = []
     canvas.setPointerCapture(event.pointerId)
-    add(found.point)
+    add(hit.point)
   }
-  canvas.addEventListener('pointerdown', down, first)
-  canvas.addEventListener('pointerup', () => {
+  function continueStroke(event: PointerEvent): void {
+    if (!target) return
+    const hit = show(event)
+    if (stroke && hit) add(hit.point)
+  }
+  function endStroke(): void {
     controls.enabled = true
     if (stroke && target) target.onStroke(stroke, true)
     stroke = null
-  })
+  }
+  // before the camera's own listener, which would turn the view
+  canvas.addEventListener('pointerdown', beginStroke, { capture: true })
+  canvas.addEventListener('pointermove', continueStroke)
+  canvas.addEventListener('pointerup', endStroke)
   return {
     /** The place of a mesh under the pointer. */
     under: (event: { clientX: number; clientY: number }): [number, number, number] | null =>
-      place(event)?.point.toArray() ?? null,
+      hitUnder(event)?.point.toArray() ?? null,
     set(next: BrushTarget | null): void {
       target = next
       if (!next) ring.visible = false

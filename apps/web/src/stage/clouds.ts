@@ -32,13 +32,13 @@ export function drawClouds(group: Group, engine: Engine) {
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
   /** Made once for a frame of a population and its look. */
-  const shades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
+  const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
   function shadesFor(shot: Shot, population: PackedPopulation, look: Look): Shades {
-    const known = shades.get(population)
+    const known = madeShades.get(population)
     if (known?.look === look) return known.made
     const attributes = shot.populations.find((one) => one.id === population.id)?.attributes ?? []
     const made = shadesOf(population, look, attributes)
-    shades.set(population, { look, made })
+    madeShades.set(population, { look, made })
     return made
   }
 
@@ -63,7 +63,7 @@ export function drawClouds(group: Group, engine: Engine) {
   function place(shot: Shot, population: PackedPopulation, look: Look, view: CloudView): void {
     const { id } = population
     const marked = view.marked?.population === id ? view.marked.id : null
-    const shade = shadesFor(shot, population, look)
+    const shades = shadesFor(shot, population, look)
     const asMeshes =
       look.draw === 'instances' &&
       known(instances, id, () => drawInstances(engine.meshOf)).show(
@@ -72,16 +72,18 @@ export function drawClouds(group: Group, engine: Engine) {
         look,
         marked,
         view.phases,
-        shade,
+        shades,
       )
     const cloud = known(populations, id, drawPopulation)
-    cloud.show(asMeshes ? undefined : population, shade)
+    cloud.show(asMeshes ? undefined : population, shades)
     cloud.setLook(look, view.light, view.strength, view.phases)
     cloud.mark(marked)
     cloud.setView(view.pixels)
     if (!look.trail) return
     const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
-    known(trails, id, drawTrails).show(look, engine.frame, engine.frames.rate, population, at, view)
+    const { width, height, pixels } = view
+    const { frame, frames } = engine
+    known(trails, id, drawTrails).show({ look, population, shades, frame, rate: frames.rate, at, width, height, pixels }) // prettier-ignore
   }
 
   return {

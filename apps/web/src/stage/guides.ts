@@ -40,62 +40,6 @@ export function makeGuides(colour: string, wayColour: string) {
   places.frustumCulled = false
   object.add(ways, rings, places)
 
-  function showWays(population: PackedPopulation, marked: Picked | null): void {
-    const ends: number[] = []
-    const points: number[] = []
-    const place = new Map<number, number>()
-    population.ids.forEach((id, i) => place.set(id, i))
-    for (const { ids, places: all } of population.goals) {
-      const own = marked?.population === population.id ? ids.indexOf(marked.id) : -1
-      const stride = Math.max(1, Math.ceil(ids.length / MOST_WAYS))
-      for (let k = 0; k < ids.length; k++) {
-        if (own >= 0 ? k !== own : k % stride !== 0) continue
-        const i = place.get(ids[k]!)
-        if (i === undefined) continue
-        const to = all.subarray(k * 3, k * 3 + 3)
-        ends.push(...population.positions.subarray(i * 3, i * 3 + 3), ...to)
-        points.push(...to)
-      }
-    }
-    set(ways.geometry, ends)
-    set(places.geometry, points)
-  }
-
-  function showRings(
-    population: PackedPopulation,
-    influence: Influence,
-    camera: Camera,
-    frame: number,
-  ): void {
-    const kind = INFLUENCES.find((one) => one.kind === influence.kind)
-    const values = kind ? (valuesAt(kind.parameters, influence, frame) as Record<string, unknown>) : {}
-    const [right, up] = [0, 4].map((o) => camera.matrixWorld.elements.slice(o, o + 3)) as [Vector, Vector]
-    const ends: number[] = []
-    const ring = (centre: ArrayLike<number>, radius: number): void => {
-      for (let side = 0; side < SIDES; side++) {
-        for (const step of [side, side + 1]) {
-          const angle = (step / SIDES) * 2 * Math.PI
-          const [c, s] = [Math.cos(angle) * radius, Math.sin(angle) * radius]
-          for (let axis = 0; axis < 3; axis++) ends.push(centre[axis]! + right[axis]! * c + up[axis]! * s)
-        }
-      }
-    }
-    for (const { of, about } of kind?.radii ?? []) {
-      const radius = values[of] as number
-      if (about === 'point') {
-        if (values.to === undefined || values.to === 'point') ring(values.point as Vector, radius)
-        continue
-      }
-      const goal = population.goals.find((one) => one.goal === influence.goal)
-      const centres = about === 'particles' ? population.positions : (goal?.places ?? new Float32Array(0))
-      const count = about === 'particles' ? population.count : centres.length / 3
-      const most = MOST_RINGS[about]
-      const stride = Math.max(1, Math.ceil(count / most))
-      for (let i = 0; i < count; i += stride) ring(centres.subarray(i * 3, i * 3 + 3), radius)
-    }
-    set(rings.geometry, ends)
-  }
-
   return {
     object,
     show(
@@ -109,11 +53,73 @@ export function makeGuides(colour: string, wayColour: string) {
       object.visible = guided !== null && population !== undefined
       if (!guided || !population) return
       ways.visible = places.visible = guided.goals
-      if (guided.goals) showWays(population, marked)
+      if (guided.goals) {
+        const { ends, points } = waysOf(population, marked)
+        set(ways.geometry, ends)
+        set(places.geometry, points)
+      }
       rings.visible = guided.influence !== undefined
-      if (guided.influence) showRings(population, guided.influence, camera, frame)
+      if (guided.influence) set(rings.geometry, ringsOf(population, guided.influence, camera, frame))
     },
   }
+}
+
+/** Ends of ways to goals, and the places that they lead to; of a marked particle its own only. */
+function waysOf(population: PackedPopulation, marked: Picked | null): { ends: number[]; points: number[] } {
+  const ends: number[] = []
+  const points: number[] = []
+  const place = new Map<number, number>()
+  population.ids.forEach((id, i) => place.set(id, i))
+  for (const { ids, places } of population.goals) {
+    const own = marked?.population === population.id ? ids.indexOf(marked.id) : -1
+    const stride = Math.max(1, Math.ceil(ids.length / MOST_WAYS))
+    for (let k = 0; k < ids.length; k++) {
+      if (own >= 0 ? k !== own : k % stride !== 0) continue
+      const i = place.get(ids[k]!)
+      if (i === undefined) continue
+      const to = places.subarray(k * 3, k * 3 + 3)
+      ends.push(...population.positions.subarray(i * 3, i * 3 + 3), ...to)
+      points.push(...to)
+    }
+  }
+  return { ends, points }
+}
+
+/** Ends of the lines that show an influence's radii, around its point, its goals or some particles. */
+function ringsOf(
+  population: PackedPopulation,
+  influence: Influence,
+  camera: Camera,
+  frame: number,
+): number[] {
+  const kind = INFLUENCES.find((one) => one.kind === influence.kind)
+  const values = kind ? (valuesAt(kind.parameters, influence, frame) as Record<string, unknown>) : {}
+  const rings: number[] = []
+  for (const { of, about } of kind?.radii ?? []) {
+    const radius = values[of] as number
+    if (about === 'point') {
+      if (values.to === undefined || values.to === 'point')
+        rings.push(...ringAround(values.point as Vector, radius, camera))
+      continue
+    }
+    const goal = population.goals.find((one) => one.goal === influence.goal)
+    const centres = about === 'particles' ? population.positions : (goal?.places ?? new Float32Array(0))
+    const count = about === 'particles' ? population.count : centres.length / 3
+    const stride = Math.max(1, Math.ceil(count / MOST_RINGS[about]))
+    for (let i = 0; i < count; i += stride)
+      rings.push(...ringAround(centres.subarray(i * 3, i * 3 + 3), radius, camera))
+  }
+  return rings
+}
+
+/** Ends of the sides of a circle that faces the camera. */
+function ringAround(centre: ArrayLike<number>, radius: number, { matrixWorld }: Camera): number[] {
+  const [right, up] = [0, 4].map((o) => matrixWorld.elements.slice(o, o + 3)) as [Vector, Vector]
+  return Array.from({ length: SIDES * 2 }, (_, end) => {
+    const angle = (((end >> 1) + (end & 1)) / SIDES) * 2 * Math.PI
+    const [c, s] = [Math.cos(angle) * radius, Math.sin(angle) * radius]
+    return [0, 1, 2].map((axis) => centre[axis]! + right[axis]! * c + up[axis]! * s)
+  }).flat()
 }
 
 function lines(colour: string, opacity: number): LineSegments {

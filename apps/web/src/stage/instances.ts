@@ -14,7 +14,7 @@ import {
   type ShotMesh,
 } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
-import type { Shades } from './shades.ts'
+import { rampValueOf, type Shades } from './shades.ts'
 import {
   BufferAttribute,
   BufferGeometry,
@@ -89,27 +89,36 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       const members: number[][] = parts.map(() => [])
       population.ids.forEach((id, i) => members[choose(id)]!.push(i))
       const colour = colourOf(population, look, phases, shades)
-      const matrix = new Matrix4()
-      const [place, turn, size] = [new Vector3(), new Quaternion(), new Vector3()]
-      parts.forEach((part, n) => {
-        reserve(part, members[n]!.length)
-        part.count = members[n]!.length
-        const solid = part.geometry.getAttribute('solid')
-        members[n]!.forEach((i, k) => {
-          place.fromArray(population.positions, i * 3)
-          if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
-          size.setScalar(instanceScale(instances, fromHalf(population.values[i * 4]!)))
-          part.setMatrixAt(k, matrix.compose(place, turn, size))
-          part.instanceColor!.array.set(population.ids[i] === marked ? MARKED : colour(i), k * 3)
-          solid.array[k] = population.traits[i * 4 + 1]! / 255
-        })
-        for (const attribute of [part.instanceMatrix, part.instanceColor!, solid])
-          attribute.needsUpdate = true
-      })
+      const colourAt = (i: number) => (population.ids[i] === marked ? MARKED : colour(i))
+      parts.forEach((part, n) => fill(part, members[n]!, population, instances, colourAt))
       return true
     },
     dispose: clear,
   }
+}
+
+/** Places the particles of these numbers. */
+function fill(
+  part: InstancedMesh,
+  members: number[],
+  population: PackedPopulation,
+  instances: Instances,
+  colourAt: (i: number) => ArrayLike<number>,
+): void {
+  reserve(part, members.length)
+  part.count = members.length
+  const matrix = new Matrix4()
+  const [place, turn, size] = [new Vector3(), new Quaternion(), new Vector3()]
+  const solid = part.geometry.getAttribute('solid')
+  members.forEach((i, k) => {
+    place.fromArray(population.positions, i * 3)
+    if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
+    size.setScalar(instanceScale(instances, fromHalf(population.values[i * 4]!)))
+    part.setMatrixAt(k, matrix.compose(place, turn, size))
+    part.instanceColor!.array.set(colourAt(i), k * 3)
+    solid.array[k] = population.traits[i * 4 + 1]! / 255
+  })
+  for (const attribute of [part.instanceMatrix, part.instanceColor!, solid]) attribute.needsUpdate = true
 }
 
 const meshesOf = (shot: Shot, { set }: Instances): ShotMesh[] =>
@@ -153,22 +162,23 @@ function fadingMaterial(): MeshStandardMaterial {
 
 /** Linear RGB of the i-th particle: by its phase, by its own colour or by the ramp of the look. */
 function colourOf(
-  { values, traits }: PackedPopulation,
-  { colour }: Look,
+  population: PackedPopulation,
+  look: Look,
   phases: string[] | null,
-  { colours, values: chosen }: Shades,
+  shades: Shades,
 ): (i: number) => ArrayLike<number> {
+  const { colour } = look
+  const { colours } = shades
   if (phases) {
-    const shades = phases.map(linearColour)
-    return (i) => shades[traits[i * 4]! % shades.length]!
+    const tones = phases.map(linearColour)
+    return (i) => tones[population.traits[i * 4]! % tones.length]!
   }
   if (colours) return (i) => colours.subarray(i * 3, i * 3 + 3)
   if (colour.from === 'own') return () => [1, 1, 1]
   const table = rampTable(colour.ramp)
-  const from = colour.from === 'speed' ? 2 : colour.from === 'travelled' ? 3 : 1
+  const valueOf = rampValueOf(population, look, shades)
   return (i) => {
-    const value = chosen ? chosen[i]! : fromHalf(values[i * 4 + from]!)
-    const entry = Math.round(onRamp(value, colour.range) * 255) * 3
+    const entry = Math.round(onRamp(valueOf(i), colour.range) * 255) * 3
     return table.subarray(entry, entry + 3)
   }
 }

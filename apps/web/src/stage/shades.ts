@@ -1,6 +1,6 @@
 /** What colours each particle of a population on the stage, where that is more than its age, speed or way. */
 import type { Look, OwnAttribute } from '@tangle/core'
-import type { PackedPopulation } from '@tangle/runtime/browser'
+import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 
 export interface Shades {
   /** Linear RGB of each, taken as they are. */
@@ -24,4 +24,16 @@ export function shadesOf(population: PackedPopulation, { colour }: Look, attribu
   if (!chosen || !values) return NONE
   if (chosen.type === 'colour') return { colours: values, values: null }
   return { colours: null, values: chosen.type === 'vector' ? lengths(values) : values }
+}
+
+/** What the ramp of a look reads of the i-th particle: its share of life, speed or way, or the number chosen. */
+export function rampValueOf(
+  { values }: PackedPopulation,
+  { colour }: Look,
+  shades: Shades,
+): (i: number) => number {
+  const chosen = shades.values
+  if (chosen) return (i) => chosen[i]!
+  const place = colour.from === 'speed' ? 2 : colour.from === 'travelled' ? 3 : 1
+  return (i) => fromHalf(values[i * 4 + place]!)
 }

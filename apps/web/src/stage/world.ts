@@ -2,36 +2,21 @@
  * The world of the stage in plain three.js: what the document and the engine say, drawn. React only
  * hands over what has changed.
  */
-import { BACKDROPS, vectorAt, type Look, type Shot } from '@tangle/core'
+import { BACKDROPS, type Look, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import {
-  DirectionalLight,
-  Group,
-  HemisphereLight,
-  PerspectiveCamera,
-  Scene,
-  Vector3,
-  WebGLRenderer,
-  Box3,
-} from 'three'
-import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
-import { TransformControls } from 'three/addons/controls/TransformControls.js'
+import { Box3, DirectionalLight, Group, HemisphereLight, Scene, Vector3, WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { makeBirthPoints } from './birthPoints.ts'
-import { createBrush } from './brush.ts'
 import { drawBodies } from './bodies.ts'
+import { createBrush } from './brush.ts'
 import { drawClouds } from './clouds.ts'
-import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { makeGuides, type Guided } from './guides.ts'
+import { createHandles, type HandleMode, type Placed } from './handles.ts'
+import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { pickParticle, type Picked } from './picking.ts'
+import { thumbnailOf } from './picture.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
-
-export type HandleMode = 'move' | 'turn' | 'scale'
-export interface Placed {
-  position: [number, number, number]
-  rotation: [number, number, number]
-  scale: [number, number, number]
-}
+import { createView, type View } from './view.ts'
 
 export interface WorldColours {
   selected: string
@@ -46,58 +31,41 @@ export interface WorldColours {
   axes: [string, string, string]
 }
 
+/** What is shown beside the shot itself, and how. */
+interface Shown {
+  guided: Guided | null
+  /** A particle that is marked; it may not be there. */
+  marked: Picked | null
+  /** The mesh that frames are about, and the one that is outlined. */
+  selectedMesh: string | null
+  outlined: string | null
+  /** Particles in the colours of their phases. */
+  byPhase: boolean
+  /** No particles, where meshes are what matters. */
+  quiet: boolean
+}
+
 export type World = ReturnType<typeof createWorld>
 
 export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
   const renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
-  const scene = new Scene()
-  const camera = new PerspectiveCamera(40, 1, 0.01, 2000)
-  const controls = new OrbitControls(camera, canvas)
-  const backdrop = makeBackdrop()
-  const floor = makeFloor()
-  const sun = new DirectionalLight(0xfff0dd, 2.4)
-  const sky = new HemisphereLight(0xa79fc8, 0x2a1f30, 1.1)
-  const bodies = new Group()
-  const clouds = new Group()
-  const heatPlane = makeHeatPlane(colours.heat)
-  const births = makeBirthPoints(colours.births)
-  const guides = makeGuides(colours.selected, colours.births)
-  let guided: Guided | null = null
-  scene.add(backdrop, floor, sun, sky, bodies, clouds, births.object, guides.object, heatPlane.object)
-
-  const drawn = drawBodies(bodies, engine, colours, () => requestAnimationFrame(frameAll))
-  const { meshes } = drawn
-  const particles = drawClouds(clouds, engine)
-  let byPhase = false
-  let quiet = false
-  let markedParticle: Picked | null = null
+  const view = createView(canvas, draw)
+  const { scene, ...things } = createThings(engine, colours, () => requestAnimationFrame(frameAll))
+  const { meshes } = things.bodies
+  const axes: [string, string, string, string] = [...colours.axes, colours.selected]
+  const handles = createHandles(canvas, view, scene, axes, (mesh) => meshes.get(mesh)?.object, draw)
+  const brush = createBrush(canvas, view, things.bodies.group, draw, scene)
+  const shown: Shown = {
+    guided: null,
+    marked: null,
+    selectedMesh: null,
+    outlined: null,
+    byPhase: false,
+    quiet: false,
+  }
   let shot: Shot | undefined
-  let selectedMesh: string | null = null
-  let marked: string | null = null
   let needed = false
   let cost = 0
-
-  // handles
-  const handle = new TransformControls(camera, canvas)
-  const grip = new Group()
-  scene.add(grip, handle.getHelper())
-  handle.setSize(0.8)
-  handle.setColors(colours.axes[0], colours.axes[1], colours.axes[2], colours.selected)
-  let placed: ((id: string, place: Placed) => void) | undefined
-  handle.addEventListener('dragging-changed', (event) => {
-    controls.enabled = !event.value
-    if (!event.value && selectedMesh) placed?.(selectedMesh, placeOf(grip))
-  })
-  handle.addEventListener('objectChange', () => {
-    const body = selectedMesh ? meshes.get(selectedMesh) : undefined
-    grip.updateMatrix()
-    body?.object.matrix.copy(grip.matrix)
-    draw()
-  })
-  handle.addEventListener('change', () => draw())
-  controls.addEventListener('change', () => draw())
-
-  const brush = createBrush(canvas, camera, controls, () => bodies, draw, scene)
 
   /** Asks for a picture in the next animation frame. */
   function draw(): void {
@@ -109,56 +77,35 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   function render(): void {
     needed = false
     const from = performance.now()
-    if (shot) drawn.place(shownShot(), handle.dragging ? selectedMesh : null, marked)
-    const heat = engine.heat
-    heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
-    placeClouds()
-    guides.show(quiet ? null : guided, engine.populations(), markedParticle, camera, engine.shownFrame)
-    backdrop.position.copy(camera.position)
-    renderer.render(scene, camera)
+    if (shot) place(things, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas })
+    renderer.render(scene, view.camera)
     cost = performance.now() - from
   }
 
-  const shownShot = (): Shot => engine.takeShot ?? shot!
-
-  function placeClouds(): void {
-    if (!shot) return
-    const { stage, populations } = shownShot()
-    const { width, height } = renderer.domElement
-    // the look of the shot that is open, so that a take can be looked at in another light
-    const looks = new Map<string, Look>([...populations, ...shot.populations].map((p) => [p.id, p.look]))
-    particles.place(shownShot(), looks, {
-      light: towardsLight(stage.light).transformDirection(camera.matrixWorldInverse),
-      strength: stage.light.strength,
-      width,
-      height,
-      pixels: height / (2 * Math.tan((camera.fov * Math.PI) / 360)),
-      phases: byPhase ? colours.phases : null,
-      marked: markedParticle,
-    })
+  /** Changes what is shown, and draws it. */
+  function show(change: Partial<Shown>): void {
+    Object.assign(shown, change)
+    draw()
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */
   function frameAll(): void {
     const box = new Box3()
     for (const [id, { object }] of meshes) {
-      if ((selectedMesh === null || id === selectedMesh) && object.visible) box.expandByObject(object)
+      if ((shown.selectedMesh ?? id) === id && object.visible) box.expandByObject(object)
     }
-    if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
-    const centre = box.getCenter(new Vector3())
-    const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
-    const away = camera.position.clone().sub(controls.target).normalize()
-    controls.target.copy(centre)
-    camera.position
-      .copy(centre)
-      .addScaledVector(away, (radius * 1.25) / Math.sin((camera.fov * Math.PI) / 360))
-    controls.update()
-    draw()
+    view.frame(orAround(box))
   }
 
   return {
-    camera,
+    camera: view.camera,
+    setCamera: view.setCamera,
+    cameraNow: view.cameraNow,
+    lookAlong: view.lookAlong,
     draw,
+    frameAll,
+    /** Lets the pointer paint on a mesh; null gives it back to the camera. */
+    brush,
     /** Milliseconds that the last picture took. */
     get cost() {
       return cost
@@ -166,148 +113,155 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     resize(width: number, height: number, ratio: number): void {
       renderer.setPixelRatio(ratio)
       renderer.setSize(width, height, false)
-      camera.aspect = width / Math.max(1, height)
-      camera.updateProjectionMatrix()
+      view.setAspect(width / Math.max(1, height))
       render()
     },
     setShot(next: Shot): void {
-      drawn.keepOnly(next)
       shot = next
-      setBackdrop(backdrop, next.stage.backdrop)
-      setFloor(floor, BACKDROPS[next.stage.backdrop]?.light ? colours.lineOnLight : colours.line)
-      sun.position.copy(towardsLight(next.stage.light).multiplyScalar(20))
-      sun.intensity = 2.6 * next.stage.light.strength
+      things.setShot(next)
       draw()
     },
-    /** Looks as the shot's camera does. */
-    setCamera({ position, target, fieldOfView }: Shot['stage']['camera']): void {
-      camera.position.set(...position)
-      camera.fov = fieldOfView
-      controls.target.set(...target)
-      camera.updateProjectionMatrix()
-      controls.update()
-      draw()
-    },
-    cameraNow(): Shot['stage']['camera'] {
-      const round = (v: Vector3): [number, number, number] =>
-        [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
-      return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
-    },
-    frameAll,
-    /** Does the same for a mesh as soon as it is there. */
+    /** Frames a mesh as soon as it is there. */
     frameNew(id: string): void {
-      drawn.frameNew(id)
-      draw()
-    },
-    /** Looks along an axis, keeping the distance. */
-    lookAlong(direction: [number, number, number]): void {
-      const distance = camera.position.distanceTo(controls.target)
-      camera.position.copy(controls.target).addScaledVector(new Vector3(...direction).normalize(), distance)
-      controls.update()
+      things.bodies.frameNew(id)
       draw()
     },
     /** Selects a mesh and shows its handles, or takes them away. */
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
-      selectedMesh = id
-      marked = mode === null ? null : id
-      placed = onPlaced
+      show({ selectedMesh: id, outlined: mode === null ? null : id })
       const mesh = shot?.meshes.find((one) => one.id === id)
-      if (!mesh || mode === null) handle.detach()
-      else {
-        const [x, y, z] = vectorAt(mesh.place.rotation, engine.frame).map((d) => (d * Math.PI) / 180) as [
-          number,
-          number,
-          number,
-        ]
-        grip.position.set(...vectorAt(mesh.place.position, engine.frame))
-        grip.rotation.set(x, y, z, 'ZYX')
-        grip.scale.set(...vectorAt(mesh.place.scale, engine.frame))
-        handle.setMode(mode === 'move' ? 'translate' : mode === 'turn' ? 'rotate' : 'scale')
-        handle.attach(grip)
-      }
-      draw()
+      if (mesh && mode !== null) handles.show(mesh, engine.frame, mode, onPlaced)
+      else handles.hide()
     },
     /** Hides the particles, where meshes are what matters. */
     hideParticles(on: boolean): void {
-      quiet = on
-      clouds.visible = !on
-      draw()
+      things.clouds.group.visible = !on
+      show({ quiet: on })
     },
     /** Colours particles by their phase instead of by their look. */
-    colourByPhase(on: boolean): void {
-      byPhase = on
-      draw()
-    },
+    colourByPhase: (on: boolean): void => show({ byPhase: on }),
     /** Shows ways to goals and radii of a population; null shows none. */
-    guide(next: Guided | null): void {
-      guided = next
-      draw()
-    },
+    guide: (guided: Guided | null): void => show({ guided }),
     /** Marks a particle, which may not be there. */
-    mark(picked: Picked | null): void {
-      markedParticle = picked
-      draw()
-    },
+    mark: (marked: Picked | null): void => show({ marked }),
     pick: (x: number, y: number): Picked | null =>
-      pickParticle(engine.populations(), camera, { x, y }, canvas.getBoundingClientRect()),
-    /** Lets the pointer paint on a mesh; null gives it back to the camera. */
-    brush,
+      pickParticle(engine.populations(), view.camera, { x, y }, canvas.getBoundingClientRect()),
     /** The box around all meshes: its middle, half its longest side and its top, metres. */
     extent(): { centre: [number, number, number]; reach: number; top: number } {
-      const box = new Box3().setFromObject(bodies)
-      if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1))
+      const box = orAround(new Box3().setFromObject(things.bodies.group))
       const size = box.getSize(new Vector3())
-      return {
-        centre: box.getCenter(new Vector3()).toArray(),
-        reach: Math.max(size.x, size.y, size.z) / 2,
-        top: box.max.y,
-      }
+      const reach = Math.max(size.x, size.y, size.z) / 2
+      return { centre: box.getCenter(new Vector3()).toArray(), reach, top: box.max.y }
     },
     showBirths(sample: BirthSample | null): void {
-      births.show(sample)
-      clouds.visible = sample === null && !quiet
+      things.births.show(sample)
+      things.clouds.group.visible = sample === null && !shown.quiet
       draw()
     },
+    /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
-      const small = document.createElement('canvas')
-      small.width = 480
-      small.height = 300
-      // without what only helps to work
-      const help = guided
-      guided = null
+      const { guided } = shown
+      shown.guided = null
       render()
-      guided = help
-      draw()
-      // the middle of the picture, in the card's proportions
-      const { width, height } = canvas
-      const part = Math.min(width / small.width, height / small.height)
-      const [w, h] = [small.width * part, small.height * part]
-      small
-        .getContext('2d')
-        ?.drawImage(canvas, (width - w) / 2, (height - h) / 2, w, h, 0, 0, small.width, small.height)
-      return new Promise((resolve) => small.toBlob(resolve, 'image/png'))
+      show({ guided })
+      return thumbnailOf(canvas)
     },
     dispose(): void {
-      controls.dispose()
-      handle.dispose()
-      particles.dispose()
+      view.controls.dispose()
+      handles.dispose()
+      things.clouds.dispose()
       renderer.dispose()
     },
   }
 }
 
-function placeOf(grip: Group): Placed {
-  const round = (x: number): number => Math.round(x * 10000) / 10000
-  const { position, rotation, scale } = grip
+/** A box, or where it is empty one around the middle of the floor. */
+const orAround = (box: Box3): Box3 =>
+  box.isEmpty() ? box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1)) : box
+
+/** All that stands in the scene. `framed` is called when a mesh that was waited for is there. */
+function createThings(engine: Engine, colours: WorldColours, framed: () => void) {
+  const scene = new Scene()
+  const [backdrop, floor] = [makeBackdrop(), makeFloor()]
+  const sun = new DirectionalLight(0xfff0dd, 2.4)
+  const sky = new HemisphereLight(0xa79fc8, 0x2a1f30, 1.1)
+  const [bodiesGroup, cloudsGroup] = [new Group(), new Group()]
+  const heatPlane = makeHeatPlane(colours.heat)
+  const births = makeBirthPoints(colours.births)
+  const guides = makeGuides(colours.selected, colours.births)
+  scene.add(
+    backdrop,
+    floor,
+    sun,
+    sky,
+    bodiesGroup,
+    cloudsGroup,
+    births.object,
+    guides.object,
+    heatPlane.object,
+  )
+  const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
+  const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
   return {
-    position: [round(position.x), round(position.y), round(position.z)],
-    rotation: [rotation.x, rotation.y, rotation.z].map((r) => round((r * 180) / Math.PI)) as [
-      number,
-      number,
-      number,
-    ],
-    scale: [round(scale.x), round(scale.y), round(scale.z)],
+    scene,
+    backdrop,
+    heatPlane,
+    births,
+    guides,
+    bodies,
+    clouds,
+    setShot(shot: Shot): void {
+      const { backdrop: sort, light } = shot.stage
+      bodies.keepOnly(shot)
+      setBackdrop(backdrop, sort)
+      setFloor(floor, BACKDROPS[sort]?.light ? colours.lineOnLight : colours.line)
+      sun.position.copy(towardsLight(light).multiplyScalar(20))
+      sun.intensity = 2.6 * light.strength
+    },
   }
+}
+type Things = Omit<ReturnType<typeof createThings>, 'scene'>
+
+interface Picture {
+  shot: Shot
+  shown: Shown
+  /** The mesh that the handles hold now. */
+  dragged: string | null
+  colours: WorldColours
+  canvas: HTMLCanvasElement
+}
+
+/** Puts everything where it is at the engine's frame. */
+function place(things: Things, view: View, engine: Engine, picture: Picture): void {
+  const { shot, shown, dragged } = picture
+  const seen = engine.takeShot ?? shot
+  things.bodies.place(seen, dragged, shown.outlined)
+  const { heat } = engine
+  things.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
+  placeClouds(things, view, seen, picture)
+  const guided = shown.quiet ? null : shown.guided
+  things.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)
+  things.backdrop.position.copy(view.camera.position)
+}
+
+function placeClouds(
+  { clouds }: Things,
+  { camera, pixels }: View,
+  seen: Shot,
+  { shot, shown, colours, canvas: { width, height } }: Picture,
+): void {
+  const { light } = seen.stage
+  // the look of the shot that is open, so that a take can be looked at in another light
+  const looks = new Map<string, Look>([...seen.populations, ...shot.populations].map((p) => [p.id, p.look]))
+  clouds.place(seen, looks, {
+    light: towardsLight(light).transformDirection(camera.matrixWorldInverse),
+    strength: light.strength,
+    width,
+    height,
+    pixels: pixels(height),
+    phases: shown.byPhase ? colours.phases : null,
+    marked: shown.marked,
+  })
 }
 
 /** Direction towards the light; bearing clockwise from the north as seen from above, degrees. */

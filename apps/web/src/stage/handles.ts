@@ -1,0 +1,80 @@
+/** Handles that move, turn and scale a mesh on the stage. */
+import { vectorAt, type ShotMesh } from '@tangle/core'
+import { Group, type Object3D, type Scene } from 'three'
+import { TransformControls } from 'three/addons/controls/TransformControls.js'
+import type { View } from './view.ts'
+
+export type HandleMode = 'move' | 'turn' | 'scale'
+export interface Placed {
+  position: [number, number, number]
+  rotation: [number, number, number]
+  scale: [number, number, number]
+}
+
+const CONTROL_MODES = { move: 'translate', turn: 'rotate', scale: 'scale' } as const
+
+/**
+ * @param colours of the axes x, y and z, and of what is selected
+ * @param objectOf what is drawn of a mesh
+ */
+export function createHandles(
+  canvas: HTMLCanvasElement,
+  { camera, controls }: View,
+  scene: Scene,
+  colours: [string, string, string, string],
+  objectOf: (mesh: string) => Object3D | undefined,
+  draw: () => void,
+) {
+  const handle = new TransformControls(camera, canvas)
+  const grip = new Group()
+  let held: string | null = null
+  let placed: (mesh: string, place: Placed) => void = () => undefined
+  scene.add(grip, handle.getHelper())
+  handle.setSize(0.8)
+  handle.setColors(...colours)
+  handle.addEventListener('dragging-changed', (event) => {
+    controls.enabled = !event.value
+    if (!event.value && held !== null) placed(held, placeOf(grip))
+  })
+  handle.addEventListener('objectChange', () => {
+    grip.updateMatrix()
+    if (held !== null) objectOf(held)?.matrix.copy(grip.matrix)
+    draw()
+  })
+  handle.addEventListener('change', draw)
+  return {
+    /** The mesh that is being dragged. */
+    dragged: (): string | null => (handle.dragging ? held : null),
+    /** Puts the handles on a mesh as it stands at a frame; says where it was put when they are let go. */
+    show({ id, place }: ShotMesh, frame: number, mode: HandleMode, onPlaced: typeof placed): void {
+      held = id
+      placed = onPlaced
+      const [x, y, z] = vectorAt(place.rotation, frame).map((d) => (d * Math.PI) / 180)
+      grip.position.set(...vectorAt(place.position, frame))
+      grip.rotation.set(x!, y!, z!, 'ZYX')
+      grip.scale.set(...vectorAt(place.scale, frame))
+      handle.setMode(CONTROL_MODES[mode])
+      handle.attach(grip)
+    },
+    hide(): void {
+      held = null
+      handle.detach()
+    },
+    dispose: () => handle.dispose(),
+  }
+}
+
+function placeOf({ position, rotation, scale }: Group): Placed {
+  const round = (x: number): number => Math.round(x * 10000) / 10000
+  const rounded = (x: number, y: number, z: number): [number, number, number] => [
+    round(x),
+    round(y),
+    round(z),
+  ]
+  const degrees = (angle: number): number => (angle * 180) / Math.PI
+  return {
+    position: rounded(position.x, position.y, position.z),
+    rotation: rounded(degrees(rotation.x), degrees(rotation.y), degrees(rotation.z)),
+    scale: rounded(scale.x, scale.y, scale.z),
+  }
+}

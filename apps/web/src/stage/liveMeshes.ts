@@ -1,0 +1,66 @@
+/** Meshes that change their shape: they and what lies on them, as the engine has them at the moment. */
+import { coverId, INFLUENCES, rampTable, type Shot } from '@tangle/core'
+import type { PackedMesh } from '@tangle/runtime/browser'
+import { BufferGeometry, Mesh, type Group, type MeshStandardMaterial } from 'three'
+import type { Engine } from '../engine/engine.ts'
+import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+
+type RGB = [number, number, number]
+/** Of what lies on meshes, linear RGB. */
+const SNOW: RGB = [0.78, 0.82, 0.88]
+
+/** @param tone of bare meshes */
+export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColours, tone: number) {
+  const live = new Map<string, { object: Mesh<BufferGeometry, MeshStandardMaterial>; shown: PackedMesh }>()
+
+  function keepOnly(stays: (id: string) => boolean): void {
+    for (const [id, { object }] of live) {
+      if (stays(id)) continue
+      object.removeFromParent()
+      object.geometry.dispose()
+      live.delete(id)
+    }
+  }
+  function show(mesh: PackedMesh, coverTone: RGB | undefined): void {
+    const known = live.get(mesh.id)
+    if (known?.shown === mesh) return
+    const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours, tone))
+    if (coverTone) {
+      object.material.color.setRGB(...coverTone)
+      // before the mesh that it lies on
+      object.material.polygonOffset = false
+    }
+    object.frustumCulled = false
+    fillLive(object, mesh)
+    if (!known) group.add(object)
+    live.set(mesh.id, { object, shown: mesh })
+  }
+
+  return {
+    has: (id: string): boolean => live.has(id),
+    place(shot: Shot): void {
+      const covers = coverTones(shot)
+      const isShown = (id: string): boolean =>
+        covers.has(id) || shot.meshes.some((mesh) => mesh.id === id && mesh.visible)
+      const now = engine.liveMeshes().filter(({ id }) => isShown(id))
+      keepOnly((id) => now.some((mesh) => mesh.id === id))
+      for (const mesh of now) show(mesh, covers.get(mesh.id))
+    },
+  }
+}
+
+/** Kinds of influences that cover a mesh. */
+const COVERING = new Set(INFLUENCES.filter(({ cover }) => cover).map(({ kind }) => kind))
+
+/** Of the covers of a shot, by their id: the middle of the ramp of those that lie there, or snow. */
+function coverTones(shot: Shot): Map<string, RGB> {
+  const tones = new Map<string, RGB>()
+  for (const { influences, look } of shot.populations) {
+    for (const { kind, mesh } of influences) {
+      if (!COVERING.has(kind)) continue
+      const [r, g, b] = look.colour.from === 'own' ? SNOW : rampTable(look.colour.ramp).subarray(384, 387)
+      tones.set(coverId(mesh as string), [r!, g!, b!])
+    }
+  }
+  return tones
+}

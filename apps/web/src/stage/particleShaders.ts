@@ -1,0 +1,68 @@
+/** How particles are drawn as points, balls and discs. */
+export const VERTEX = /* glsl */ `
+  attribute vec4 values; // radius (m), age (share of life), speed (m/s), travelled (m)
+  attribute vec4 traits; // phase, opacity, and the direction a disc faces, each 0 to 1
+  attribute vec3 own;    // colour of its own
+  attribute float chosen; // number of its own that the look reads
+  uniform float pixels;  // pixels of a metre at a metre's distance
+  uniform float least;   // pixels
+  uniform vec2 range;
+  uniform int source;
+  uniform sampler2D ramp;
+  uniform vec3 phases[8];
+  uniform float marked;  // place of the marked particle in the buffers, or -1
+  varying vec3 colour;
+  varying float fade;    // dimmer where a particle is smaller than a pixel
+  varying float solid;   // opacity
+  varying float chance;
+  varying vec3 facing;
+  void main() {
+    vec4 seen = modelViewMatrix * vec4(position, 1.0);
+    gl_Position = projectionMatrix * seen;
+    float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
+    gl_PointSize = max(size, least);
+    fade = clamp(size / least, 0.35, 1.0);
+    float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
+    float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
+    colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
+    if (source == 5) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];
+    solid = traits.y;
+    chance = fract(float(gl_VertexID) * 0.61803399);
+    vec2 f = traits.zw * 2.0 - 1.0;
+    vec3 n = vec3(f, 1.0 - abs(f.x) - abs(f.y));
+    if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x < 0.0 ? -1.0 : 1.0, n.y < 0.0 ? -1.0 : 1.0);
+    facing = normalize(normalMatrix * n);
+    if (abs(float(gl_VertexID) - marked) < 0.5) {
+      gl_PointSize = max(gl_PointSize * 1.5, 12.0);
+      colour = vec3(1.0, 0.55, 0.05);
+      fade = solid = 1.0;
+    }
+  }`
+
+export const FRAGMENT = /* glsl */ `
+  uniform int shape; // 0 points, 1 spheres, 2 discs
+  uniform vec3 light; // towards it, as seen by the camera
+  uniform float strength;
+  varying vec3 colour;
+  varying float fade;
+  varying float solid;
+  varying float chance;
+  varying vec3 facing;
+  // an even scatter of thresholds: what is half seen-through covers half of the pixels
+  float threshold(vec2 at) { return fract(52.9829189 * fract(dot(at, vec2(0.06711056, 0.00583715)))); }
+  void main() {
+    vec2 p = gl_PointCoord * 2.0 - 1.0;
+    p.y = -p.y;
+    float r = dot(p, p);
+    if (r > 1.0 || solid <= fract(threshold(gl_FragCoord.xy) + chance) * 0.999) discard;
+    vec3 normal = vec3(p, sqrt(1.0 - r));
+    float lit = 0.55 + 0.45 * strength;
+    if (shape == 1) lit = 0.22 + strength * (0.85 * max(dot(normal, light), 0.0) + 0.15);
+    if (shape == 2) {
+      float depth = dot(facing.xy, p) / max(abs(facing.z), 0.08);
+      if (r + depth * depth > 1.0) discard;
+      lit = 0.3 + strength * 0.9 * abs(dot(facing, light));
+    }
+    gl_FragColor = vec4(colour * lit * fade, 1.0);
+    #include <colorspace_fragment>
+  }`

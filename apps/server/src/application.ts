@@ -11,7 +11,9 @@ import { answers, headers, sameSite, tokenRequired } from './guard.ts'
 import type { House } from './routes/context.ts'
 import { meshRoutes } from './routes/meshes.ts'
 import { shotRoutes } from './routes/shots.ts'
+import { takeFileRoutes } from './routes/takeFiles.ts'
 import { takeRoutes } from './routes/takes.ts'
+import { thumbnailRoutes } from './routes/thumbnails.ts'
 
 /** The whole server: the API under /api, the web application everywhere else. */
 export function createApplication(house: House, log: Logger): Koa {
@@ -38,8 +40,10 @@ export function createApplication(house: House, log: Logger): Koa {
     context.body = descriptions()
   })
   shotRoutes(router, house)
+  thumbnailRoutes(router, house)
   meshRoutes(router, house)
   takeRoutes(router, house)
+  takeFileRoutes(router, house)
   app.use(router.routes())
   app.use(
     serve(config.webFolder, {

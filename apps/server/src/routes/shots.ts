@@ -1,6 +1,6 @@
 import type Router from '@koa/router'
 import { emptyShot, readShot, type Shot } from '@tangle/core'
-import { In, IsNull, Not } from 'typeorm'
+import { In, IsNull, Not, type DataSource, type Repository } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
 import { current } from '../store/document.ts'
@@ -19,37 +19,8 @@ const savedShot = yup.object({
   document: yup.mixed().required('is missing'),
 })
 
-/** Largest thumbnail, bytes. */
-const MOST_THUMBNAIL = 400_000
-
 export function shotRoutes(router: Router, { source }: House): void {
   const shots = source.getRepository(ShotEntity)
-
-  const find = async (id: string): Promise<ShotRow> => {
-    const row = await shots.findOneBy({ id })
-    if (!row) throw notFound('shot')
-    return row
-  }
-
-  /** Checks a document, and that its meshes are stored here. */
-  const checked = async (document: unknown): Promise<Shot> => {
-    const read = readShot(document)
-    if (read.problems) throw invalid(read.problems)
-    const named = read.shot.meshes.flatMap((mesh, i) =>
-      'text' in mesh.source ? [] : [{ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }],
-    )
-    const known = await source.getRepository(MeshEntity).findBy({ sha: In(named.map((one) => one.sha)) })
-    const missing = named.filter(({ sha }) => !known.some((one) => one.sha === sha))
-    if (missing.length > 0) {
-      throw invalid(
-        missing.map(({ i }) => ({
-          path: `meshes[${i}].source`,
-          message: 'is not stored here: add the mesh file first',
-        })),
-      )
-    }
-    return read.shot
-  }
 
   router.get('/shots', async (context) => {
     const rows = await shots.find({ order: { changedAt: 'DESC' } })
@@ -64,26 +35,26 @@ export function shotRoutes(router: Router, { source }: House): void {
   })
   router.post('/shots', async (context) => {
     const body = bodyOf(context, newShot)
-    const document = await checked(body.document ?? emptyShot(body.name ?? 'New shot'))
+    const document = await checked(source, body.document ?? emptyShot(body.name ?? 'New shot'))
     if (body.name) document.name = body.name
     const row = await shots.save({ name: document.name, document, version: 1, changedAt: new Date() })
     context.status = 201
     context.body = { id: row.id, version: row.version, name: row.name }
   })
   router.get('/shots/:id', async (context) => {
-    const { id, name, document, version, changedAt } = await find(idOf(context, 'shot'))
+    const { id, name, document, version, changedAt } = await find(shots, idOf(context, 'shot'))
     context.body = { id, name, document: current(document), version, changedAt }
   })
   router.put('/shots/:id', async (context) => {
     const id = idOf(context, 'shot')
     const { version, document } = bodyOf(context, savedShot)
-    const shot = await checked(document)
+    const shot = await checked(source, document)
     const { affected } = await shots.update(
       { id, version },
       { document: shot as never, name: shot.name, version: version + 1, changedAt: new Date() },
     )
     if (affected === 0) {
-      const now = await find(id)
+      const now = await find(shots, id)
       throw new HttpFault(
         409,
         'conflict',
@@ -94,8 +65,14 @@ export function shotRoutes(router: Router, { source }: House): void {
     }
     context.body = { version: version + 1 }
   })
+  lifeRoutes(router, source)
+}
+
+/** Copies, deleted shots and those that are brought back. */
+function lifeRoutes(router: Router, source: DataSource): void {
+  const shots = source.getRepository(ShotEntity)
   router.post('/shots/:id/duplicate', async (context) => {
-    const row = await find(idOf(context, 'shot'))
+    const row = await find(shots, idOf(context, 'shot'))
     const title = `${row.name}, copy`.slice(0, 200)
     const copy = await shots.save({
       name: title,
@@ -126,32 +103,26 @@ export function shotRoutes(router: Router, { source }: House): void {
     if (affected === 0) throw notFound('deleted shot')
     context.status = 204
   })
-  router.get('/shots/:id/thumbnail', async (context) => {
-    const row = await shots.findOne({
-      where: { id: idOf(context, 'shot') },
-      select: { id: true, thumbnail: true },
-    })
-    if (!row?.thumbnail) throw notFound('thumbnail')
-    context.type = 'image/png'
-    context.set('Cache-Control', 'no-cache')
-    context.body = row.thumbnail
-  })
-  router.put('/shots/:id/thumbnail', async (context) => {
-    const id = idOf(context, 'shot')
-    const chunks: Buffer[] = []
-    let size = 0
-    for await (const chunk of context.req) {
-      size += (chunk as Buffer).length
-      if (size > MOST_THUMBNAIL) throw new HttpFault(413, 'too-large', 'A thumbnail is at most 400 kB')
-      chunks.push(chunk as Buffer)
-    }
-    const image = Buffer.concat(chunks)
-    if (image.subarray(1, 4).toString('latin1') !== 'PNG')
-      throw new HttpFault(422, 'invalid', 'A thumbnail must be a PNG')
-    const { affected } = await shots.update({ id }, { thumbnail: image })
-    if (affected === 0) throw notFound('shot')
-    context.status = 204
-  })
+}
+
+async function find(shots: Repository<ShotRow>, id: string): Promise<ShotRow> {
+  const row = await shots.findOneBy({ id })
+  if (!row) throw notFound('shot')
+  return row
+}
+
+/** Checks a document, and that its meshes are stored here. */
+async function checked(source: DataSource, document: unknown): Promise<Shot> {
+  const read = readShot(document)
+  if (read.problems) throw invalid(read.problems)
+  const named = read.shot.meshes.flatMap((mesh, i) =>
+    'text' in mesh.source ? [] : [{ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }],
+  )
+  const known = await source.getRepository(MeshEntity).findBy({ sha: In(named.map((one) => one.sha)) })
+  const missing = named.filter(({ sha }) => !known.some((one) => one.sha === sha))
+  if (missing.length === 0) return read.shot
+  const message = 'is not stored here: add the mesh file first'
+  throw invalid(missing.map(({ i }) => ({ path: `meshes[${i}].source`, message })))
 }
 
 const invalid = (problems: { path: string; message: string }[]): HttpFault =>

@@ -1,40 +1,20 @@
 import type Router from '@koa/router'
-import type { Mesh } from '@tangle/core'
-import {
-  backward,
-  codecReady,
-  encodeFrame,
-  EXPORTS,
-  plainName,
-  turnedRound,
-  type ExportKind,
-  type Frames,
-} from '@tangle/formats'
 import type { Context } from 'koa'
-import { PassThrough, Readable } from 'node:stream'
-import { finished } from 'node:stream/promises'
-import { IsNull, Not } from 'typeorm'
-import yazl from 'yazl'
+import { IsNull, Not, type DataSource } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
 import { current } from '../store/document.ts'
 import { ShotEntity, TakeEntity, type TakeRow } from '../store/entities.ts'
-import { dropFrames, frameBytes, frameFacts, readFrame } from '../store/frames.ts'
-import { loadMeshes } from '../store/meshes.ts'
+import { dropFrames, frameFacts } from '../store/frames.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 
 const newTake = yup
   .object({ version: yup.number().integer().typeError('must be the version of the shot') })
   .noUnknown()
 
-export function takeRoutes(router: Router, { source, queue }: House): void {
+export function takeRoutes(router: Router, house: House): void {
+  const { source, queue } = house
   const takes = source.getRepository(TakeEntity)
-
-  const find = async (context: Context): Promise<TakeRow> => {
-    const row = await takes.findOneBy({ id: idOf(context, 'take') })
-    if (!row) throw notFound('take')
-    return row
-  }
 
   router.get('/shots/:id/takes', async (context) => {
     const rows = await takes.find({ where: { shotId: idOf(context, 'shot') }, order: { number: 'DESC' } })
@@ -63,15 +43,21 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     context.body = told(await takes.findOneByOrFail({ id: row!.id }))
   })
   router.get('/takes/:id', async (context) => {
-    const take = await find(context)
+    const take = await findTake(source, context)
     context.body = {
       ...told(take),
       document: current(take.document),
       facts: await frameFacts(source, take.id),
     }
   })
+  lifeRoutes(router, house)
+}
+
+/** Takes that are cancelled, tried again, deleted and brought back. */
+function lifeRoutes(router: Router, { source, queue }: House): void {
+  const takes = source.getRepository(TakeEntity)
   router.post('/takes/:id/cancel', async (context) => {
-    const take = await find(context)
+    const take = await findTake(source, context)
     const [, changed] = (await source.query(
       "UPDATE take SET status = 'cancelled', ended_at = now() WHERE id = $1 AND status IN ('waiting', 'computing')",
       [take.id],
@@ -80,7 +66,7 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     context.body = told(await takes.findOneByOrFail({ id: take.id }))
   })
   router.post('/takes/:id/retry', async (context) => {
-    const take = await find(context)
+    const take = await findTake(source, context)
     const [, changed] = (await source.query(
       "UPDATE take SET status = 'waiting', fault = NULL, frames_done = 0 WHERE id = $1 AND status IN ('failed', 'cancelled')",
       [take.id],
@@ -95,7 +81,7 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     context.body = told(await takes.findOneByOrFail({ id: take.id }))
   })
   router.delete('/takes/:id', async (context) => {
-    const take = await find(context)
+    const take = await findTake(source, context)
     await takes.softDelete({ id: take.id })
     context.status = 204
   })
@@ -104,42 +90,13 @@ export function takeRoutes(router: Router, { source, queue }: House): void {
     if (affected === 0) throw notFound('deleted take')
     context.status = 204
   })
-  router.get('/takes/:id/frames/:frame', async (context) => {
-    const take = await find(context)
-    const frame = Number((context.params as Record<string, string>).frame)
-    if (!Number.isInteger(frame)) throw notFound('frame')
-    context.type = 'application/octet-stream'
-    if (take.status === 'done') context.set('Cache-Control', 'private, max-age=31536000, immutable')
-    if (!isBackward(context)) {
-      context.body = await frameBytes(source, take.id, frame)
-      return
-    }
-    await codecReady()
-    const { first, last } = take.document.frames
-    const { populations, meshes } = turnedRound(await readFrame(source, take.id, first + last - frame), frame)
-    context.body = Buffer.from(encodeFrame(frame, populations, meshes))
-  })
-  router.get('/takes/:id/export', async (context) => {
-    const take = await find(context)
-    const kind = EXPORTS.find((one) => one.kind === context.query.format)
-    if (!kind)
-      throw new HttpFault(422, 'format', `format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}`)
-    if (take.status !== 'done')
-      throw new HttpFault(
-        409,
-        'unfinished',
-        `This take is ${take.status}: only a finished one can be written`,
-      )
-    await codecReady()
-    const { first, last } = take.document.frames
-    const frames: Frames = { first, last, read: (frame) => readFrame(source, take.id, frame) }
-    const meshes = await loadMeshes(source, current(take.document))
-    await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames, meshes)
-  })
 }
 
-/** Whether frames are wanted in reverse, velocities turned round. */
-const isBackward = (context: Context): boolean => context.query.backward === '1'
+export async function findTake(source: DataSource, context: Context): Promise<TakeRow> {
+  const row = await source.getRepository(TakeEntity).findOneBy({ id: idOf(context, 'take') })
+  if (!row) throw notFound('take')
+  return row
+}
 
 const told = ({ document, bytes, ...row }: TakeRow) => ({
   id: row.id,
@@ -156,53 +113,6 @@ const told = ({ document, bytes, ...row }: TakeRow) => ({
   frames: document.frames,
   name: document.name,
 })
-
-/** One file goes as it is, a sequence as a ZIP; both are made while they are sent. */
-async function sendExport(
-  context: Context,
-  kind: ExportKind,
-  take: TakeRow,
-  frames: Frames,
-  meshes: Map<string, Mesh>,
-): Promise<void> {
-  const title = `${plainName(take.document.name)}_take${take.number}${isBackward(context) ? '_backward' : ''}`
-  const files = kind.files(current(take.document), frames, meshes)
-  context.set(
-    'Content-Disposition',
-    `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,
-  )
-  context.type = kind.sequence ? 'application/zip' : 'application/octet-stream'
-  if (!kind.sequence) {
-    for await (const { pieces } of files) {
-      context.body = Readable.from(pieces)
-      return
-    }
-  }
-  const zip = new yazl.ZipFile()
-  const out = new PassThrough()
-  const gone = new AbortController()
-  context.res.once('close', () => gone.abort())
-  context.body = out
-  zip.outputStream.pipe(out)
-  void addAll(zip, files, gone.signal).catch((error: Error) => out.destroy(error))
-}
-
-/**
- * Adds each file when the one before it has been sent, so that memory holds one at a time. Ends when
- * nobody reads any more.
- */
-async function addAll(
-  zip: yazl.ZipFile,
-  files: AsyncIterable<{ name: string; pieces: AsyncIterable<Uint8Array> }>,
-  signal: AbortSignal,
-): Promise<void> {
-  for await (const { name, pieces } of files) {
-    const stream = Readable.from(pieces, { signal })
-    zip.addReadStream(stream, name, { compress: false })
-    await finished(stream)
-  }
-  zip.end()
-}
 
 /** Takes that were deleted a while ago go for good. */
 export async function purge({ source }: Pick<House, 'source'>): Promise<void> {

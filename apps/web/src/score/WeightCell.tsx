@@ -12,28 +12,13 @@ interface WeightCellProps {
 const MOST = 100
 let gestures = 0
 
+const clean = (weight: number): number => Math.round(Math.min(Math.max(weight, 0), MOST) * 100) / 100
+
 /** How much of an influence a phase gets: click on or off, drag to change, type a number. */
 export function WeightCell({ label, value, onChange }: WeightCellProps) {
   const [text, setText] = useState<string | null>(null)
-  const drag = useRef<{ x: number; value: number; moved: boolean; gesture: string } | null>(null)
-  const clean = (next: number): number => Math.round(Math.min(Math.max(next, 0), MOST) * 100) / 100
-
-  const down = (event: PointerEvent<HTMLElement>): void => {
-    event.currentTarget.setPointerCapture(event.pointerId)
-    drag.current = { x: event.clientX, value, moved: false, gesture: `weight${++gestures}` }
-  }
-  const move = (event: PointerEvent): void => {
-    const { current } = drag
-    if (!current) return
-    const pixels = event.clientX - current.x
-    if (Math.abs(pixels) > 3) current.moved = true
-    if (current.moved) onChange(clean(current.value + pixels * 0.01), current.gesture)
-  }
-  const up = (): void => {
-    if (drag.current && !drag.current.moved) onChange(value === 0 ? 1 : 0)
-    drag.current = null
-  }
-  const key = (event: KeyboardEvent): void => {
+  const dragging = useDrag(value, onChange)
+  const pressed = (event: KeyboardEvent): void => {
     if (/^[0-9.]$/.test(event.key)) setText(event.key)
     else if (event.key === 'Enter') setText(String(value))
     else if (event.key === ' ') onChange(value === 0 ? 1 : 0)
@@ -43,37 +28,15 @@ export function WeightCell({ label, value, onChange }: WeightCellProps) {
     event.preventDefault()
     event.stopPropagation()
   }
-  const take = (): void => {
-    try {
-      if (text !== null) onChange(clean(evaluate(text)))
-    } catch {
-      // what has no value changes nothing
-    }
-    setText(null)
-  }
-
   if (text !== null) {
     return (
-      <InputBase
-        autoFocus
-        value={text}
-        inputProps={{ 'aria-label': label }}
-        onBlur={take}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation()
-          if (event.key === 'Enter') take()
-          if (event.key === 'Escape') setText(null)
-        }}
-        sx={{
-          fontFamily: MONO,
-          fontSize: 12.5,
-          mx: 0.5,
-          height: 22,
-          border: 1,
-          borderColor: 'primary.main',
-          borderRadius: 0.75,
-          '& input': { textAlign: 'center', p: 0 },
+      <WeightInput
+        label={label}
+        text={text}
+        onType={setText}
+        onDone={(weight) => {
+          if (weight !== null) onChange(clean(weight))
+          setText(null)
         }}
       />
     )
@@ -86,32 +49,96 @@ export function WeightCell({ label, value, onChange }: WeightCellProps) {
       aria-valuenow={value}
       aria-valuemin={0}
       aria-valuemax={MOST}
-      onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
-      onKeyDown={key}
+      {...dragging}
+      onKeyDown={pressed}
       onDoubleClick={() => setText(String(value))}
-      sx={{
-        position: 'relative',
-        mx: 0.5,
-        height: 22,
-        borderRadius: 0.75,
-        overflow: 'hidden',
-        cursor: 'ew-resize',
-        touchAction: 'none',
-        border: 1,
-        borderStyle: value === 0 ? 'dashed' : 'solid',
-        borderColor: value === 0 ? 'divider' : 'cell',
-        display: 'grid',
-        placeItems: 'center',
-        fontFamily: MONO,
-        fontSize: 12.5,
-        color: value === 0 ? 'text.secondary' : 'text.primary',
-        userSelect: 'none',
-      }}
+      sx={cellStyle(value)}
     >
       <Box sx={{ position: 'absolute', inset: 0, width: `${Math.min(1, value) * 100}%`, bgcolor: 'cell' }} />
       <span style={{ position: 'relative' }}>{value === 0 ? '–' : value.toFixed(2)}</span>
     </Box>
   )
 }
+
+/** A drag changes the weight, a hundredth a pixel; a click turns it on or off. */
+function useDrag(value: number, onChange: WeightCellProps['onChange']) {
+  const drag = useRef<{ x: number; value: number; moved: boolean; gesture: string } | null>(null)
+  return {
+    onPointerDown(event: PointerEvent<HTMLElement>): void {
+      event.currentTarget.setPointerCapture(event.pointerId)
+      drag.current = { x: event.clientX, value, moved: false, gesture: `weight${++gestures}` }
+    },
+    onPointerMove(event: PointerEvent): void {
+      const { current } = drag
+      if (!current) return
+      const pixels = event.clientX - current.x
+      if (Math.abs(pixels) > 3) current.moved = true
+      if (current.moved) onChange(clean(current.value + pixels * 0.01), current.gesture)
+    },
+    onPointerUp(): void {
+      if (drag.current && !drag.current.moved) onChange(value === 0 ? 1 : 0)
+      drag.current = null
+    },
+  }
+}
+
+interface WeightInputProps {
+  label: string
+  text: string
+  onType(text: string): void
+  /** With what was typed, or null where that has no value or was given up. */
+  onDone(weight: number | null): void
+}
+
+function WeightInput({ label, text, onType, onDone }: WeightInputProps) {
+  const take = (): void => {
+    try {
+      onDone(evaluate(text))
+    } catch {
+      onDone(null)
+    }
+  }
+  return (
+    <InputBase
+      autoFocus
+      value={text}
+      inputProps={{ 'aria-label': label }}
+      onBlur={take}
+      onChange={(event) => onType(event.target.value)}
+      onKeyDown={(event) => {
+        event.stopPropagation()
+        if (event.key === 'Enter') take()
+        if (event.key === 'Escape') onDone(null)
+      }}
+      sx={{
+        fontFamily: MONO,
+        fontSize: 12.5,
+        mx: 0.5,
+        height: 22,
+        border: 1,
+        borderColor: 'primary.main',
+        borderRadius: 0.75,
+        '& input': { textAlign: 'center', p: 0 },
+      }}
+    />
+  )
+}
+
+const cellStyle = (value: number) => ({
+  position: 'relative',
+  mx: 0.5,
+  height: 22,
+  borderRadius: 0.75,
+  overflow: 'hidden',
+  cursor: 'ew-resize',
+  touchAction: 'none',
+  border: 1,
+  borderStyle: value === 0 ? 'dashed' : 'solid',
+  borderColor: value === 0 ? 'divider' : 'cell',
+  display: 'grid',
+  placeItems: 'center',
+  fontFamily: MONO,
+  fontSize: 12.5,
+  color: value === 0 ? 'text.secondary' : 'text.primary',
+  userSelect: 'none',
+})

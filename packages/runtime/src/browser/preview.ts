@@ -46,26 +46,18 @@ export interface Preview {
   dispose(): void
 }
 
+const NOTHING = { computedTo: null, full: false, fault: null }
+
 export function createPreview({ threads, budget }: { threads: number; budget: number }): Preview {
   const worker = new Worker(new URL('./simulator.worker.ts', import.meta.url), { type: 'module' })
   const wanted = new SharedArrayBuffer(4)
   const listeners = new Set<() => void>()
-  const waiting = new Map<number, (answer: never) => void>()
-  const known = new Map<string, Mesh>()
+  const { send, ask, answered } = questionsTo(worker)
+  const sendMesh = meshSender(send)
   let frames = new Map<number, PreviewFrame>()
   let shot: Shot | undefined
   let generation = 0
-  let requests = 0
-  const state: PreviewState = {
-    computedTo: null,
-    busy: false,
-    full: false,
-    fault: null,
-    frameBytes: 0,
-    solverBytes: 0,
-  }
-
-  const send = (request: Request): void => worker.postMessage(request)
+  const state: PreviewState = { ...NOTHING, busy: false, frameBytes: 0, solverBytes: 0 }
   send({ type: 'start', threads, stop: wanted, budget })
 
   function changed(): void {
@@ -75,78 +67,58 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     state.computedTo = to
     for (const listener of listeners) listener()
   }
-
-  worker.onerror = (event) => {
-    state.fault = event.message || 'The simulation stopped unexpectedly: reload the page'
-    state.busy = false
+  function failed(message: string): void {
+    Object.assign(state, { busy: false, fault: message })
     changed()
   }
-  worker.onmessage = ({ data }: MessageEvent<Answer>) => {
-    if (data.type === 'births' || data.type === 'fingerprints') {
-      waiting.get(data.request)?.(data as never)
-      waiting.delete(data.request)
-      return
-    }
-    if (data.generation !== generation) return
-    switch (data.type) {
-      case 'frame':
-        frames.set(data.frame, data)
-        state.solverBytes = data.memory
-        state.frameBytes += frameBytes(data)
-        break
-      case 'done':
-        state.busy = false
-        state.full = data.full
-        break
-      case 'fault':
-        state.busy = false
-        state.fault = data.message
+  function computed(answer: Exclude<Answer, { request: number }>): void {
+    if (answer.generation !== generation) return
+    if (answer.type === 'fault') return failed(answer.message)
+    if (answer.type === 'done') Object.assign(state, { busy: false, full: answer.full })
+    else {
+      frames.set(answer.frame, answer)
+      state.solverBytes = answer.memory
+      state.frameBytes += frameBytes(answer)
     }
     changed()
   }
+  worker.onerror = ({ message }) => failed(message || 'The simulation stopped unexpectedly: reload the page')
+  worker.onmessage = ({ data }: MessageEvent<Answer>) => ('request' in data ? answered(data) : computed(data))
 
-  function ask<T>(request: (id: number) => Request): Promise<T> {
-    const id = ++requests
-    return new Promise((resolve) => {
-      waiting.set(id, resolve as (answer: never) => void)
-      send(request(id))
-    })
+  /** Computes a shot, keeping the frames before `from`. */
+  function compute(next: Shot, from: number): void {
+    generation++
+    Atomics.store(new Int32Array(wanted), 0, generation)
+    frames = new Map([...frames].filter(([frame]) => frame < from && frame <= next.frames.last))
+    const kept = [...frames.values()].reduce((sum, frame) => sum + frameBytes(frame), 0)
+    Object.assign(state, NOTHING, { busy: true, frameBytes: kept })
+    send({ type: 'shot', generation, shot: next, have: [...frames.keys()], haveBytes: kept })
+    changed()
   }
 
   return {
     state,
     frame: (frame) => frames.get(frame),
     setShot(next, meshes) {
-      for (const [asset, mesh] of meshes) {
-        if (known.get(asset) === mesh) continue
-        known.set(asset, mesh)
-        send({ type: 'mesh', asset, mesh })
-      }
-      const from = shot ? firstChangedFrame(shot, next) : next.frames.first
-      const sameRange = shot && shot.frames.last === next.frames.last
-      const failed = state.fault !== null
+      for (const [asset, mesh] of meshes) sendMesh(asset, mesh)
+      const before = shot
       shot = next
-      if (from === null && sameRange && !failed) return
-      generation++
-      Atomics.store(new Int32Array(wanted), 0, generation)
-      frames = new Map(
-        [...frames].filter(([frame]) => frame < (from ?? Infinity) && frame <= next.frames.last),
-      )
-      state.frameBytes = [...frames.values()].reduce((sum, f) => sum + frameBytes(f), 0)
-      Object.assign(state, { computedTo: null, busy: true, full: false, fault: null })
-      send({ type: 'shot', generation, shot: next, have: [...frames.keys()], haveBytes: state.frameBytes })
-      changed()
+      const from = before ? firstChangedFrame(before, next) : next.frames.first
+      const sameRange = before?.frames.last === next.frames.last
+      if (from !== null || !sameRange || state.fault !== null) compute(next, from ?? Infinity)
     },
     sampleBirth: (of, population, birth, frame) =>
       ask<BirthSample>((request) => ({ type: 'births', request, shot: of, population, birth, frame })),
-    fingerprints: (of, at, restoreAt) =>
-      ask<{ fingerprints: string[] }>((request) => ({
+    async fingerprints(of, at, restoreAt) {
+      const answer = await ask<{ fingerprints: string[] }>((request) => ({
         type: 'fingerprints',
         request,
         shot: of,
         frames: at,
         restoreAt: restoreAt ?? null,
-      })).then((answer) => answer.fingerprints),
+      }))
+      return answer.fingerprints
+    },
     subscribe(listener) {
       listeners.add(listener)
       return () => listeners.delete(listener)
@@ -155,5 +127,36 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
       worker.terminate()
       listeners.clear()
     },
+  }
+}
+
+/** Requests to a worker that it answers one by one. */
+function questionsTo(worker: Worker) {
+  const waiting = new Map<number, (answer: never) => void>()
+  let requests = 0
+  const send = (request: Request): void => worker.postMessage(request)
+  return {
+    send,
+    ask<T>(request: (id: number) => Request): Promise<T> {
+      const id = ++requests
+      return new Promise((resolve) => {
+        waiting.set(id, resolve as (answer: never) => void)
+        send(request(id))
+      })
+    },
+    answered(answer: Extract<Answer, { request: number }>): void {
+      waiting.get(answer.request)?.(answer as never)
+      waiting.delete(answer.request)
+    },
+  }
+}
+
+/** Sends each mesh once. */
+function meshSender(send: (request: Request) => void): (asset: string, mesh: Mesh) => void {
+  const known = new Map<string, Mesh>()
+  return (asset, mesh) => {
+    if (known.get(asset) === mesh) return
+    known.set(asset, mesh)
+    send({ type: 'mesh', asset, mesh })
   }
 }

@@ -1,0 +1,121 @@
+import { Box, Typography } from '@mui/material'
+import type { Look, OwnAttribute, Population } from '@tangle/core'
+import { Choices, Row } from '../fields/Choices.tsx'
+import { NumberInput } from '../fields/NumberField.tsx'
+import { RampField } from '../fields/RampField.tsx'
+import { ReferenceField } from '../fields/ReferenceField.tsx'
+import { useAct } from '../store/index.ts'
+import { set, type Path } from '../store/shot.ts'
+import { Section } from './Panel.tsx'
+
+type Colour = Look['colour']
+
+const UNITS: Record<Colour['from'], string> = {
+  age: '',
+  speed: 'm/s',
+  travelled: 'm',
+  own: '',
+  attribute: '',
+}
+/** A range that shows something at once when the source changes. */
+const RANGES: Record<Colour['from'], [number, number]> = {
+  age: [0, 1],
+  speed: [0, 5],
+  travelled: [0, 3],
+  own: [0, 1],
+  attribute: [0, 1],
+}
+
+/** What colours the particles of a population. */
+export function ColourLook({ population, path }: { population: Population; path: Path }) {
+  const act = useAct()
+  const { colour } = population.look
+  const chosen = population.attributes.find(
+    ({ id }) => colour.from === 'attribute' && id === colour.attribute,
+  )
+  const change = (value: Partial<Colour>, gesture?: string): void =>
+    void act(
+      set({
+        path,
+        value: { ...colour, ...value },
+        ...(gesture && { gesture: `${path.slice(0, -1).join('.')} ${gesture}` }),
+      }),
+    )
+  return (
+    <>
+      <Row label="Colour by" help="Age is the share of the lifespan; for endless lives it is seconds">
+        <Choices
+          name="Colour by"
+          value={colour.from}
+          options={{
+            age: 'age',
+            speed: 'speed',
+            travelled: 'distance',
+            own: 'own',
+            ...(population.attributes.length > 0 ? { attribute: 'attribute' } : {}),
+          }}
+          onChange={(next) => change(colouredBy(next as Colour['from'], population))}
+        />
+      </Row>
+      {colour.from === 'attribute' && (
+        <ReferenceField
+          label="Attribute"
+          to="attribute"
+          value={colour.attribute}
+          attributes={population.attributes}
+          onChange={(attribute) => attribute && change({ attribute })}
+        />
+      )}
+      {chosen?.type === 'colour' ? (
+        <Said text={`${chosen.name} is a colour: it is shown as it is.`} />
+      ) : colour.from === 'own' ? (
+        <Said text="Colour influences in the Motion step give each particle its colour; without one they are white." />
+      ) : (
+        <OnRamp colour={colour} chosen={chosen} change={change} />
+      )}
+    </>
+  )
+}
+
+/** Another source of the colour, with a range that shows something at once. */
+const colouredBy = (from: Colour['from'], { attributes }: Population): Partial<Colour> => ({
+  from,
+  range: RANGES[from],
+  ...(from === 'attribute' && attributes[0] ? { attribute: attributes[0].id } : {}),
+})
+
+function Said({ text }: { text: string }) {
+  return <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{text}</Typography>
+}
+
+interface OnRampProps {
+  colour: Colour
+  chosen: OwnAttribute | undefined
+  change(value: Partial<Colour>, gesture?: string): void
+}
+
+/** Where the ramp begins and ends, and the ramp. */
+function OnRamp({ colour, chosen, change }: OnRampProps) {
+  const [low, high] = colour.range
+  const unit = chosen?.unit ?? UNITS[colour.from]
+  const input = (name: string, value: number, onChange: (next: number) => void) => (
+    <NumberInput name={name} unit={unit} value={value} range={[-1e6, 1e6]} onChange={onChange} />
+  )
+  return (
+    <>
+      <Row label="From – to">
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+          {input('Colour from', low, (next) => change({ range: [next, high] }))}–
+          {input('Colour to', high, (next) => change({ range: [low, next] }))}
+        </Box>
+      </Row>
+      <Section title="Colour ramp">
+        <RampField
+          name="Colour ramp"
+          value={colour.ramp}
+          onChange={(ramp, gesture) => change({ ramp }, gesture)}
+        />
+      </Section>
+    </>
+  )
+}

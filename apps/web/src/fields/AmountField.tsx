@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material'
-import { valueAt, type Amount, type Keyed } from '@tangle/core'
+import { valueAt, type Amount } from '@tangle/core'
 import { useEngine } from '../engine/useEngine.ts'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -41,30 +41,7 @@ export function AmountField({ value, path, sweeps }: { value: Amount; path: Path
         />
       </Row>
       {'burst' in value ? (
-        <>
-          {value.burst !== 'all' && (
-            <NumberField
-              label="Count"
-              name="Count"
-              value={value.burst}
-              range={[0, MOST]}
-              usual={[0, 200_000]}
-              step={1000}
-              whole
-              onChange={(burst, gesture) => change({ ...value, burst }, gesture)}
-            />
-          )}
-          <NumberField
-            label="At frame"
-            name="At frame"
-            value={value.at}
-            range={[-1e6, 1e6]}
-            usual={[frames.first, frames.last]}
-            step={1}
-            whole
-            onChange={(at, gesture) => change({ ...value, at }, gesture)}
-          />
-        </>
+        <BurstFields value={value} change={change} />
       ) : 'swept' in value ? (
         <SweptFields value={value} change={change} />
       ) : (
@@ -74,14 +51,44 @@ export function AmountField({ value, path, sweeps }: { value: Amount; path: Path
   )
 }
 
-/** Births by the area that the level of a mask has just swept. */
-function SweptFields({
-  value,
-  change,
-}: {
-  value: Extract<Amount, { swept: number }>
+interface FieldsProps<Key extends string> {
+  value: Extract<Amount, Record<Key, unknown>>
   change(next: Amount, gesture?: string): void
-}) {
+}
+
+/** All at once at a frame. */
+function BurstFields({ value, change }: FieldsProps<'burst'>) {
+  const { frames } = useShot()
+  return (
+    <>
+      {value.burst !== 'all' && (
+        <NumberField
+          label="Count"
+          name="Count"
+          value={value.burst}
+          range={[0, MOST]}
+          usual={[0, 200_000]}
+          step={1000}
+          whole
+          onChange={(burst, gesture) => change({ ...value, burst }, gesture)}
+        />
+      )}
+      <NumberField
+        label="At frame"
+        name="At frame"
+        value={value.at}
+        range={[-1e6, 1e6]}
+        usual={[frames.first, frames.last]}
+        step={1}
+        whole
+        onChange={(at, gesture) => change({ ...value, at }, gesture)}
+      />
+    </>
+  )
+}
+
+/** Births by the area that the level of a mask has just swept. */
+function SweptFields({ value, change }: FieldsProps<'swept'>) {
   return (
     <>
       <ReferenceField
@@ -116,17 +123,12 @@ function SweptFields({
   )
 }
 
-function RateFields({
-  value,
-  change,
-}: {
-  value: Extract<Amount, { rate: Keyed }>
-  change(next: Amount, gesture?: string): void
-}) {
+/** So many a second, between two frames and up to a cap. */
+function RateFields(props: FieldsProps<'rate'>) {
+  const { value, change } = props
   const { frames } = useShot()
   const frame = useEngine((engine) => engine.frame)
   const rate = valueAt(value.rate, frame)
-  const limit = (name: 'from' | 'to' | 'cap', next: number): void => change({ ...value, [name]: next })
   return (
     <>
       <NumberField
@@ -155,57 +157,48 @@ function RateFields({
       >
         {shown(Number((rate / frames.rate).toPrecision(4)))} a frame at {frames.rate} frames/s
       </Typography>
-      <Row label="Frames" help="The first and the last frame in which particles are born">
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, justifyContent: 'flex-end', pr: 3 }}>
-          <NumberInput
-            name="From frame"
-            value={value.from ?? frames.first}
-            range={[-1e6, 1e6]}
-            whole
-            onChange={(next) => limit('from', next)}
-          />
-          –
-          <NumberInput
-            name="To frame"
-            value={value.to ?? frames.last}
-            range={[-1e6, 1e6]}
-            whole
-            onChange={(next) => limit('to', next)}
-          />
-        </Box>
-      </Row>
-      <Row label="At most" help="No more are born after so many">
-        <Box sx={{ display: 'flex', justifyContent: 'flex-end', pr: 3 }}>
-          {value.cap === undefined ? (
-            <Choices
-              name="Cap"
-              value="none"
-              options={{ none: 'no cap', cap: 'cap' }}
-              onChange={(next) => next === 'cap' && limit('cap', 100_000)}
-            />
-          ) : (
-            <>
-              <Choices
-                name="Cap"
-                value="cap"
-                options={{ none: 'no cap', cap: 'cap' }}
-                onChange={(next) => next === 'none' && change(without(value))}
-              />
-              <NumberInput
-                name="Cap"
-                value={value.cap}
-                range={[0, MOST]}
-                whole
-                onChange={(next) => limit('cap', next)}
-              />
-            </>
-          )}
-        </Box>
-      </Row>
+      <FramesRow {...props} />
+      <CapRow {...props} />
     </>
   )
 }
 
-function without({ cap: _, ...rest }: Extract<Amount, { rate: Keyed }>): Amount {
-  return rest
+function FramesRow({ value, change }: FieldsProps<'rate'>) {
+  const { frames } = useShot()
+  const input = (name: string, at: number, onChange: (next: number) => void) => (
+    <NumberInput name={name} value={at} range={[-1e6, 1e6]} whole onChange={onChange} />
+  )
+  return (
+    <Row label="Frames" help="The first and the last frame in which particles are born">
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, justifyContent: 'flex-end', pr: 3 }}>
+        {input('From frame', value.from ?? frames.first, (from) => change({ ...value, from }))}–
+        {input('To frame', value.to ?? frames.last, (to) => change({ ...value, to }))}
+      </Box>
+    </Row>
+  )
+}
+
+function CapRow({ value, change }: FieldsProps<'rate'>) {
+  const { cap, ...uncapped } = value
+  return (
+    <Row label="At most" help="No more are born after so many">
+      <Box sx={{ display: 'flex', justifyContent: 'flex-end', pr: 3 }}>
+        <Choices
+          name="Cap"
+          value={cap === undefined ? 'none' : 'cap'}
+          options={{ none: 'no cap', cap: 'cap' }}
+          onChange={(next) => change(next === 'cap' ? { ...uncapped, cap: cap ?? 100_000 } : uncapped)}
+        />
+        {cap !== undefined && (
+          <NumberInput
+            name="Cap"
+            value={cap}
+            range={[0, MOST]}
+            whole
+            onChange={(next) => change({ ...uncapped, cap: next })}
+          />
+        )}
+      </Box>
+    </Row>
+  )
 }

@@ -1,5 +1,13 @@
 import { Box, InputBase, Slider, Tooltip, Typography } from '@mui/material'
-import { useRef, useState, type PointerEvent, type ReactNode } from 'react'
+import {
+  useRef,
+  useState,
+  type ChangeEvent,
+  type FocusEvent,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+} from 'react'
 import { MONO } from '../theme.ts'
 import { evaluate, shown } from './formula.ts'
 
@@ -155,73 +163,17 @@ interface NumberInputProps {
 }
 
 /** The typed part alone. Enter or leaving takes it; Escape brings back what was. */
-export function NumberInput({ name, value, unit, range, whole, room = 'wide', onChange }: NumberInputProps) {
-  const [text, setText] = useState<string | null>(null)
-  const [fault, setFault] = useState<string | null>(null)
-  const written = text ?? shown(value)
-  /** What was typed has been taken or given up: leaving does nothing more. */
-  const settled = useRef(false)
-  const take = (): boolean => {
-    if (text === null) return true
-    try {
-      const typed = evaluate(text, unit)
-      const number = whole ? Math.round(typed) : typed
-      if (number < range[0] || number > range[1])
-        throw new Error(`From ${shown(range[0])} to ${shown(range[1])}`)
-      setFault(null)
-      setText(null)
-      if (number !== value) onChange(number)
-      return true
-    } catch (error) {
-      setFault((error as Error).message)
-      return false
-    }
-  }
-  const nudge = (direction: number, large: boolean): void => {
-    const size = 10 ** Math.floor(Math.log10(Math.max(Math.abs(value), range[1] < 2 ? 0.01 : 0.1))) / 10
-    const next = value + direction * (whole ? Math.max(1, Math.round(size)) : size) * (large ? 10 : 1)
-    onChange(Number(Math.min(Math.max(next, range[0]), range[1]).toPrecision(10)))
-  }
+export function NumberInput(props: NumberInputProps) {
+  const { name, unit, room = 'wide' } = props
+  const { written, fault, input } = useTyped(props)
   return (
     <Tooltip title={fault ?? ''} open={fault !== null} placement="left">
       <InputBase
         value={written}
         error={fault !== null}
-        onFocus={(event) => event.target.select()}
-        onChange={(event) => {
-          setText(event.target.value)
-          setFault(null)
-        }}
-        onBlur={() => {
-          if (!settled.current) take()
-          settled.current = false
-          setText(null)
-          setFault(null)
-        }}
-        onKeyDown={(event) => {
-          // a fault keeps one in the field
-          if (event.key === 'Escape' || (event.key === 'Enter' && take())) {
-            settled.current = true
-            ;(event.target as HTMLElement).blur()
-          }
-          if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
-            event.preventDefault()
-            nudge(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey)
-            setText(null)
-          }
-          event.stopPropagation()
-        }}
+        {...input}
         inputProps={{ 'aria-label': name, 'aria-invalid': fault !== null, inputMode: 'decimal', size: 1 }}
-        endAdornment={
-          unit && room === 'wide' ? (
-            <Typography
-              variant="caption"
-              sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}
-            >
-              {unit}
-            </Typography>
-          ) : undefined
-        }
+        endAdornment={unit && room === 'wide' ? <Unit unit={unit} /> : undefined}
         sx={{
           fontFamily: MONO,
           fontSize: 12.5,
@@ -237,4 +189,79 @@ export function NumberInput({ name, value, unit, range, whole, room = 'wide', on
       />
     </Tooltip>
   )
+}
+
+function Unit({ unit }: { unit: string }) {
+  return (
+    <Typography
+      variant="caption"
+      sx={{ color: 'text.secondary', pl: 0.5, fontFamily: MONO, whiteSpace: 'nowrap' }}
+    >
+      {unit}
+    </Typography>
+  )
+}
+
+/** What is typed until it is taken or given up, what is wrong with it, and the arrows that nudge the value. */
+function useTyped({ value, unit, range, whole, onChange }: NumberInputProps) {
+  const [text, setText] = useState<string | null>(null)
+  const [fault, setFault] = useState<string | null>(null)
+  /** What was typed has been taken or given up: leaving does nothing more. */
+  const settled = useRef(false)
+  const show = (typed: string | null): void => {
+    setText(typed)
+    setFault(null)
+  }
+  const take = (): boolean => {
+    if (text === null) return true
+    try {
+      const number = numberIn(text, unit, range, whole)
+      show(null)
+      if (number !== value) onChange(number)
+      return true
+    } catch (error) {
+      setFault((error as Error).message)
+      return false
+    }
+  }
+  const nudge = (steps: number): void => {
+    const size = 10 ** Math.floor(Math.log10(Math.max(Math.abs(value), range[1] < 2 ? 0.01 : 0.1))) / 10
+    const next = value + steps * (whole ? Math.max(1, Math.round(size)) : size)
+    onChange(Number(Math.min(Math.max(next, range[0]), range[1]).toPrecision(10)))
+    setText(null)
+  }
+  const input = {
+    onFocus: (event: FocusEvent<HTMLInputElement>) => event.target.select(),
+    onChange: (event: ChangeEvent<HTMLInputElement>) => show(event.target.value),
+    onBlur: () => {
+      if (!settled.current) take()
+      settled.current = false
+      show(null)
+    },
+    onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
+      event.stopPropagation()
+      // a fault keeps one in the field
+      if (event.key === 'Escape' || (event.key === 'Enter' && take())) {
+        settled.current = true
+        ;(event.target as HTMLElement).blur()
+      }
+      if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return
+      event.preventDefault()
+      nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1))
+    },
+  }
+  return { written: text ?? shown(value), fault, input }
+}
+
+/** The number that a text says, within its range; throws what is wrong with it. */
+function numberIn(
+  text: string,
+  unit: string | undefined,
+  [low, high]: [number, number],
+  whole?: boolean,
+): number {
+  const typed = evaluate(text, unit)
+  const number = whole ? Math.round(typed) : typed
+  if (number < low || number > high) throw new Error(`From ${shown(low)} to ${shown(high)}`)
+  return number
 }

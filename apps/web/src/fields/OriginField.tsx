@@ -41,49 +41,9 @@ export function OriginField({ label, value, except, masks, onChange }: OriginFie
           onChange={choose}
         />
       </Row>
-      {'ball' in value && (
-        <>
-          <Triple name="Start" value={value.ball} onChange={(ball) => onChange({ ...value, ball })} />
-          <NumberField
-            label="Radius"
-            name="Start radius"
-            unit="m"
-            value={value.radius}
-            range={[0, 1e6]}
-            usual={[0, 2]}
-            step={0.01}
-            onChange={(radius, gesture) => onChange({ ...value, radius }, gesture)}
-          />
-        </>
-      )}
-      {'plane' in value && (
-        <>
-          <Triple name="Start" value={value.plane} onChange={(plane) => onChange({ ...value, plane })} />
-          <Triple
-            name="Facing"
-            value={value.normal}
-            onChange={(normal) => normal.some((c) => c !== 0) && onChange({ ...value, normal })}
-          />
-        </>
-      )}
-      {'points' in value && (
-        <>
-          {value.points.map((point, i) => (
-            <Triple
-              key={i}
-              name={`Point ${i + 1}`}
-              value={point}
-              onChange={(next) => onChange({ points: value.points.with(i, next) })}
-              {...(value.points.length > 1
-                ? { onRemove: () => onChange({ points: value.points.filter((_, k) => k !== i) }) }
-                : {})}
-            />
-          ))}
-          <Button onClick={() => onChange({ points: [...value.points, value.points.at(-1)!] })}>
-            + Point
-          </Button>
-        </>
-      )}
+      {'ball' in value && <BallFields value={value} onChange={onChange} />}
+      {'plane' in value && <PlaneFields value={value} onChange={onChange} />}
+      {'points' in value && <PointsFields value={value} onChange={onChange} />}
       <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
         Shift-click the mesh to start at a point of it.
       </Typography>
@@ -101,6 +61,72 @@ export function OriginField({ label, value, except, masks, onChange }: OriginFie
   )
 }
 
+interface FieldsProps<Key extends string> {
+  value: Extract<Origin, Record<Key, unknown>>
+  onChange(value: Origin, gesture?: string): void
+}
+
+function BallFields({ value, onChange }: FieldsProps<'ball'>) {
+  return (
+    <>
+      <Triple name="Start" value={value.ball} onChange={(ball) => onChange({ ...value, ball })} />
+      <NumberField
+        label="Radius"
+        name="Start radius"
+        unit="m"
+        value={value.radius}
+        range={[0, 1e6]}
+        usual={[0, 2]}
+        step={0.01}
+        onChange={(radius, gesture) => onChange({ ...value, radius }, gesture)}
+      />
+    </>
+  )
+}
+
+function PlaneFields({ value, onChange }: FieldsProps<'plane'>) {
+  const face = (normal: Vector): void => {
+    if (normal.some((c) => c !== 0)) onChange({ ...value, normal })
+  }
+  return (
+    <>
+      <Triple name="Start" value={value.plane} onChange={(plane) => onChange({ ...value, plane })} />
+      <Triple name="Facing" value={value.normal} onChange={face} />
+    </>
+  )
+}
+
+function PointsFields({ value: { points }, onChange }: FieldsProps<'points'>) {
+  const change = (next: Vector[]): void => onChange({ points: next })
+  return <PointList points={points} least={1} next={points.at(-1)!} onChange={change} />
+}
+
+interface PointListProps {
+  points: Vector[]
+  /** Fewer there can't be. */
+  least: number
+  /** The one that is added next. */
+  next: Vector
+  onChange(points: Vector[]): void
+}
+
+function PointList({ points, least, next, onChange }: PointListProps) {
+  return (
+    <>
+      {points.map((point, i) => (
+        <Triple
+          key={i}
+          name={`Point ${i + 1}`}
+          value={point}
+          onChange={(moved) => onChange(points.with(i, moved))}
+          {...(points.length > least && { onRemove: () => onChange(points.filter((_, k) => k !== i)) })}
+        />
+      ))}
+      <Button onClick={() => onChange([...points, next])}>+ Point</Button>
+    </>
+  )
+}
+
 /** A path from point to point. */
 export function PathField({
   label,
@@ -111,19 +137,10 @@ export function PathField({
   value: Vector[]
   onChange(value: Vector[]): void
 }) {
-  const last = value.at(-1)!
+  const [x, y, z] = value.at(-1)!
   return (
     <Box role="group" aria-label={label}>
-      {value.map((point, i) => (
-        <Triple
-          key={i}
-          name={`Point ${i + 1}`}
-          value={point}
-          onChange={(next) => onChange(value.with(i, next))}
-          {...(value.length > 2 ? { onRemove: () => onChange(value.filter((_, k) => k !== i)) } : {})}
-        />
-      ))}
-      <Button onClick={() => onChange([...value, [last[0], last[1] + 0.5, last[2]]])}>+ Point</Button>
+      <PointList points={value} least={2} next={[x, y + 0.5, z]} onChange={onChange} />
     </Box>
   )
 }

@@ -1,6 +1,7 @@
 import { Alert, Box, Button, Typography } from '@mui/material'
 import { useColorScheme } from '@mui/material/styles'
 import type { Shot } from '@tangle/core'
+import type { BirthSample } from '@tangle/runtime/browser'
 import { useEffect, useMemo, useState, type DragEvent } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate, useParams } from 'react-router'
@@ -122,43 +123,55 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       >
         <StepThread step={step} />
       </Box>
-      <Box
-        component="main"
-        sx={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto auto', minWidth: 0, minHeight: 0 }}
-      >
-        <Box sx={{ position: 'relative', minHeight: 0 }}>
-          <Stage step={step} births={sample} />
-          <Readouts />
-          <Checks />
-        </Box>
-        <Drawer />
-        <Transport />
-      </Box>
+      <Middle step={step} sample={sample} />
       <Box sx={{ borderLeft: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0 }}>
-        {step === 'meshes' && <MeshesStep />}
-        {step === 'masks' && <MasksStep />}
-        {step === 'births' && <BirthsStep sample={sample} />}
-        {step === 'motion' && <MotionStep />}
-        {step === 'look' && <LookStep />}
-        {step === 'takes' && <TakesStep onTake={take} />}
+        <StepPanel step={step} sample={sample} onTake={take} />
       </Box>
       {step === 'motion' && (
-        <Box
-          sx={{
-            gridColumn: '2 / -1',
-            borderTop: 1,
-            borderColor: 'divider',
-            bgcolor: 'background.paper',
-            minHeight: 0,
-            minWidth: 0,
-          }}
-        >
+        <Box sx={{ ...BELOW, borderTop: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
           <Score />
         </Box>
       )}
       <Finder commands={commands} />
     </Box>
   )
+}
+
+const BELOW = { gridColumn: '2 / -1', minHeight: 0, minWidth: 0 }
+
+/** The stage with what it says, and the frames below it. */
+function Middle({ step, sample }: { step: Step; sample: BirthSample | null }) {
+  return (
+    <Box
+      component="main"
+      sx={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto auto', minWidth: 0, minHeight: 0 }}
+    >
+      <Box sx={{ position: 'relative', minHeight: 0 }}>
+        <Stage step={step} births={sample} />
+        <Readouts />
+        <Checks />
+      </Box>
+      <Drawer />
+      <Transport />
+    </Box>
+  )
+}
+
+function StepPanel({ step, sample, onTake }: { step: Step; sample: BirthSample | null; onTake(): void }) {
+  switch (step) {
+    case 'meshes':
+      return <MeshesStep />
+    case 'masks':
+      return <MasksStep />
+    case 'births':
+      return <BirthsStep sample={sample} />
+    case 'motion':
+      return <MotionStep />
+    case 'look':
+      return <LookStep />
+    case 'takes':
+      return <TakesStep onTake={onTake} />
+  }
 }
 
 /** Keeps the preview at the document, with only the soloed influence if there is one. */

@@ -21,10 +21,50 @@ interface KeyToolsProps {
 }
 
 /** What can be done to the chosen keys of a curve. */
-export function KeyTools({ keys, chosen, limits, lone, onEdit, onAll }: KeyToolsProps) {
-  const some = chosen.size > 0
-  const first = keys.find((key) => chosen.has(key[0]))
-  const tool = (label: string, on: boolean, run: () => void, title = label) => (
+export function KeyTools(props: KeyToolsProps) {
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Keys"
+      sx={{ display: 'flex', alignItems: 'center', height: 24, gap: 0.25 }}
+    >
+      {toolsOf(props).map((tool) => (
+        <ToolButton key={tool.label} {...tool} />
+      ))}
+      <EaseChoice {...props} />
+      <Lone {...props} />
+    </Box>
+  )
+}
+
+interface Tool {
+  label: string
+  title?: string
+  on: boolean
+  run(): void
+}
+
+function toolsOf({ keys, chosen, limits, onEdit, onAll }: KeyToolsProps): Tool[] {
+  const [some, several] = [chosen.size > 0, chosen.size > 1]
+  const scale = (time: number, value: number) => () => onEdit(scaled(keys, chosen, { time, value }, limits))
+  const paste = (): void => {
+    if (clipboard.length > 0) onEdit(pasted(keys, clipboard, engine.frame, limits))
+  }
+  return [
+    { label: 'All', title: 'Choose all keys (Ctrl A)', on: keys.length > 0, run: onAll },
+    { label: 'Copy', on: some, run: () => copy(keys.filter((key) => chosen.has(key[0]))) },
+    { label: 'Paste', title: 'Paste at the playhead', on: true, run: paste },
+    { label: 'Reverse', title: 'Turn round in time', on: several, run: () => onEdit(reversed(keys, chosen)) },
+    { label: 'Time ×2', title: 'Stretch about the first', on: several, run: scale(2, 1) },
+    { label: 'Time ½', title: 'Shrink about the first', on: several, run: scale(0.5, 1) },
+    { label: 'Value ×2', on: some, run: scale(1, 2) },
+    { label: 'Value ½', on: some, run: scale(1, 0.5) },
+    { label: 'Delete', title: 'Take away (Delete)', on: some, run: () => onEdit(removed(keys, chosen)) },
+  ]
+}
+
+function ToolButton({ label, title = label, on, run }: Tool) {
+  return (
     <ButtonBase
       disabled={!on}
       title={title}
@@ -43,74 +83,56 @@ export function KeyTools({ keys, chosen, limits, lone, onEdit, onAll }: KeyTools
       {label}
     </ButtonBase>
   )
+}
+
+function EaseChoice({ keys, chosen, onEdit }: KeyToolsProps) {
+  const first = keys.find((key) => chosen.has(key[0]))
   return (
-    <Box
-      role="toolbar"
-      aria-label="Keys"
-      sx={{ display: 'flex', alignItems: 'center', height: 24, gap: 0.25 }}
+    <Select
+      value={first ? (first[2] ?? 'linear') : ''}
+      disabled={!first}
+      displayEmpty
+      onChange={(event) => onEdit(eased(keys, chosen, event.target.value as Ease))}
+      inputProps={{ 'aria-label': 'Ease of the chosen keys' }}
+      sx={{ height: 22, '& .MuiSelect-select': { fontSize: 12, py: 0 } }}
     >
-      {tool('All', keys.length > 0, onAll, 'Choose all keys (Ctrl A)')}
-      {tool('Copy', some, () => copy(keys.filter((key) => chosen.has(key[0]))))}
-      {tool(
-        'Paste',
-        true,
-        () => clipboard.length > 0 && onEdit(pasted(keys, clipboard, engine.frame, limits)),
-        'Paste at the playhead',
-      )}
-      {tool('Reverse', chosen.size > 1, () => onEdit(reversed(keys, chosen)), 'Turn round in time')}
-      {tool(
-        'Time ×2',
-        chosen.size > 1,
-        () => onEdit(scaled(keys, chosen, { time: 2, value: 1 }, limits)),
-        'Stretch about the first',
-      )}
-      {tool(
-        'Time ½',
-        chosen.size > 1,
-        () => onEdit(scaled(keys, chosen, { time: 0.5, value: 1 }, limits)),
-        'Shrink about the first',
-      )}
-      {tool('Value ×2', some, () => onEdit(scaled(keys, chosen, { time: 1, value: 2 }, limits)))}
-      {tool('Value ½', some, () => onEdit(scaled(keys, chosen, { time: 1, value: 0.5 }, limits)))}
-      {tool('Delete', some, () => onEdit(removed(keys, chosen)), 'Take away (Delete)')}
-      <Select
-        value={some ? (first?.[2] ?? 'linear') : ''}
-        disabled={!some}
-        displayEmpty
-        onChange={(event) => onEdit(eased(keys, chosen, event.target.value as Ease))}
-        inputProps={{ 'aria-label': 'Ease of the chosen keys' }}
-        sx={{ height: 22, '& .MuiSelect-select': { fontSize: 12, py: 0 } }}
-      >
-        <MenuItem value="" disabled>
-          ease
+      <MenuItem value="" disabled>
+        ease
+      </MenuItem>
+      {EASES.map((ease) => (
+        <MenuItem key={ease} value={ease}>
+          {ease}
         </MenuItem>
-        {EASES.map((ease) => (
-          <MenuItem key={ease} value={ease}>
-            {ease}
-          </MenuItem>
-        ))}
-      </Select>
-      {lone ? (
-        <Box sx={{ display: 'flex', width: 176, gap: 0.5 }}>
-          <NumberInput
-            name="Frame of the key"
-            unit="f"
-            value={lone[0]}
-            range={[-1e6, 1e6]}
-            onChange={(next) => onEdit(slid(keys, chosen, { frames: next - lone[0], value: 0 }, limits))}
-          />
-          <NumberInput
-            name="Value of the key"
-            value={lone[1]}
-            range={limits}
-            onChange={(next) => onEdit(slid(keys, chosen, { frames: 0, value: next - lone[1] }, limits))}
-          />
-        </Box>
-      ) : (
-        <Typography sx={{ fontSize: 12, color: 'text.secondary', ml: 0.5 }} noWrap>
-          {some ? `${chosen.size} keys` : ''}
-        </Typography>
-      )}
+      ))}
+    </Select>
+  )
+}
+
+/** The one chosen key in numbers, or how many are chosen. */
+function Lone({ keys, chosen, limits, lone, onEdit }: KeyToolsProps) {
+  if (!lone) {
+    return (
+      <Typography sx={{ fontSize: 12, color: 'text.secondary', ml: 0.5 }} noWrap>
+        {chosen.size > 0 ? `${chosen.size} keys` : ''}
+      </Typography>
+    )
+  }
+  const [frame, value] = lone
+  return (
+    <Box sx={{ display: 'flex', width: 176, gap: 0.5 }}>
+      <NumberInput
+        name="Frame of the key"
+        unit="f"
+        value={frame}
+        range={[-1e6, 1e6]}
+        onChange={(next) => onEdit(slid(keys, chosen, { frames: next - frame, value: 0 }, limits))}
+      />
+      <NumberInput
+        name="Value of the key"
+        value={value}
+        range={limits}
+        onChange={(next) => onEdit(slid(keys, chosen, { frames: 0, value: next - value }, limits))}
+      />
     </Box>
   )
 }

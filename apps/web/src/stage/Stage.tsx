@@ -1,8 +1,8 @@
 import { Box } from '@mui/material'
-import { useTheme } from '@mui/material/styles'
+import { useTheme, type Palette } from '@mui/material/styles'
 import { valueAt, type Keyed } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { useEffect, useRef, type PointerEvent } from 'react'
+import { useEffect, useRef, type PointerEvent, type RefObject } from 'react'
 import { Color } from 'three'
 import { engine } from '../engine/engine.ts'
 import { useEngine } from '../engine/useEngine.ts'
@@ -13,7 +13,7 @@ import { useInfluence, usePopulation } from '../steps/usePopulation.ts'
 import { addStart } from '../steps/starts.ts'
 import { set } from '../store/shot.ts'
 import type { Placed } from './handles.ts'
-import { createWorld, type World } from './world.ts'
+import { createWorld, type World, type WorldColours } from './world.ts'
 
 /** The world that is on the page now, for commands such as "frame the selection". */
 export const stage: { world: World | null } = { world: null }
@@ -32,29 +32,28 @@ const moved = (value: Keyed, frame: number, now: number): Keyed =>
 export function Stage({ step, births }: { step: string; births: BirthSample | null }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
-  const shot = useShot()
-  const shotId = useStore((state) => state.session.shotId)
-  const selectedMesh = useStore((state) => state.session.selected.mesh)
-  const handle = useStore((state) => state.session.handle)
-  const frame = useEngine((e) => (e.playing ? -1 : e.frame))
-  const act = useAct()
-  const { palette } = useTheme()
+  useWorld(canvas, box)
+  useShotOnStage(step)
+  useShown(step, births)
+  useHandles(step)
+  return (
+    <Box ref={box} sx={{ position: 'absolute', inset: 0, overflow: 'hidden' }}>
+      <canvas
+        ref={canvas}
+        aria-label="Stage"
+        data-testid="stage"
+        {...useClick(step)}
+        style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
+      />
+    </Box>
+  )
+}
 
+/** Keeps a world on the canvas, as large as its box. */
+function useWorld(canvas: RefObject<HTMLCanvasElement | null>, box: RefObject<HTMLElement | null>): void {
+  const { palette } = useTheme()
   useEffect(() => {
-    const world = createWorld(canvas.current!, engine, {
-      selected: palette.primary.main,
-      line: palette.line,
-      lineOnLight: palette.onLightStage,
-      births: palette.warning.main,
-      heat: {
-        low: new Color(palette.heatLow),
-        high: new Color(palette.heatHigh),
-        line: new Color(palette.primary.main),
-        other: new Color(palette.warning.main),
-      },
-      phases: palette.phases,
-      axes: [palette.error.main, palette.primary.main, palette.text.secondary],
-    })
+    const world = createWorld(canvas.current!, engine, coloursOf(palette))
     stage.world = world
     engine.onDraw(world.draw)
     engine.onPicture(world.picture)
@@ -73,41 +72,59 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
     // the world takes its colours once; the stage has its own light in both themes
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [])
+}
 
+const coloursOf = (palette: Palette): WorldColours => ({
+  selected: palette.primary.main,
+  line: palette.line,
+  lineOnLight: palette.onLightStage,
+  births: palette.warning.main,
+  heat: {
+    low: new Color(palette.heatLow),
+    high: new Color(palette.heatHigh),
+    line: new Color(palette.primary.main),
+    other: new Color(palette.warning.main),
+  },
+  phases: palette.phases,
+  axes: [palette.error.main, palette.primary.main, palette.text.secondary],
+})
+
+/** The shot, and its camera: that is where one starts; from there it is one's own. */
+function useShotOnStage(step: string): void {
+  const shot = useShot()
+  const shotId = useStore((state) => state.session.shotId)
   useEffect(() => stage.world?.setShot(shot), [shot])
-  // the camera of a shot is where one starts; from there it is one's own
-
   useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
+  useEffect(() => stage.world?.hideParticles(step === 'masks'), [step])
+}
+
+/** What helps in a step: phases, the marked particle, ways and radii, births to come. */
+function useShown(step: string, births: BirthSample | null): void {
   const byPhase = useStore((state) => state.session.phaseColours) && step === 'motion'
   const particle = useStore((state) => state.session.selected.particle)
-  useEffect(() => stage.world?.hideParticles(step === 'masks'), [step])
-  useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
-  useEffect(() => stage.world?.mark(particle), [particle])
+  const goals = useStore((state) => state.session.goalLines)
   const { population } = usePopulation()
   const influence = useInfluence(population)
-  const goalLines = useStore((state) => state.session.goalLines)
+  useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
+  useEffect(() => stage.world?.mark(particle), [particle])
   useEffect(() => {
     const guided = step === 'motion' && population
-    stage.world?.guide(guided ? { population: population.id, influence, goals: goalLines } : null)
-  }, [step, population, influence, goalLines])
-  const pressed = useRef<{ x: number; y: number } | null>(null)
-  /** A click that is no drag picks the particle under the pointer. */
-  const pick = (event: PointerEvent<HTMLCanvasElement>): void => {
-    const from = pressed.current
-    if (event.shiftKey && step === 'masks') {
-      const point = stage.world?.brush.under(event)
-      if (point) addStart(point)
-      return
-    }
-    if (!from || step === 'masks' || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 3) return
-    const { x, y } = event.currentTarget.getBoundingClientRect()
-    act(selected({ particle: stage.world?.pick(event.clientX - x, event.clientY - y) ?? null }))
-  }
+    stage.world?.guide(guided ? { population: population.id, influence, goals } : null)
+  }, [step, population, influence, goals])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
+}
+
+/** Handles on the selected mesh, in the step that places meshes. */
+function useHandles(step: string): void {
+  const act = useAct()
+  const { meshes } = useShot()
+  const selectedMesh = useStore((state) => state.session.selected.mesh)
+  const mode = useStore((state) => state.session.handle)
+  const frame = useEngine((e) => (e.playing ? -1 : e.frame))
   useEffect(() => {
     const place = (id: string, placed: Placed): void => {
-      const index = shot.meshes.findIndex((mesh) => mesh.id === id)
-      const before = shot.meshes[index]
+      const index = meshes.findIndex((mesh) => mesh.id === id)
+      const before = meshes[index]
       if (!before) return
       const keep = (name: keyof Placed) =>
         before.place[name].map((value, i) => moved(value, engine.frame, placed[name][i]!))
@@ -115,19 +132,28 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
       if (JSON.stringify(value) !== JSON.stringify(before.place))
         act(set({ path: ['meshes', index, 'place'], value }))
     }
-    stage.world?.select(selectedMesh, step === 'meshes' ? handle : null, place)
-  }, [selectedMesh, handle, step, shot.meshes, frame, act])
+    stage.world?.select(selectedMesh, step === 'meshes' ? mode : null, place)
+  }, [selectedMesh, mode, step, meshes, frame, act])
+}
 
-  return (
-    <Box ref={box} sx={{ position: 'absolute', inset: 0, overflow: 'hidden' }}>
-      <canvas
-        ref={canvas}
-        aria-label="Stage"
-        data-testid="stage"
-        onPointerDown={(event) => (pressed.current = { x: event.clientX, y: event.clientY })}
-        onPointerUp={pick}
-        style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
-      />
-    </Box>
-  )
+/** A click that is no drag picks the particle under the pointer; with Shift it starts a front at a place of a mesh. */
+function useClick(step: string) {
+  const act = useAct()
+  const pressed = useRef<{ x: number; y: number } | null>(null)
+  return {
+    onPointerDown(event: PointerEvent): void {
+      pressed.current = { x: event.clientX, y: event.clientY }
+    },
+    onPointerUp(event: PointerEvent<HTMLCanvasElement>): void {
+      const from = pressed.current
+      if (event.shiftKey && step === 'masks') {
+        const point = stage.world?.brush.under(event)
+        if (point) addStart(point)
+        return
+      }
+      if (!from || step === 'masks' || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 3) return
+      const { x, y } = event.currentTarget.getBoundingClientRect()
+      act(selected({ particle: stage.world?.pick(event.clientX - x, event.clientY - y) ?? null }))
+    },
+  }
 }

@@ -1,9 +1,10 @@
 import { Command, CommanderError } from 'commander'
-import { bakeCommand, verifyCommand, type BakeFlags } from './bake.ts'
+import { bakeCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
 import { descriptions } from '@tangle/core'
 import { referencePage } from './reference.ts'
 import { InputFault, UsageFault } from './fault.ts'
+import { verifyCommand } from './verify.ts'
 
 // a reader that closes the pipe early, such as head, is no fault
 process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 1))

@@ -1,8 +1,8 @@
 import { Box, Typography } from '@mui/material'
 import { valueAt, type Amount } from '@tangle/core'
 import { useEngine } from '../engine/useEngine.ts'
-import { useAct, useShot } from '../store/index.ts'
-import { set, type Path } from '../store/shot.ts'
+import { useChangeAt, useShot } from '../store/index.ts'
+import type { Path } from '../store/shot.ts'
 import { shown } from './formula.ts'
 import { KeyButton } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
@@ -14,10 +14,8 @@ const MOST = 20_000_000
 
 /** How many are born: a burst at a frame, or a rate per second with its count per frame beside it. */
 export function AmountField({ value, path, sweeps }: { value: Amount; path: Path; sweeps: boolean }) {
-  const act = useAct()
+  const change = useChangeAt(path)
   const { frames, masks } = useShot()
-  const change = (next: Amount, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   const mode =
     'burst' in value ? (value.burst === 'all' ? 'all' : 'burst') : 'swept' in value ? 'swept' : 'rate'
   const choose = (next: string): void => {

@@ -10,9 +10,9 @@ import {
 } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { useEngine } from '../engine/useEngine.ts'
-import { useAct } from '../store/index.ts'
-import { set, type Path } from '../store/shot.ts'
-import { Choices } from './Choices.tsx'
+import { useChange, useChangeAt } from '../store/index.ts'
+import type { Path } from '../store/shot.ts'
+import { Choices, Row } from './Choices.tsx'
 import { KeyButton, underPointer } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
@@ -30,10 +30,8 @@ const useFrameOf = (keyed: boolean): number => useEngine((e) => (keyed ? e.frame
 
 /** A number that may have keys: shows and changes its value at the playhead. */
 export function KeyedNumber({ parameter, value, path, label }: KeyedNumberProps) {
-  const act = useAct()
+  const change = useChangeAt(path)
   const shown = useFrameOf(isKeyed(value))
-  const change = (next: Keyed, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
   const toggle = (): void => change(keyToggled(value, engine.frame))
   return (
     <Box
@@ -71,16 +69,9 @@ export function VectorField({
   value: [Keyed, Keyed, Keyed]
   path: Path
 }) {
-  const act = useAct()
+  const put = useChange()
   const frame = useFrameOf(value.some(isKeyed))
-  const change = (part: number, next: Keyed, gesture?: string): void =>
-    void act(
-      set({
-        path: [...path, part],
-        value: next,
-        ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
-      }),
-    )
+  const change = (part: number, next: Keyed, gesture?: string): void => put([...path, part], next, gesture)
   return (
     <TripleField
       label={parameter.label}
@@ -105,82 +96,97 @@ export function VectorField({
   )
 }
 
-/** Mean ± spread, each a number of its own. */
-export function VariedField({
-  parameter,
-  value,
-  path,
-}: {
+interface VariedFieldProps {
   parameter: VariedParameter
   value: Varied | null
   path: Path
-}) {
-  const act = useAct()
-  const change = (next: Varied | null, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
+}
+
+/** Mean ± spread, each a number of its own; or none at all. */
+export function VariedField({ parameter, value, path }: VariedFieldProps) {
+  const change = useChangeAt(path)
+  const { label, help, unit, range, usual, step, absent } = parameter
   if (value === null) {
     return (
-      <Box
-        sx={{ display: 'grid', gridTemplateColumns: '84px 1fr', gap: 1, alignItems: 'center', minHeight: 28 }}
-      >
-        <Typography variant="body2" title={parameter.help}>
-          {parameter.label}
-        </Typography>
+      <Row label={label} {...(help !== undefined && { help })}>
         <Choices
-          name={parameter.label}
+          name={label}
           value="absent"
-          options={{ absent: parameter.absent!, limited: 'limited' }}
+          options={{ absent: absent!, limited: 'limited' }}
           onChange={(choice) => choice === 'limited' && change({ mean: 90, spread: 30 })}
         />
-      </Box>
+      </Row>
     )
   }
   const { mean, spread } = typeof value === 'number' ? { mean: value, spread: 0 } : value
-  const share = parameter.spread === 'share'
   return (
     <>
       <NumberField
-        label={parameter.label}
-        name={parameter.label}
+        label={label}
+        name={label}
         value={mean}
-        unit={parameter.unit}
-        help={parameter.help}
-        range={parameter.range}
-        usual={parameter.usual}
-        step={parameter.step}
+        unit={unit}
+        help={help}
+        range={range}
+        usual={usual}
+        step={step}
         onChange={(next, gesture) => change({ mean: next, spread }, gesture)}
       />
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: '76px minmax(0, 1fr) minmax(78px, auto) 18px',
-          gap: 1,
-          alignItems: 'center',
-          minHeight: 26,
-        }}
-      >
-        <Box sx={{ gridColumn: 'span 2', display: 'flex', justifyContent: 'flex-end', minWidth: 0 }}>
-          {parameter.absent ? (
-            <Choices
-              name={`${parameter.label} limit`}
-              value="limited"
-              options={{ absent: parameter.absent, limited: 'limited' }}
-              onChange={(choice) => choice === 'absent' && change(null)}
-            />
-          ) : (
-            <Typography variant="caption" sx={{ color: 'text.secondary' }}>
-              varies ±
-            </Typography>
-          )}
-        </Box>
-        <NumberInput
-          name={`${parameter.label} spread`}
-          unit={share ? '%' : `± ${parameter.unit}`}
-          value={share ? spread * 100 : spread}
-          range={share ? [0, 100] : [0, parameter.range[1]]}
-          onChange={(next) => change({ mean, spread: share ? next / 100 : next })}
-        />
-      </Box>
+      <SpreadRow
+        parameter={parameter}
+        spread={spread}
+        onChange={(next) => change({ mean, spread: next })}
+        onAbsent={() => change(null)}
+      />
     </>
+  )
+}
+
+interface SpreadRowProps {
+  parameter: VariedParameter
+  spread: number
+  onChange(spread: number): void
+  onAbsent(): void
+}
+
+function SpreadRow({
+  parameter: { label, unit, range, absent, ...parameter },
+  spread,
+  onChange,
+  onAbsent,
+}: SpreadRowProps) {
+  const share = parameter.spread === 'share'
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '76px minmax(0, 1fr) minmax(78px, auto) 18px',
+        gap: 1,
+        alignItems: 'center',
+        minHeight: 26,
+      }}
+    >
+      <Box sx={{ gridColumn: 'span 2', display: 'flex', justifyContent: 'flex-end', minWidth: 0 }}>
+        {absent ? (
+          <Choices
+            name={`${label} limit`}
+            value="limited"
+            options={{ absent, limited: 'limited' }}
+            onChange={(choice) => choice === 'absent' && onAbsent()}
+          />
+        ) : (
+          <Typography variant="caption" sx={{ color: 'text.secondary' }}>
+            varies ±
+          </Typography>
+        )}
+      </Box>
+      <NumberInput
+        name={`${label} spread`}
+        unit={share ? '%' : `± ${unit}`}
+        value={share ? spread * 100 : spread}
+        range={share ? [0, 100] : [0, range[1]]}
+        onChange={(next) => onChange(share ? next / 100 : next)}
+      />
+    </Box>
   )
 }

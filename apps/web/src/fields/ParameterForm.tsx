@@ -12,7 +12,7 @@ import {
   type Vector,
 } from '@tangle/core'
 import { memo, type ReactNode } from 'react'
-import { useAct, useStore } from '../store/index.ts'
+import { useAct, useChangeAt, useStore } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
@@ -105,12 +105,6 @@ const Field = memo(
 )
 Field.displayName = 'Field'
 
-function useChange(path: Path) {
-  const act = useAct()
-  return (next: unknown, gesture?: string): void =>
-    void act(set({ path, value: next, ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}) }))
-}
-
 /** The control of each type of parameter. */
 const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => ReactNode } = {
   number: ({ parameter, value, path }) =>
@@ -140,7 +134,7 @@ function ReferenceParameterField({
   phases,
   of,
 }: FieldProps<Of<'reference'>, string | undefined>) {
-  const change = useChange(path)
+  const change = useChangeAt(path)
   const population = useStore((state) => populationOf(state.shot.present, path)?.id)
   const goals = useStore((state) => populationOf(state.shot.present, path)?.goals)
   const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
@@ -169,13 +163,13 @@ function CurveField({ parameter, value, path }: FieldProps<Of<'curve'>, Key[]>) 
       x={parameter.x}
       y={parameter.y}
       limits={{ x: parameter.x.range, y: parameter.y.range }}
-      onChange={useChange(path)}
+      onChange={useChangeAt(path)}
     />
   )
 }
 
 const RampParameterField = ({ parameter, value, path }: FieldProps<Of<'ramp'>, RampChoice>) => (
-  <RampField name={parameter.label} value={value} onChange={useChange(path)} />
+  <RampField name={parameter.label} value={value} onChange={useChangeAt(path)} />
 )
 
 function OriginParameterField({ parameter, value, path, of }: FieldProps<Of<'origin'>, Origin>) {
@@ -186,13 +180,13 @@ function OriginParameterField({ parameter, value, path, of }: FieldProps<Of<'ori
       value={value}
       except={of === undefined ? [] : [of]}
       masks={masks.map((mask) => mask.id)}
-      onChange={useChange(path)}
+      onChange={useChangeAt(path)}
     />
   )
 }
 
 function TextParameterField({ parameter, value, path }: FieldProps<Of<'text'>, string>) {
-  const change = useChange(path)
+  const change = useChangeAt(path)
   return (
     <Row label={parameter.label} help={parameter.help}>
       <InputBase
@@ -210,7 +204,7 @@ function TextParameterField({ parameter, value, path }: FieldProps<Of<'text'>, s
 }
 
 const PathParameterField = ({ parameter, value, path }: FieldProps<Of<'path'>, Vector[]>) => (
-  <PathField label={parameter.label} value={value} onChange={useChange(path)} />
+  <PathField label={parameter.label} value={value} onChange={useChangeAt(path)} />
 )
 
 /** The population that a path leads into. */
@@ -246,7 +240,7 @@ function OptionalNumber({
 }
 
 function ChoiceField({ parameter, value, path }: FieldProps<Of<'choice'>, string>) {
-  const change = useChange(path)
+  const change = useChangeAt(path)
   return (
     <Row label={parameter.label} help={parameter.help}>
       <Choices name={parameter.label} value={value} options={parameter.options} onChange={change} />

@@ -8,8 +8,8 @@ import {
   type ResponseKind,
 } from '@tangle/core'
 import { useState } from 'react'
-import { useAct, useShot } from '../store/index.ts'
-import { set, type Path } from '../store/shot.ts'
+import { useChange, useShot } from '../store/index.ts'
+import type { Path } from '../store/shot.ts'
 import { CurveEditor } from './CurveEditor.tsx'
 import { populationOf } from './ParameterForm.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
@@ -25,16 +25,10 @@ export const responseKind = (from: string): ResponseKind => RESPONSES.find((one)
 
 /** The curves by which values of a particle's own drive the parameters of an influence. */
 export function Responses({ parameters, responses, path }: ResponsesProps) {
-  const act = useAct()
+  const put = useChange()
   const shot = useShot()
   const change = (next: Response[], gesture?: string): void =>
-    void act(
-      set({
-        path,
-        value: next.length > 0 ? next : undefined,
-        ...(gesture ? { gesture: `${path.join('.')} ${gesture}` } : {}),
-      }),
-    )
+    put(path, next.length > 0 ? next : undefined, gesture)
   return (
     <>
       {responses.map((response, i) => (

@@ -1,18 +1,16 @@
-import { Box, Button, ButtonBase, Divider, Menu, MenuItem, Tooltip, Typography } from '@mui/material'
+import { Box, Button, ButtonBase, Tooltip, Typography } from '@mui/material'
 import { CUES, DIES, INFLUENCES, type Cue, type Population } from '@tangle/core'
-import { memo, useState } from 'react'
+import { memo } from 'react'
 import { shallowEqual } from 'react-redux'
-import { useTheme } from '@mui/material/styles'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
-import { NameField } from '../fields/NameField.tsx'
 import { addCue, addInfluence, addPhase, missingForInfluence } from '../steps/populations.ts'
 import { store, useAct, useStore } from '../store/index.ts'
 import { selected, shownAs } from '../store/session.ts'
-import { moved, phaseRemoved, phaseRenamed, set } from '../store/shot.ts'
+import { set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
-import { count } from '../words.ts'
+import { PhasePill } from './PhasePill.tsx'
 
 const FAMILY_NAMES: Record<string, string> = {
   forces: 'Forces',
@@ -75,11 +73,11 @@ export const CueLine = memo(function CueLine({ population, index }: OfPopulation
         {population.phases.map((phase, i) => (
           <Box key={phase} sx={{ display: 'flex', alignItems: 'center', gap: 0.75, flexShrink: 0 }}>
             <PhasePill
-              population={population}
+              phases={population.phases}
               index={index}
-              phase={phase}
               place={i}
               alive={measures?.phases[phase] ?? 0}
+              onCue={(kind) => addCue(population, index, phase, kind)}
             />
             {population.cues
               .filter((cue) => cue.from === phase)
@@ -138,84 +136,6 @@ function AddInfluence({ index }: { index: number }) {
   )
 }
 
-function PhasePill({
-  population,
-  index,
-  phase,
-  place,
-  alive,
-}: OfPopulation & { phase: string; place: number; alive: number }) {
-  const act = useAct()
-  const { palette } = useTheme()
-  const byPhase = useStore((state) => state.session.phaseColours)
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const [naming, setNaming] = useState(false)
-  const others = population.phases.filter((one) => one !== phase)
-  const run = (what: () => void) => () => {
-    setAnchor(null)
-    what()
-  }
-  const rename = (to: string): void => {
-    setNaming(false)
-    if (others.includes(to) || to === DIES || to.length > 40) return
-    act(phaseRenamed({ index, from: phase, to }))
-  }
-  return (
-    <>
-      <ButtonBase
-        aria-label={`Phase ${phase}: ${alive} particles`}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        onDoubleClick={() => setNaming(true)}
-        sx={{
-          border: 1,
-          borderColor: 'divider',
-          bgcolor: 'background.raised',
-          borderRadius: 3,
-          px: 1.25,
-          height: 26,
-          gap: 1,
-        }}
-      >
-        {byPhase && <Box sx={{ width: 8, height: 8, borderRadius: 4, bgcolor: palette.phases[place % 8] }} />}
-        {naming ? (
-          <NameField label="Name of the phase" value={phase} onChange={rename} sx={{ width: 90 }} />
-        ) : (
-          <Typography sx={{ fontSize: 13, fontWeight: 600 }}>{phase}</Typography>
-        )}
-        <Typography sx={{ fontFamily: MONO, fontSize: 12, color: 'text.secondary' }}>
-          {count(alive)}
-        </Typography>
-      </ButtonBase>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <MenuItem disabled sx={{ fontSize: 12 }}>
-          Cue from {phase}…
-        </MenuItem>
-        {CUES.map((kind) => (
-          <MenuItem key={kind.kind} onClick={run(() => addCue(population, index, phase, kind.kind))}>
-            <Box component="span" aria-hidden sx={{ width: 24 }}>
-              {kind.glyph}
-            </Box>
-            {kind.label}
-          </MenuItem>
-        ))}
-        <Divider />
-        <MenuItem onClick={run(() => setNaming(true))}>Rename {phase}</MenuItem>
-        <MenuItem
-          disabled={place === 0}
-          onClick={run(() =>
-            act(moved({ path: ['populations', index, 'phases'], from: place, to: place - 1 })),
-          )}
-        >
-          Move to the left
-        </MenuItem>
-        <MenuItem disabled={others.length === 0} onClick={run(() => act(phaseRemoved({ index, phase })))}>
-          Remove {phase}
-        </MenuItem>
-      </Menu>
-    </>
-  )
-}
-
 /** A cue in words, on its arrow; where it leads is named unless that is the next phase. */
 function CueChip({ population, cue, next }: { population: Population; cue: Cue; next: string | undefined }) {
   const act = useAct()
@@ -247,51 +167,38 @@ function CueChip({ population, cue, next }: { population: Population; cue: Cue; 
   )
 }
 
-/** Opens the goals of the population beside the stage. */
-function GoalsButton({ population }: { population: Population }) {
-  const act = useAct()
-  const open = useStore((state) => state.session.selected.goal !== null)
+interface ToggleProps {
+  label: string
+  on: boolean
+  onToggle(): void
+}
+function Toggle({ label, on, onToggle }: ToggleProps) {
   return (
-    <Button
-      aria-pressed={open}
-      color={open ? 'primary' : 'inherit'}
-      onClick={() => act(selected({ goal: open ? null : (population.goals[0]?.id ?? ''), cue: null }))}
-      sx={{ flexShrink: 0 }}
-    >
-      Goals · {population.goals.length}
+    <Button aria-pressed={on} color={on ? 'primary' : 'inherit'} onClick={onToggle} sx={{ flexShrink: 0 }}>
+      {label}
     </Button>
   )
+}
+
+/** Opens the goals of the population beside the stage. */
+function GoalsButton({ population: { goals } }: { population: Population }) {
+  const act = useAct()
+  const open = useStore((state) => state.session.selected.goal !== null)
+  const toggle = (): void => void act(selected({ goal: open ? null : (goals[0]?.id ?? ''), cue: null }))
+  return <Toggle label={`Goals · ${goals.length}`} on={open} onToggle={toggle} />
 }
 
 function PhaseColours() {
   const act = useAct()
   const on = useStore((state) => state.session.phaseColours)
-  return (
-    <Button
-      aria-pressed={on}
-      color={on ? 'primary' : 'inherit'}
-      onClick={() => act(shownAs({ phaseColours: !on }))}
-      sx={{ flexShrink: 0 }}
-    >
-      Phase colours
-    </Button>
-  )
+  return <Toggle label="Phase colours" on={on} onToggle={() => act(shownAs({ phaseColours: !on }))} />
 }
 
 /** Lines from particles to their goals. */
 export function GoalLinesButton() {
   const act = useAct()
   const on = useStore((state) => state.session.goalLines)
-  return (
-    <Button
-      aria-pressed={on}
-      color={on ? 'primary' : 'inherit'}
-      onClick={() => act(shownAs({ goalLines: !on }))}
-      sx={{ flexShrink: 0 }}
-    >
-      Show where they go
-    </Button>
-  )
+  return <Toggle label="Show where they go" on={on} onToggle={() => act(shownAs({ goalLines: !on }))} />
 }
 
 function Share() {

@@ -1,7 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Box, ButtonBase, IconButton, Typography } from '@mui/material'
+import { Box, ButtonBase, IconButton, Typography, type SxProps, type Theme } from '@mui/material'
 import {
   curveAt,
   type Influence,
@@ -13,7 +13,7 @@ import {
 import { memo } from 'react'
 import { responseKind } from '../fields/Responses.tsx'
 import { useInfluence } from '../steps/usePopulation.ts'
-import { useAct, useStore } from '../store/index.ts'
+import { useAct, useChange, useStore } from '../store/index.ts'
 import { selected, soloed } from '../store/session.ts'
 import { removed, set, type Path } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
@@ -64,29 +64,10 @@ export const ScoreRow = memo(function ScoreRow(props: ScoreRowProps) {
       data-row={place}
       onClick={choose}
       style={{ transform: CSS.Translate.toString(transform) ?? '', transition: transition ?? '' }}
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: columns,
-        alignItems: 'start',
-        pl: 1.5,
-        borderBottom: 1,
-        borderColor: 'divider',
-        position: 'relative',
-        zIndex: isDragging ? 1 : 'auto',
-        bgcolor: chosen || isDragging ? 'background.row' : 'transparent',
-        boxShadow: (theme) => (chosen ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
-        '& .row-action': { opacity: chosen ? 1 : 0 },
-        '&:hover .row-action, &:focus-within .row-action': { opacity: 1 },
-      }}
+      sx={rowStyle(columns, chosen, isDragging)}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0, pr: 1, height: 30 }}>
-        <Box
-          {...attributes}
-          {...listeners}
-          title="Drag to another place, or press Space and the arrows; Alt ↑ and Alt ↓ on the name"
-          aria-label={`Carry ${name}`}
-          sx={{ width: 18, color: 'text.secondary', cursor: 'grab', touchAction: 'none', userSelect: 'none' }}
-        >
+        <Box {...attributes} {...listeners} title={CARRY} aria-label={`Carry ${name}`} sx={carryStyle}>
           {kind.glyph}
         </Box>
         <RowName {...props} name={name} chosen={chosen} quiet={quiet} choose={choose} />
@@ -95,34 +76,79 @@ export const ScoreRow = memo(function ScoreRow(props: ScoreRowProps) {
         ))}
         <RowActions influence={influence} name={name} path={path} solo={solo === influence.id} />
       </Box>
-      {population.phases.map((phase) => (
-        <Box key={phase} sx={{ height: 30, display: 'grid', alignItems: 'center' }}>
-          <WeightCell
-            label={`Weight of ${name} in ${phase}`}
-            value={influence.weights[phase] ?? 0}
-            onChange={(value, gesture) =>
-              act(set({ path: [...path, 'weights', phase], value, ...(gesture ? { gesture } : {}) }))
-            }
-          />
-        </Box>
-      ))}
+      <Weights phases={population.phases} weights={influence.weights} name={name} path={path} />
       <span />
-      {chosen ? (
-        <StrengthCurve
-          key={influence.id}
-          name={name}
-          strength={influence.strength}
-          parameter={kind.parameters.strength as NumberParameter}
-          onChange={(value, gesture) =>
-            act(set({ path: [...path, 'strength'], value, ...(gesture ? { gesture } : {}) }))
-          }
-        />
-      ) : (
-        <StrengthLine strength={influence.strength} quiet={quiet} />
-      )}
+      <Strength influence={influence} kind={kind} path={path} name={name} open={chosen} quiet={quiet} />
     </Box>
   )
 }, same)
+
+const CARRY = 'Drag to another place, or press Space and the arrows; Alt ↑ and Alt ↓ on the name'
+const carryStyle = {
+  width: 18,
+  color: 'text.secondary',
+  cursor: 'grab',
+  touchAction: 'none',
+  userSelect: 'none',
+}
+const rowStyle = (columns: string, chosen: boolean, isDragging: boolean): SxProps<Theme> => ({
+  display: 'grid',
+  gridTemplateColumns: columns,
+  alignItems: 'start',
+  pl: 1.5,
+  borderBottom: 1,
+  borderColor: 'divider',
+  position: 'relative',
+  zIndex: isDragging ? 1 : 'auto',
+  bgcolor: chosen || isDragging ? 'background.row' : 'transparent',
+  boxShadow: (theme) => (chosen ? `inset 2px 0 ${theme.vars?.palette.primary.main ?? ''}` : 'none'),
+  '& .row-action': { opacity: chosen ? 1 : 0 },
+  '&:hover .row-action, &:focus-within .row-action': { opacity: 1 },
+})
+
+interface WeightsProps {
+  phases: string[]
+  weights: Influence['weights']
+  name: string
+  path: Path
+}
+
+function Weights({ phases, weights, name, path }: WeightsProps) {
+  const change = useChange()
+  return phases.map((phase) => (
+    <Box key={phase} sx={{ height: 30, display: 'grid', alignItems: 'center' }}>
+      <WeightCell
+        label={`Weight of ${name} in ${phase}`}
+        value={weights[phase] ?? 0}
+        onChange={(value, gesture) => change([...path, 'weights', phase], value, gesture)}
+      />
+    </Box>
+  ))
+}
+
+interface StrengthProps {
+  influence: Influence
+  kind: InfluenceKind
+  path: Path
+  name: string
+  open: boolean
+  quiet: boolean
+}
+
+/** As a line; the open one as a curve to edit. */
+function Strength({ influence: { id, strength }, kind, path, name, open, quiet }: StrengthProps) {
+  const change = useChange()
+  if (!open) return <StrengthLine strength={strength} quiet={quiet} />
+  return (
+    <StrengthCurve
+      key={id}
+      name={name}
+      strength={strength}
+      parameter={kind.parameters.strength as NumberParameter}
+      onChange={(value, gesture) => change([...path, 'strength'], value, gesture)}
+    />
+  )
+}
 
 function RowName({
   name,

@@ -4,8 +4,8 @@ import { Choices, Row } from '../fields/Choices.tsx'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { RampField } from '../fields/RampField.tsx'
 import { ReferenceField } from '../fields/ReferenceField.tsx'
-import { useAct } from '../store/index.ts'
-import { set, type Path } from '../store/shot.ts'
+import { useChange } from '../store/index.ts'
+import type { Path } from '../store/shot.ts'
 import { Section } from './Panel.tsx'
 
 type Colour = Look['colour']
@@ -28,19 +28,13 @@ const RANGES: Record<Colour['from'], [number, number]> = {
 
 /** What colours the particles of a population. */
 export function ColourLook({ population, path }: { population: Population; path: Path }) {
-  const act = useAct()
+  const put = useChange()
   const { colour } = population.look
   const chosen = population.attributes.find(
     ({ id }) => colour.from === 'attribute' && id === colour.attribute,
   )
   const change = (value: Partial<Colour>, gesture?: string): void =>
-    void act(
-      set({
-        path,
-        value: { ...colour, ...value },
-        ...(gesture && { gesture: `${path.slice(0, -1).join('.')} ${gesture}` }),
-      }),
-    )
+    put(path, { ...colour, ...value }, gesture)
   return (
     <>
       <Row label="Colour by" help="Age is the share of the lifespan; for endless lives it is seconds">

@@ -5,7 +5,7 @@ import { Row } from '../fields/Choices.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { ReferenceField } from '../fields/ReferenceField.tsx'
-import { useAct } from '../store/index.ts'
+import { useAct, useChange } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { moved, removed, set } from '../store/shot.ts'
 import { Panel, Section } from './Panel.tsx'
@@ -78,9 +78,9 @@ function WhenRow({ cue, onChange }: { cue: Cue; onChange(cue: Cue): void }) {
 
 /** From which phase to which, and for whom. */
 function Leads({ cue, population, path }: CueProps) {
-  const act = useAct()
+  const put = useChange()
   const change = (name: 'from' | 'to' | 'chance', value: string | number, gesture?: string): void =>
-    void act(set({ path: [...path, name], value, ...(gesture && { gesture: `${name} ${gesture}` }) }))
+    put([...path, name], value, gesture)
   return (
     <Section title="Leads">
       <ReferenceField

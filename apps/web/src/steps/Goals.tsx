@@ -16,13 +16,64 @@ import { newGoal } from './populations.ts'
 
 const kindOf = (goal: Goal) => GOALS.find((one) => one.kind === goal.kind)!
 
+interface OfPopulation {
+  population: Population
+  index: number
+}
+
 /** The goals of a population: where its particles want to go, and who goes where. */
-export function Goals({ population, index }: { population: Population; index: number }) {
+export function Goals({ population, index }: OfPopulation) {
   const act = useAct()
-  const shot = useShot()
   const chosen = useStore((state) => state.session.selected.goal)
-  const goal = population.goals.find((one) => one.id === chosen) ?? population.goals[0]
-  const at = goal ? population.goals.indexOf(goal) : -1
+  const { goals, name } = population
+  const goal = goals.find((one) => one.id === chosen) ?? goals[0]
+  return (
+    <Panel
+      title={`Goals of ${name}`}
+      glyph="◎"
+      help="Places that particles want to go to. Seek, Arrive, Settle and Blend lead there."
+    >
+      {goals.map((one) => (
+        <GoalEntry key={one.id} goal={one} index={index} chosen={one === goal} />
+      ))}
+      {goals.length === 0 && (
+        <Empty text="Nowhere to go yet. A goal is a set of places: on a mesh, in it, on given points, or on other particles." />
+      )}
+      <AddGoal population={population} index={index} />
+      {goal && <GoalForm population={population} index={index} goal={goal} />}
+      <Button onClick={() => act(selected({ goal: null }))} sx={{ mt: 1 }}>
+        Back to the influences
+      </Button>
+    </Panel>
+  )
+}
+
+function GoalEntry({ goal, index, chosen }: { goal: Goal; index: number; chosen: boolean }) {
+  const act = useAct()
+  const { meshes, populations } = useShot()
+  const { glyph, label } = kindOf(goal)
+  const to = meshes.find(({ id }) => id === goal.mesh) ?? populations.find(({ id }) => id === goal.population)
+  return (
+    <Entry
+      glyph={glyph}
+      name={goal.name}
+      note={`${label.toLowerCase()}${to?.name === goal.name ? '' : ` of ${to?.name ?? ''}`}`}
+      selected={chosen}
+      onSelect={() => act(selected({ goal: goal.id }))}
+    >
+      <IconButton
+        size="small"
+        aria-label={`Remove the goal ${goal.name}`}
+        onClick={() => act(goalRemoved({ index, goal: goal.id }))}
+      >
+        <DeleteOutlined sx={{ fontSize: 16 }} />
+      </IconButton>
+    </Entry>
+  )
+}
+
+function AddGoal({ population, index }: OfPopulation) {
+  const act = useAct()
   const missing = (kind: string): string | null =>
     newGoal(population, kind) ? null : kind === 'population' ? 'needs another population' : 'needs a mesh'
   const add = (kind: string): void => {
@@ -31,73 +82,32 @@ export function Goals({ population, index }: { population: Population; index: nu
     act(inserted({ path: ['populations', index, 'goals'], value: made }))
     act(selected({ goal: made.id }))
   }
-  const onTo = (one: Goal): string =>
-    shot.meshes.find((mesh) => mesh.id === one.mesh)?.name ??
-    shot.populations.find((other) => other.id === one.population)?.name ??
-    ''
+  const full = population.goals.length >= MOST_GOALS
+  return <KindMenu label="+ Goal" kinds={GOALS} disabled={full} missing={missing} onChoose={add} />
+}
+
+function GoalForm({ population, index, goal }: OfPopulation & { goal: Goal }) {
+  const act = useAct()
+  const { label, parameters } = kindOf(goal)
+  const path = ['populations', index, 'goals', population.goals.indexOf(goal)]
   return (
-    <Panel
-      title={`Goals of ${population.name}`}
-      glyph="◎"
-      help="Places that particles want to go to. Seek, Arrive, Settle and Blend lead there."
-    >
-      {population.goals.map((one) => (
-        <Entry
-          key={one.id}
-          glyph={kindOf(one).glyph}
-          name={one.name}
-          note={`${kindOf(one).label.toLowerCase()}${onTo(one) === one.name ? '' : ` of ${onTo(one)}`}`}
-          selected={one === goal}
-          onSelect={() => act(selected({ goal: one.id }))}
-        >
-          <IconButton
-            size="small"
-            aria-label={`Remove the goal ${one.name}`}
-            onClick={() => act(goalRemoved({ index, goal: one.id }))}
-          >
-            <DeleteOutlined sx={{ fontSize: 16 }} />
-          </IconButton>
-        </Entry>
-      ))}
-      {population.goals.length === 0 && (
-        <Empty text="Nowhere to go yet. A goal is a set of places: on a mesh, in it, on given points, or on other particles." />
-      )}
-      <KindMenu
-        label="+ Goal"
-        kinds={GOALS}
-        disabled={population.goals.length >= MOST_GOALS}
-        missing={missing}
-        onChoose={add}
-      />
-      {goal && (
-        <>
-          <GoalLinesButton />
-          <Section title={kindOf(goal).label}>
-            <NameField
-              label="Name of the goal"
-              value={goal.name}
-              onChange={(name) =>
-                act(set({ path: ['populations', index, 'goals', at, 'name'], value: name }))
-              }
-            />
-            <ParameterForm
-              parameters={kindOf(goal).parameters}
-              values={goal}
-              path={['populations', index, 'goals', at]}
-            />
-            <MeanWay population={population.id} goal={goal.id} />
-          </Section>
-          <Section title="Make them go there">
-            <Button variant="outlined" onClick={() => makeMorph(population, index, goal)}>
-              Morph into it
-            </Button>
-          </Section>
-        </>
-      )}
-      <Button onClick={() => act(selected({ goal: null }))} sx={{ mt: 1 }}>
-        Back to the influences
-      </Button>
-    </Panel>
+    <>
+      <GoalLinesButton />
+      <Section title={label}>
+        <NameField
+          label="Name of the goal"
+          value={goal.name}
+          onChange={(name) => act(set({ path: [...path, 'name'], value: name }))}
+        />
+        <ParameterForm parameters={parameters} values={goal} path={path} />
+        <MeanWay population={population.id} goal={goal.id} />
+      </Section>
+      <Section title="Make them go there">
+        <Button variant="outlined" onClick={() => makeMorph(population, index, goal)}>
+          Morph into it
+        </Button>
+      </Section>
+    </>
   )
 }
 

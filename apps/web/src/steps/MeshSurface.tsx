@@ -7,7 +7,7 @@ import { Choices, Row } from '../fields/Choices.tsx'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
-import { useAct, useShot } from '../store/index.ts'
+import { useAct, useChange, useShot } from '../store/index.ts'
 import { inserted, removed, set } from '../store/shot.ts'
 import { freshId } from '../words.ts'
 import { Section } from './Panel.tsx'
@@ -109,7 +109,7 @@ export function EatenSection({ mesh, index }: OfMesh) {
 
 /** How finely the mesh is split, where masks on its surface need it. */
 export function DetailField({ mesh, index }: OfMesh) {
-  const act = useAct()
+  const change = useChange()
   const path = ['meshes', index, 'detail']
   const own = mesh.detail !== 'auto'
   return (
@@ -119,7 +119,7 @@ export function DetailField({ mesh, index }: OfMesh) {
           name="Detail"
           value={own ? 'own' : 'auto'}
           options={{ auto: 'auto', own: 'longest edge' }}
-          onChange={(next) => act(set({ path, value: next === 'auto' ? 'auto' : DETAIL.default }))}
+          onChange={(next) => change(path, next === 'auto' ? 'auto' : DETAIL.default)}
         />
       </Row>
       {own && (
@@ -132,9 +132,7 @@ export function DetailField({ mesh, index }: OfMesh) {
           range={DETAIL.range}
           usual={DETAIL.usual}
           step={DETAIL.step}
-          onChange={(detail, gesture) =>
-            act(set({ path, value: detail, ...(gesture ? { gesture: `detail ${gesture}` } : {}) }))
-          }
+          onChange={(detail, gesture) => change(path, detail, gesture)}
         />
       )}
     </Section>

@@ -3,7 +3,7 @@ import { BACKDROPS, type Shot } from '@tangle/core'
 import { Choices } from '../fields/Choices.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { stage } from '../stage/Stage.tsx'
-import { useAct, useShot } from '../store/index.ts'
+import { useAct, useChange, useShot } from '../store/index.ts'
 import { set } from '../store/shot.ts'
 import { Section } from './Panel.tsx'
 
@@ -53,7 +53,7 @@ interface LightField {
 }
 
 function LightFields({ light }: { light: Shot['stage']['light'] }) {
-  const act = useAct()
+  const change = useChange()
   return (
     <Section title="Light">
       {LIGHT.map(({ part, label, ...field }: LightField) => (
@@ -63,15 +63,7 @@ function LightFields({ light }: { light: Shot['stage']['light'] }) {
           name={`Light ${part}`}
           value={light[part]}
           {...field}
-          onChange={(value, gesture) =>
-            act(
-              set({
-                path: ['stage', 'light'],
-                value: { ...light, [part]: value },
-                ...(gesture && { gesture: `light ${gesture}` }),
-              }),
-            )
-          }
+          onChange={(value, gesture) => change(['stage', 'light', part], value, gesture)}
         />
       ))}
     </Section>

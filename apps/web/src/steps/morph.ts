@@ -3,10 +3,13 @@ import {
   completeCue,
   completeInfluence,
   completeMask,
+  type Amount,
   type Goal,
   type Influence,
   type Mask,
   type Population,
+  type Response,
+  type Shot,
   type ShotMesh,
   vectorAt,
 } from '@tangle/core'
@@ -31,71 +34,40 @@ function apart(a: ShotMesh | undefined, b: ShotMesh | undefined, frame: number):
 }
 const round = (x: number): number => Number(x.toPrecision(2))
 
+const [HELD, GOING] = ['Held', 'Going']
+
 /**
  * Held where they are born, they are let go as a noise mask grows, stray on the way and settle at the goal; all
  * by the middle of the shot.
  */
 export function makeMorph(population: Population, index: number, goal: Goal): void {
   const { frames, masks, meshes } = store.getState().shot.present
-  const { first, last } = frames
+  const { first, last, rate } = frames
   const bornOn = meshes.find((one) => one.id === population.births[0]?.mesh)
   const target = meshes.find((one) => one.id === goal.mesh) ?? bornOn
   const size = sizeOf(target, first)
   const way = size + apart(bornOn, target, first)
-  const [held, going] = ['Held', 'Going']
-  const seconds = Math.max(1, (last - first) / frames.rate)
-  const maskId = freshId(
-    'release',
-    masks.map((mask) => mask.id),
-  )
-  const release = completeMask({
-    id: maskId,
-    name: `Release of ${population.name}`,
-    kind: 'noise',
-    scale: round(size / 3),
-    level: { keys: [[first, 1, 'linear'], [Math.round(first + (last - first) * 0.4), -0.2]] }, // prettier-ignore
-  } as Partial<Mask> & Pick<Mask, 'id' | 'kind'>)
-  const act = (kind: string, weights: Record<string, number>, more: object): Influence =>
-    completeInfluence({ id: kind, kind, weights, ...more }, [held, going])
-  const influences = [
-    act('ride', { [held]: 1 }, {}),
-    act(
-      'turbulence',
-      { [going]: 1 },
-      {
-        strength: round(size * 1.5),
-        scale: round(size / 3),
-        responses: [{ to: 'strength', from: 'goal', goal: goal.id, curve: [[0, 0, 'smooth'], [round(size / 2), 1]] }], // prettier-ignore
-      },
-    ),
-    act(
-      'arrive',
-      { [going]: 1 },
-      {
-        goal: goal.id,
-        // those that are let go last have 0.6 of the time
-        speed: round((way * 3.5) / seconds),
-        slowing: round(size / 2),
-      },
-    ),
-    act('settle', { [going]: 1 }, { goal: goal.id, within: round(size / 8), halfLife: 0.2 }),
-  ]
+  // those that are let go last have 0.6 of the time
+  const speed = (way * 3.5) / Math.max(1, (last - first) / rate)
+  const release = releaseMask(population, masks, frames, size)
+  const amountOf = (amount: Amount): Amount => ('burst' in amount ? amount : { burst: 20000, at: first })
   const changed: Population = {
     ...population,
-    phases: [held, going],
+    phases: [HELD, GOING],
     particle: { ...population.particle, lifespan: null },
-    births: population.births.map((birth) => ({
-      ...birth,
-      into: held,
-      amount: 'burst' in birth.amount ? birth.amount : { burst: 20000, at: first },
-    })),
+    births: population.births.map((birth) => ({ ...birth, into: HELD, amount: amountOf(birth.amount) })),
     cues: [
-      completeCue({ id: 'release', from: held, to: going, when: { kind: 'mask', mask: maskId, above: 0.5 } }),
+      completeCue({
+        id: 'release',
+        from: HELD,
+        to: GOING,
+        when: { kind: 'mask', mask: release.id, above: 0.5 },
+      }),
     ],
     goals: population.goals.map((one) =>
       one.id === goal.id && one.pairing === 'random' ? { ...one, pairing: 'least' } : one,
     ),
-    influences,
+    influences: journey(goal.id, size, speed),
   }
   store.dispatch(
     mended([
@@ -104,11 +76,41 @@ export function makeMorph(population: Population, index: number, goal: Goal): vo
     ]),
   )
   store.dispatch(selected({ goal: null, influence: 'arrive' }))
-  store.dispatch(
-    noticed({
-      text: `${population.name} now become ${goal.name}: tune it in the score`,
-      tone: 'info',
-      undo: { kind: 'edit' },
-    }),
-  )
+  const text = `${population.name} now become ${goal.name}: tune it in the score`
+  store.dispatch(noticed({ text, tone: 'info', undo: { kind: 'edit' } }))
+}
+
+/** Grows over all within the first 0.4 of the shot. */
+function releaseMask(
+  { name }: Population,
+  masks: Mask[],
+  { first, last }: Shot['frames'],
+  size: number,
+): Mask {
+  const all = Math.round(first + (last - first) * 0.4)
+  return completeMask({
+    id: freshId('release', masks.map((mask) => mask.id)), // prettier-ignore
+    name: `Release of ${name}`,
+    kind: 'noise',
+    scale: round(size / 3),
+    level: { keys: [[first, 1, 'linear'], [all, -0.2]] }, // prettier-ignore
+  } as Partial<Mask> & Pick<Mask, 'id' | 'kind'>)
+}
+
+/** What leads them to the goal: turbulence that dies away near it, arrive, and settle at last. */
+function journey(goal: string, size: number, speed: number): Influence[] {
+  const act = (kind: string, phase: string, more: object = {}): Influence =>
+    completeInfluence({ id: kind, kind, weights: { [phase]: 1 }, ...more }, [HELD, GOING])
+  const nearer: Response = {
+    to: 'strength',
+    from: 'goal',
+    goal,
+    curve: [[0, 0, 'smooth'], [round(size / 2), 1]], // prettier-ignore
+  }
+  return [
+    act('ride', HELD),
+    act('turbulence', GOING, { strength: round(size * 1.5), scale: round(size / 3), responses: [nearer] }),
+    act('arrive', GOING, { goal, speed: round(speed), slowing: round(size / 2) }),
+    act('settle', GOING, { goal, within: round(size / 8), halfLife: 0.2 }),
+  ]
 }

@@ -84,7 +84,7 @@ export function createSimulation(
   const run = (stages: typeof STAGES, moment: Moment): void => runStages(stages, moment, took, clock)
   const everySubstep = STAGES.filter(({ perFrame }) => !perFrame)
   const onceAFrame = STAGES.filter(({ perFrame }) => perFrame)
-  const opening = STAGES.filter(({ name }) => name === 'births' || name === 'pairing')
+  const opening = STAGES.filter(({ opens }) => opens)
   if (!from) {
     run(opening, momentOf(world, first, first))
     const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
@@ -108,12 +108,7 @@ export function createSimulation(
       frame++
       return true
     },
-    populations: () =>
-      world.populations.map(({ source, columns }) => ({
-        id: source.id,
-        count: columns.count,
-        columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
-      })),
+    populations: () => world.populations.map(frameOf),
     events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
     milliseconds: () => ({ ...took }),
     meshes: () => [
@@ -133,17 +128,27 @@ export function createSimulation(
     },
     fingerprint: () => fingerprintOf(machine, world.populations, world.covers),
     dispose() {
-      for (const { columns, weights, scratch } of world.populations) {
-        freeColumns(columns)
-        machine.heap.free(weights)
-        for (const pointer of scratch.values()) machine.heap.free(pointer)
-      }
-      for (const cover of world.covers.values()) cover.dispose()
+      disposeWorld(world)
       scene.dispose()
     },
   }
   if (from) simulation.restore(from)
   return simulation
+}
+
+const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
+  id: source.id,
+  count: columns.count,
+  columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
+})
+
+function disposeWorld({ machine: { heap }, populations, covers }: World): void {
+  for (const { columns, weights, scratch } of populations) {
+    freeColumns(columns)
+    heap.free(weights)
+    for (const pointer of scratch.values()) heap.free(pointer)
+  }
+  for (const cover of covers.values()) cover.dispose()
 }
 
 function createWorld(machine: Machine, shot: Shot, { bodies, masks }: Scene, share: number): World {

@@ -21,6 +21,8 @@ export interface Stage {
   does: string
   /** What makes it cheaper, for artists. */
   cheaper: string
+  /** At the first frame, too, before its first substep. */
+  opens?: true
   /** Only in substeps proper: not while it runs ahead to settle. */
   settledOnly?: true
   /** Once a frame, after its last substep. */
@@ -33,6 +35,7 @@ export const STAGES: Stage[] = [
     name: 'births',
     does: 'gives the particles that are born: floor(∫ rate dt), bursts, and what a mask sweeps; each at its own moment',
     cheaper: 'fewer births a second, or a lower preview share',
+    opens: true,
     settledOnly: true,
     run: forEachPopulation(emit),
   },
@@ -40,6 +43,7 @@ export const STAGES: Stage[] = [
     name: 'pairing',
     does: 'settles whose goal is which place, for those that are born',
     cheaper: 'pair at random or in order rather than with the least travel',
+    opens: true,
     settledOnly: true,
     run: forEachPopulation((population, moment) => pairSeekers(moment, population, moment.from)),
   },

@@ -1,0 +1,129 @@
+/** Frames written for a renderer, with a manifest beside them that says what is in them. */
+import { createHash } from 'node:crypto'
+import type { Mesh, Shot } from '@tangle/core'
+import {
+  backward,
+  contentsHash,
+  decodeFrame,
+  encodeFrame,
+  meshHash,
+  turnedRound,
+  type CachedFrame,
+  type ExportKind,
+} from '@tangle/formats'
+import { once } from 'node:events'
+import { createWriteStream } from 'node:fs'
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { InputFault } from './fault.ts'
+
+/** What stands beside the written files, for `verify`. */
+export interface Manifest {
+  format: 'tangle-cache'
+  version: 1
+  shot: string
+  kind: string
+  files: string[]
+  /** SHA-256 of each file: trails are told by that alone. */
+  sums: Record<string, string>
+  frames: {
+    frame: number
+    fingerprint: string
+    populations: { id: string; particles: number; contents: string }[]
+    meshes: { id: string; triangles: number; contents: string }[]
+  }[]
+}
+export const MANIFEST = 'cache.json'
+
+interface CacheOptions {
+  kind: ExportKind
+  shot: Shot
+  meshes: Map<string, Mesh>
+  first: number
+  last: number
+  /** Written in reverse, velocities turned round. */
+  backward: boolean
+}
+
+export interface Cache {
+  add(frame: CachedFrame, fingerprint: string): Promise<void>
+  /** Writes the files and the manifest; returns how many files there are. */
+  finish(): Promise<number>
+  close(): Promise<void>
+}
+
+/** Frames go to disk first: formats read them more than once. */
+export async function createCache(folder: string, options: CacheOptions): Promise<Cache> {
+  const { kind, shot, meshes, first, last } = options
+  const store = await openStore(folder)
+  const manifest: Manifest = {
+    format: 'tangle-cache',
+    version: 1,
+    shot: shot.name,
+    kind: kind.kind,
+    files: [],
+    sums: {},
+    frames: [],
+  }
+  return {
+    async add(cached, fingerprint) {
+      await store.put(cached.frame, encodeFrame(cached.frame, cached.populations, cached.meshes))
+      const written = options.backward ? turnedRound(cached, first + last - cached.frame) : cached
+      manifest.frames.push({ ...contentsOf(written), fingerprint })
+    },
+    async finish() {
+      manifest.frames.sort((a, b) => a.frame - b.frame)
+      const frames = { first, last, read: async (frame: number) => decodeFrame(await store.get(frame)) }
+      const files = kind.files(shot, options.backward ? backward(frames) : frames, meshes)
+      manifest.sums = await writeFiles(folder, files)
+      manifest.files = Object.keys(manifest.sums)
+      await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
+      return manifest.files.length
+    },
+    close: store.close,
+  }
+}
+
+const contentsOf = ({
+  frame,
+  populations,
+  meshes,
+}: CachedFrame): Omit<Manifest['frames'][0], 'fingerprint'> => ({
+  frame,
+  populations: populations.map((p) => ({ id: p.id, particles: p.count, contents: contentsHash(p) })),
+  meshes: meshes.map((m) => ({ id: m.id, triangles: m.triangles.length / 3, contents: meshHash(m) })),
+})
+
+/** Frames on disk while a format that needs them more than once is written. */
+async function openStore(folder: string) {
+  await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+    throw new InputFault(`${folder}: can't be made (${error.code}): choose another folder with --out`)
+  })
+  const place = await mkdtemp(join(folder, '.frames-'))
+  const file = (frame: number): string => join(place, String(frame))
+  return {
+    put: (frame: number, bytes: Uint8Array) => writeFile(file(frame), bytes),
+    get: (frame: number) => readFile(file(frame)),
+    close: () => rm(place, { recursive: true, force: true }),
+  }
+}
+
+/** Returns the SHA-256 of each file by its name. */
+async function writeFiles(
+  folder: string,
+  files: ReturnType<ExportKind['files']>,
+): Promise<Record<string, string>> {
+  const sums: Record<string, string> = {}
+  for await (const { name, pieces } of files) {
+    const stream = createWriteStream(join(folder, name))
+    const sum = createHash('sha256')
+    for await (const piece of pieces) {
+      sum.update(piece)
+      if (!stream.write(piece)) await once(stream, 'drain')
+    }
+    stream.end()
+    await once(stream, 'finish')
+    sums[name] = sum.digest('hex')
+  }
+  return sums
+}

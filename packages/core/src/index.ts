@@ -67,16 +67,8 @@ export {
 } from './state/events.ts'
 export type { Snapshot } from './simulation/snapshot.ts'
 export type { GoalSample } from './simulation/targets.ts'
-export {
-  ATTRIBUTES,
-  BUILT_IN_NAMES,
-  MOST_GOALS,
-  ownAttribute,
-  ownId,
-  ownName,
-  type Attribute,
-  type AttributeName,
-} from './state/attributes.ts'
+export { ownAttribute, ownId, ownName, type Attribute } from './state/attribute.ts'
+export { ATTRIBUTES, BUILT_IN_NAMES, MOST_GOALS, type AttributeName } from './state/attributes.ts'
 export type { GoalMeasures, Measures, PopulationMeasures } from './measures/measures.ts'
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'
 export type { Check } from './measures/check.ts'

@@ -8,6 +8,7 @@ import { KeyTools } from './KeyTools.tsx'
 import { pathOf } from './StrengthLine.tsx'
 import { CURVE_HEIGHT, TOOLS, useKeyEditor, type KeyEditorProps } from './useKeyEditor.ts'
 import { useView } from './useView.ts'
+import { CurvePath, CurvePicture } from './CurvePicture.tsx'
 
 const HEIGHT = CURVE_HEIGHT - TOOLS
 
@@ -85,27 +86,9 @@ function Drawing({
 }) {
   const { y } = scale
   return (
-    <svg
-      width="100%"
-      height={HEIGHT}
-      viewBox={`0 0 1000 ${HEIGHT}`}
-      preserveAspectRatio="none"
-      style={{ display: 'block' }}
-      aria-hidden
-    >
-      <path
-        d={`M0 ${y(0)}H1000`}
-        stroke="var(--mui-palette-divider)"
-        strokeWidth="1"
-        vectorEffect="non-scaling-stroke"
-      />
-      <path
-        d={pathOf(values, y)}
-        fill="none"
-        stroke="var(--mui-palette-primary-main)"
-        strokeWidth="2"
-        vectorEffect="non-scaling-stroke"
-      />
+    <CurvePicture height={HEIGHT}>
+      <CurvePath d={`M0 ${y(0)}H1000`} colour="divider" width={1} />
+      <CurvePath d={pathOf(values, y)} colour="primary-main" width={2} />
       {box && (
         <rect
           x={Math.min(share(box.from[0]), share(box.to[0])) * 1000}
@@ -116,7 +99,7 @@ function Drawing({
           opacity="0.18"
         />
       )}
-    </svg>
+    </CurvePicture>
   )
 }
 

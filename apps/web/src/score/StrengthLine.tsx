@@ -2,6 +2,7 @@ import { Box } from '@mui/material'
 import { isKeyed, valueAt, type Keyed } from '@tangle/core'
 import { memo, useMemo } from 'react'
 import { useView } from './useView.ts'
+import { CurvePath, CurvePicture } from './CurvePicture.tsx'
 
 const ROW_HEIGHT = 30
 const POINTS = 160
@@ -50,22 +51,9 @@ export const StrengthLine = memo(function StrengthLine({
         overflow: 'hidden',
       }}
     >
-      <svg
-        width="100%"
-        height={ROW_HEIGHT}
-        viewBox={`0 0 1000 ${ROW_HEIGHT}`}
-        preserveAspectRatio="none"
-        style={{ display: 'block' }}
-        aria-hidden
-      >
-        <path
-          d={line}
-          fill="none"
-          stroke="var(--mui-palette-text-secondary)"
-          strokeWidth="1.3"
-          vectorEffect="non-scaling-stroke"
-        />
-      </svg>
+      <CurvePicture height={ROW_HEIGHT}>
+        <CurvePath d={line} colour="text-secondary" width={1.3} />
+      </CurvePicture>
       {isKeyed(strength) &&
         strength.keys.map((key) => (
           <Box

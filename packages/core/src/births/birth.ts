@@ -6,9 +6,9 @@ import type { PointSource } from '../scene/points.ts'
 import {
   amount,
   choice,
+  direction,
   number,
   reference,
-  vector,
   type Parameters,
   type ValuesOf,
 } from '../document/parameters.ts'
@@ -63,15 +63,10 @@ export const COMMON = {
     default: 'normal',
     options: { normal: 'normal', direction: 'direction' },
   }),
-  direction: vector({
+  direction: direction({
     label: 'Direction',
-    unit: '',
     help: 'Where they set out; the length does not matter',
     default: [0, 1, 0],
-    range: [-1e6, 1e6],
-    usual: [-1, 1],
-    step: 0.01,
-    direction: true,
     when: { aim: 'direction' },
   }),
   cone: number({

@@ -13,8 +13,7 @@ import {
   type Vector,
 } from '../math/vector.ts'
 import type { Body } from '../scene/body.ts'
-import { nearSurface } from '../scene/distance.ts'
-import { projectToSurface } from '../scene/surfaceProjection.ts'
+import { projectToSurface, surfaceNear } from '../scene/surfaceProjection.ts'
 import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { floats, positionsOfSome, words, type Columns } from '../state/columns.ts'
 import { widestRadius } from '../state/neighbours.ts'
@@ -130,14 +129,7 @@ export function rightSide(
     })
     return { distance, feet, off: () => normal }
   }
-  const near = nearSurface(machine, of, frame, points, count, true, limit)
-  const { into } = of.treeAt(frame)
-  if (into) {
-    const map = heap.allocate(96)
-    heap.f64(map, 12).set(inverse(into))
-    machine.run('transformPoints', count, { points: near.point, out: near.point, map })
-    heap.free(map)
-  }
+  const near = surfaceNear(machine, of, frame, points, count, limit, true)
   const distance = heap.f32(near.distance, count).map((d) => d * side)
   const feet = heap.f32(near.point, count * 3).slice()
   const triangles = heap.u32(near.triangle, count).slice()

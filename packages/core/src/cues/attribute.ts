@@ -1,4 +1,4 @@
-import { ownName } from '../state/attributes.ts'
+import { ownName } from '../state/attribute.ts'
 import { number, reference } from '../document/parameters.ts'
 import { cue } from './cue.ts'
 

@@ -1,5 +1,5 @@
 import { unit } from '../math/vector.ts'
-import { number, vector } from '../document/parameters.ts'
+import { direction, number } from '../document/parameters.ts'
 import { deformation } from './deformation.ts'
 
 /** p += n·amount·sin(2π·(d·p/wavelength − speed·t/wavelength)): waves that run along d. */
@@ -38,15 +38,10 @@ export const ripple = deformation({
       usual: [0, 5],
       step: 0.05,
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Where the crests run, in the mesh’s own space',
       default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
     }),
   },
   deform({ amount, wavelength, speed, direction }, { machine, count, points, rest, normals, time, scale }) {

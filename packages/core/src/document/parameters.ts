@@ -192,6 +192,12 @@ export function vector(
   const { keyable = false, direction = false, ...rest } = options
   return { type: 'vector', ...rest, keyable, direction, usual: usualOf(rest), step: stepOf(rest) }
 }
+
+/** A direction: a vector of any length but zero. */
+export const direction = (
+  options: Pick<NumericOptions<Vector>, 'label' | 'help' | 'default' | 'when'> & { keyable?: boolean },
+): VectorParameter =>
+  vector({ ...options, unit: '', range: [-1e6, 1e6], usual: [-1, 1], step: 0.01, direction: true })
 export function varied(
   options: NumericOptions<Varied | null> & { spread: 'share' | 'unit'; absent?: string },
 ): VariedParameter {

@@ -2,7 +2,7 @@ import type { Machine } from '@tangle/kernels'
 import type { PointSource, Points } from '../scene/points.ts'
 import type { Vector } from '../math/vector.ts'
 import { PAIRINGS } from '../pairing/index.ts'
-import { choice, number, vector, type Parameters, type ValuesOf } from '../document/parameters.ts'
+import { choice, direction, number, type Parameters, type ValuesOf } from '../document/parameters.ts'
 import type { Body } from '../scene/body.ts'
 
 /** The particles that are to be paired. */
@@ -66,15 +66,10 @@ export const COMMON = {
     default: 'random',
     options: { ...PAIRINGS },
   }),
-  direction: vector({
+  direction: direction({
     label: 'Direction',
-    unit: '',
     help: 'First among the particles goes to first among the places, along this',
     default: [0, 1, 0] as Vector,
-    range: [-1e6, 1e6],
-    usual: [-1, 1],
-    step: 0.01,
-    direction: true,
     when: { pairing: 'order' },
   }),
   spare: choice({

@@ -1,7 +1,7 @@
 import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { power2 } from '../math/functions.ts'
 import { unit } from '../math/vector.ts'
-import { choice, number, reference, vector } from '../document/parameters.ts'
+import { choice, direction, number, reference } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** Turns the front of each, its Z, towards where it goes, off a surface, or in a direction. */
@@ -28,15 +28,10 @@ export const face = influence({
       absent: 'what it touches',
       when: { to: 'surface' },
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Where the front looks; the length does not matter',
       default: [0, 0, 1],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
       when: { to: 'direction' },
     }),
     level: choice({

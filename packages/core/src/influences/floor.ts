@@ -1,4 +1,4 @@
-import { number, vector } from '../document/parameters.ts'
+import { direction, number } from '../document/parameters.ts'
 import { valuesAt } from '../document/keys.ts'
 import { unit } from '../math/vector.ts'
 import { SOLID } from './contactParameters.ts'
@@ -26,15 +26,10 @@ export const floor = influence({
       step: 0.01,
       keyable: true,
     }),
-    direction: vector({
+    direction: direction({
       label: 'Faces',
-      unit: '',
       help: 'Which way it faces; the length does not matter',
       default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
     }),
     ...SOLID,
   },

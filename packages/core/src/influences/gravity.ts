@@ -1,5 +1,5 @@
 import { scale, unit } from '../math/vector.ts'
-import { number, vector } from '../document/parameters.ts'
+import { direction, number } from '../document/parameters.ts'
 import { influence } from './influence.ts'
 
 /** Standard acceleration of free fall, m/s² (3rd General Conference on Weights and Measures, 1901). */
@@ -25,15 +25,10 @@ export const gravity = influence({
       keyable: true,
       responsive: true,
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Where it pulls; the length does not matter',
       default: [0, -1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
       keyable: true,
     }),
   },

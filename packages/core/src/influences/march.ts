@@ -1,6 +1,6 @@
 import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { unit } from '../math/vector.ts'
-import { choice, number, reference, vector } from '../document/parameters.ts'
+import { choice, direction, number, reference } from '../document/parameters.ts'
 import { influence } from './influence.ts'
 import { RATE, SPEED } from './seek.ts'
 import { SURFACE, WITHIN } from './stay.ts'
@@ -25,16 +25,11 @@ export const march = influence({
       default: 'u',
       options: { u: 'U', v: 'V', direction: 'a direction' },
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Laid onto the surface wherever they are',
       default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
       keyable: true,
-      direction: true,
       when: { along: 'direction' },
     }),
     speed: {

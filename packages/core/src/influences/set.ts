@@ -1,6 +1,6 @@
 import { linearColour } from '../look/ramps.ts'
 import { choice, number, reference, text, vector } from '../document/parameters.ts'
-import { ownName } from '../state/attributes.ts'
+import { ownName } from '../state/attribute.ts'
 import { attributeOf, floats } from '../state/columns.ts'
 import { APPLIED, influence } from './influence.ts'
 

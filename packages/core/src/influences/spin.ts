@@ -4,7 +4,7 @@ import { radians } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
 import { view } from '../state/columns.ts'
-import { choice, number, vector } from '../document/parameters.ts'
+import { choice, direction, number } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** dq/dt = ½·ω·q about an axis of each particle's own, exactly over the substep. */
@@ -35,15 +35,10 @@ export const spin = influence({
       default: 'random',
       options: { random: 'at random', axis: 'an axis' },
     }),
-    axis: vector({
+    axis: direction({
       label: 'Axis',
-      unit: '',
       help: 'The axis for all; the length does not matter',
       default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
       when: { about: 'axis' },
     }),
   },

@@ -1,5 +1,5 @@
 import { unit } from '../math/vector.ts'
-import { number, vector } from '../document/parameters.ts'
+import { direction, number, vector } from '../document/parameters.ts'
 import { influence } from './influence.ts'
 import { RATE } from './seek.ts'
 
@@ -27,16 +27,11 @@ export const vortex = influence({
       step: 0.05,
       keyable: true,
     }),
-    axis: vector({
+    axis: direction({
       label: 'Axis',
-      unit: '',
       help: 'Its direction; seen from its tip, they turn anticlockwise',
       default: [0, 1, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
       keyable: true,
-      direction: true,
     }),
     speed: number({
       label: 'Speed',

@@ -1,6 +1,6 @@
 import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import { scale, unit } from '../math/vector.ts'
-import { number, vector } from '../document/parameters.ts'
+import { direction, number } from '../document/parameters.ts'
 import { influence } from './influence.ts'
 
 /** dv/dt = strength · (u − v): particles take on the air's velocity u, exactly and without overshoot. */
@@ -34,15 +34,10 @@ export const wind = influence({
       keyable: true,
       responsive: true,
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Where the air goes; the length does not matter',
       default: [1, 0, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
       keyable: true,
     }),
     gusts: number({

@@ -1,4 +1,5 @@
 import { affine, inverse } from '../math/vector.ts'
+import { PLACE } from '../document/ownParameters.ts'
 import { vector } from '../document/parameters.ts'
 import { followed } from './follow.ts'
 import { CENTRE, FOLLOW, mask, SOFT } from './mask.ts'
@@ -22,16 +23,7 @@ export const boxMask = mask({
       step: 0.01,
       keyable: true,
     }),
-    rotation: vector({
-      label: 'Rotation',
-      unit: '°',
-      help: 'About x, then y, then z',
-      default: [0, 0, 0],
-      range: [-1e6, 1e6],
-      usual: [-180, 180],
-      step: 1,
-      keyable: true,
-    }),
+    rotation: PLACE.rotation,
     soft: SOFT,
     follow: FOLLOW,
   },

@@ -1,5 +1,5 @@
 import { unit } from '../math/vector.ts'
-import { number, vector } from '../document/parameters.ts'
+import { direction, number, vector } from '../document/parameters.ts'
 import { followed } from './follow.ts'
 import { FOLLOW, mask, SOFT } from './mask.ts'
 
@@ -21,15 +21,10 @@ export const slab = mask({
       step: 0.01,
       keyable: true,
     }),
-    direction: vector({
+    direction: direction({
       label: 'Direction',
-      unit: '',
       help: 'Where the plane faces: ahead of it the mask is 0',
       default: [1, 0, 0],
-      range: [-1e6, 1e6],
-      usual: [-1, 1],
-      step: 0.01,
-      direction: true,
       keyable: true,
     }),
     thickness: number({

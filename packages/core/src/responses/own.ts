@@ -1,4 +1,4 @@
-import { ownName } from '../state/attributes.ts'
+import { ownName } from '../state/attribute.ts'
 import { attributeOf, floats } from '../state/columns.ts'
 import type { ResponseKind } from './response.ts'
 

@@ -12,7 +12,7 @@ export interface SurfaceNear {
   free(): void
 }
 
-/** The surface nearest to points of the world (3 × f32) at a frame, with its points in the world too. */
+/** The surface nearest to points of the world (3 × f32) at a frame, with its points in the world too; `signed` distances are below 0 inside. */
 export function surfaceNear(
   machine: Machine,
   body: Body,
@@ -20,9 +20,10 @@ export function surfaceNear(
   points: number,
   count: number,
   limit?: number,
+  signed = false,
 ): SurfaceNear {
   const { heap } = machine
-  const near = nearSurface(machine, body, frame, points, count, false, limit)
+  const near = nearSurface(machine, body, frame, points, count, signed, limit)
   const { into } = body.treeAt(frame)
   if (into) {
     const map = heap.allocate(96)

@@ -1,7 +1,8 @@
 /** The schema of attributes that artists add. */
 import * as yup from 'yup'
 import type { OwnAttribute } from '../document/types.ts'
-import { ATTRIBUTES, OWN_WIDTHS, type OwnType } from '../state/attributes.ts'
+import { OWN_WIDTHS, type OwnType } from '../state/attribute.ts'
+import { ATTRIBUTES } from '../state/attributes.ts'
 import { bounded, id, list, object, text } from './yup.ts'
 
 /** Names that files use already. */

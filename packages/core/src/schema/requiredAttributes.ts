@@ -1,16 +1,13 @@
 /** Which attributes a population has, and which of them takes keep. */
 import { CUES, INFLUENCES, RESPONSES } from '../registry.ts'
 import type { ColourSource, Population } from '../document/types.ts'
+import { ownAttribute, ownName, type Attribute, type OwnName } from '../state/attribute.ts'
 import {
   ATTRIBUTES,
   BUILT_IN_NAMES,
   goalAttributes,
-  ownAttribute,
-  ownName,
-  type Attribute,
   type AttributeName,
   type BuiltInName,
-  type OwnName,
 } from '../state/attributes.ts'
 
 /** The attributes of a population: those that are always there, those that a rule reads or writes, and its own. */

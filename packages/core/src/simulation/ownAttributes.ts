@@ -6,7 +6,7 @@ import { seedFrom, STREAM } from '../math/random.ts'
 import type { Mesh } from '../geometry/mesh.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { projectionWeights } from '../scene/surfaceProjection.ts'
-import { ownName, OWN_WIDTHS } from '../state/attributes.ts'
+import { ownName, OWN_WIDTHS } from '../state/attribute.ts'
 import { floats, words } from '../state/columns.ts'
 import type { Emission, PopulationState } from './world.ts'
 

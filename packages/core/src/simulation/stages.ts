@@ -11,7 +11,7 @@ import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
 import { constrained, runInfluences } from './influencePass.ts'
 import { removeDead } from './removal.ts'
-import { pairSeekers } from './targets.ts'
+import { pairSeekers } from './seekers.ts'
 import { transition } from './transitions.ts'
 import { forEachPopulation, type Moment, type World } from './world.ts'
 

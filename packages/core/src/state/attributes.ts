@@ -4,28 +4,7 @@
  * which columns are hashed and saved.
  */
 
-/** One attribute: `width` numbers for each particle. */
-export interface Attribute {
-  type: 'f32' | 'u32'
-  width: number
-  unit: string
-  /** What it is for, in one line. */
-  does: string
-  /** State is hashed, saved and handed out; memory is saved for the next substep; scratch lasts for one. */
-  role: 'state' | 'memory' | 'scratch'
-  /** `always`: every population has it; `asked`: where a rule reads or writes it. */
-  exists: 'always' | 'asked'
-  /** What a particle is born with; null: emission gives it (simulation/spawn.ts). */
-  start: readonly number[] | null
-  /** How frames keep it: exactly, or with an error of at most so much of its own value. Without it they do not. */
-  frames?: 'exact' | { error: number }
-  /** What an artist chooses to keep it by (words of the document); without it frames always keep it. */
-  keep?: string
-  /** What open formats call it, part by part in PLY. */
-  files?: { ply: readonly string[]; usd: string; vtk: string }
-  /** How tables, charts and looks name its parts; without it they do not offer it. */
-  shown?: readonly string[]
-}
+import type { Attribute, OwnName } from './attribute.ts'
 
 const state = { role: 'state', exists: 'always', start: null } as const
 const asked = { role: 'state', exists: 'asked' } as const
@@ -306,50 +285,10 @@ const BUILT_IN = {
 } as const satisfies Record<string, Attribute>
 
 export type BuiltInName = keyof typeof BUILT_IN
-/** The name of an attribute that an artist added, by its id. */
-export type OwnName = `own.${string}`
 export type AttributeName = BuiltInName | OwnName
 
 export const ATTRIBUTES: Record<BuiltInName, Attribute> = BUILT_IN
 export const BUILT_IN_NAMES = Object.keys(BUILT_IN) as BuiltInName[]
-
-export const ownName = (id: string): OwnName => `own.${id}`
-/** The id of an artist's own attribute; null for those that Tangle has. */
-export const ownId = (name: string): string | null => (name.startsWith('own.') ? name.slice(4) : null)
-
-/** Types of the attributes that an artist adds, and how many numbers each has. Whole numbers are exact to 2²⁴. */
-export const OWN_WIDTHS = { number: 1, whole: 1, vector: 3, colour: 3 } as const
-export type OwnType = keyof typeof OWN_WIDTHS
-
-/** An artist's own attribute as an entry of the table. */
-export function ownAttribute({
-  id,
-  name,
-  type,
-  unit,
-}: {
-  id: string
-  name: string
-  type: OwnType
-  unit: string
-}): Attribute {
-  const width = OWN_WIDTHS[type]
-  const parts = { number: [''], whole: [''], vector: ['_x', '_y', '_z'], colour: ['_r', '_g', '_b'] }[type]
-  const usd = { number: 'float', whole: 'int', vector: 'float3', colour: 'color3f' }[type]
-  return {
-    type: 'f32',
-    width,
-    unit,
-    does: name,
-    role: 'state',
-    exists: 'asked',
-    start: null,
-    frames: 'exact',
-    keep: id,
-    files: { ply: parts.map((part) => `${id}${part}`), usd: `${usd}[] primvars:${id}`, vtk: id },
-    shown: parts.map((part) => `${name}${part.replace('_', ' ')}`),
-  }
-}
 
 /** Most meshes and planes that a population collides with: as many as `sideFlags` has bits for. */
 export const MOST_COLLIDERS = 16

@@ -1,13 +1,7 @@
 /** Columns: the attributes of a population's particles, each a block of the heap (structure of arrays). */
 import type { Heap } from '@tangle/kernels'
-import {
-  ATTRIBUTES,
-  BUILT_IN_NAMES,
-  type Attribute,
-  type AttributeName,
-  type BuiltInName,
-  type OwnName,
-} from './attributes.ts'
+import { type Attribute, type OwnName } from './attribute.ts'
+import { ATTRIBUTES, BUILT_IN_NAMES, type AttributeName, type BuiltInName } from './attributes.ts'
 
 /** All blocks have the same capacity; a particle has the same number in each. */
 export interface Columns {

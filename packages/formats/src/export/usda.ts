@@ -8,13 +8,13 @@ import {
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
-import { atLine, FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
-import { linesOf } from '../meshes/lines.ts'
 import { coloursOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
 import { trailLines, type TrailLines } from './trails.ts'
+import { readSamples } from './usdaReader.ts'
+import { boxOf, extent, listOf } from './usdaText.ts'
 
 /**
  * Universal Scene Description as text: one Points prim per population, with a time sample per frame
@@ -251,88 +251,4 @@ async function* samplesOf(
     yield `],\n`
   }
   yield `        }\n`
-}
-
-/** Values per piece of text. */
-const PIECE = 36000
-
-function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<string> {
-  const whole = values instanceof Uint32Array || values instanceof Int32Array
-  const write = (v: number): string => (whole ? String(v) : decimal(v))
-  for (let from = 0; from < values.length; from += PIECE) {
-    const words: string[] = []
-    for (let i = from; i < Math.min(values.length, from + PIECE); i += width) {
-      if (width === 1) words.push(write(values[i]!))
-      else words.push(`(${Array.from({ length: width }, (_, k) => write(values[i + k]!)).join(', ')})`)
-    }
-    yield (from > 0 ? ', ' : '') + words.join(', ')
-  }
-}
-
-/** Nine digits carry every f32 exactly, −0 included. */
-const decimal = (value: number): string =>
-  Object.is(value, -0) ? '-0' : String(Number(value.toPrecision(9)))
-
-function extent({ columns }: PopulationFrame, radius = columns.radius): Float32Array {
-  return boxOf(columns.position as Float32Array, (i) => radius?.[i] ?? 0)
-}
-function boxOf(positions: Float32Array, radius: (i: number) => number): Float32Array {
-  if (positions.length === 0) return new Float32Array(6)
-  const out = new Float32Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity])
-  for (let i = 0; i < positions.length; i++) {
-    const axis = i % 3
-    const r = radius(Math.floor(i / 3))
-    out[axis] = Math.min(out[axis]!, positions[i]! - r)
-    out[axis + 3] = Math.max(out[axis + 3]!, positions[i]! + r)
-  }
-  return out
-}
-
-/** Our own reader, of what our writer writes: one sample a line. */
-function* readSamples(bytes: Uint8Array): Generator<CachedFrame> {
-  const frames = new Map<number, Map<string, Record<string, number[]>>>()
-  let prim = ''
-  let attribute = ''
-  let closed = 0
-  for (const [line, number] of linesOf(bytes)) {
-    const found = /def (Points|PointInstancer|Mesh|BasisCurves) "(\w+)"/.exec(line)
-    if (found) prim = `${found[1]} ${found[2]}`
-    const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
-    if (declared) attribute = declared[1]!
-    const sample = /^\s*(-?\d+): \[/.exec(line)
-    if (sample) {
-      if (!line.trimEnd().endsWith('],')) throw atLine(number, `the sample of "${attribute}" is cut off`)
-      const values = (line.slice(sample[0].length).match(/-?[\d.]+(?:e[+-]?\d+)?/gi) ?? []).map(Number)
-      const frame = Number(sample[1])
-      if (!frames.has(frame)) frames.set(frame, new Map())
-      const populations = frames.get(frame)!
-      populations.set(prim, { ...populations.get(prim), [attribute]: values })
-    }
-    if (/^\}/.test(line)) closed++
-  }
-  if (closed === 0) throw new FormatFault('end of file', 'the last bracket is missing: the file is cut off')
-  for (const [frame, populations] of frames) {
-    const prims = (kind: string) =>
-      [...populations].flatMap(([name, samples]) =>
-        name.startsWith(`${kind} `) ? [{ id: name.slice(kind.length + 1), samples }] : [],
-      )
-    yield {
-      frame,
-      populations: [...prims('Points'), ...prims('PointInstancer')].map(({ id, samples }) => ({
-        id,
-        count: samples.ids?.length ?? 0,
-        columns: {
-          id: Uint32Array.from(samples.ids ?? []),
-          position: Float32Array.from(samples.points ?? samples.positions ?? []),
-          ...(samples.velocities ? { velocity: Float32Array.from(samples.velocities) } : {}),
-          ...(samples.widths ? { radius: Float32Array.from(samples.widths, (w) => w / 2) } : {}),
-        },
-      })),
-      meshes: prims('Mesh').map(({ id, samples }) => ({
-        id: id.replace(/_mesh$/, ''),
-        positions: Float32Array.from(samples.points ?? []),
-        triangles: Uint32Array.from(samples.faceVertexIndices ?? []),
-      })),
-    }
-  }
 }

@@ -64,6 +64,13 @@ export default ts.config(
       'max-lines': ['error', { max: 330, skipBlankLines: true, skipComments: true }],
     },
   },
+  {
+    files: ['packages/*/src/**', 'apps/*/src/**'],
+    rules: {
+      'max-lines': ['error', { max: 300, skipBlankLines: true, skipComments: true }],
+      'max-lines-per-function': ['error', { max: 85, skipBlankLines: true, skipComments: true }],
+    },
+  },
   { files: ['**/*.{js,mjs}'], languageOptions: { globals: globals.node } },
   {
     files: ['packages/core/src/**'],

@@ -45,6 +45,15 @@ interface Shown {
   quiet: boolean
 }
 
+const NOTHING_SHOWN: Shown = {
+  guided: null,
+  marked: null,
+  selectedMesh: null,
+  outlined: null,
+  byPhase: false,
+  quiet: false,
+}
+
 export type World = ReturnType<typeof createWorld>
 
 export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
@@ -55,14 +64,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(canvas, view, scene, axes, (mesh) => meshes.get(mesh)?.object, draw)
   const brush = createBrush(canvas, view, things.bodies.group, draw, scene)
-  const shown: Shown = {
-    guided: null,
-    marked: null,
-    selectedMesh: null,
-    outlined: null,
-    byPhase: false,
-    quiet: false,
-  }
+  const shown: Shown = { ...NOTHING_SHOWN }
   let shot: Shot | undefined
   let needed = false
   let cost = 0
@@ -82,12 +84,6 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     cost = performance.now() - from
   }
 
-  /** Changes what is shown, and draws it. */
-  function show(change: Partial<Shown>): void {
-    Object.assign(shown, change)
-    draw()
-  }
-
   /** Moves the camera until the selected mesh, or all, fills the picture. */
   function frameAll(): void {
     const box = new Box3()
@@ -102,6 +98,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     setCamera: view.setCamera,
     cameraNow: view.cameraNow,
     lookAlong: view.lookAlong,
+    ...showing(shown, things, draw),
     draw,
     frameAll,
     /** Lets the pointer paint on a mesh; null gives it back to the camera. */
@@ -128,42 +125,22 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     },
     /** Selects a mesh and shows its handles, or takes them away. */
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
-      show({ selectedMesh: id, outlined: mode === null ? null : id })
+      Object.assign(shown, { selectedMesh: id, outlined: mode === null ? null : id })
       const mesh = shot?.meshes.find((one) => one.id === id)
       if (mesh && mode !== null) handles.show(mesh, engine.frame, mode, onPlaced)
       else handles.hide()
-    },
-    /** Hides the particles, where meshes are what matters. */
-    hideParticles(on: boolean): void {
-      things.clouds.group.visible = !on
-      show({ quiet: on })
-    },
-    /** Colours particles by their phase instead of by their look. */
-    colourByPhase: (on: boolean): void => show({ byPhase: on }),
-    /** Shows ways to goals and radii of a population; null shows none. */
-    guide: (guided: Guided | null): void => show({ guided }),
-    /** Marks a particle, which may not be there. */
-    mark: (marked: Picked | null): void => show({ marked }),
-    pick: (x: number, y: number): Picked | null =>
-      pickParticle(engine.populations(), view.camera, { x, y }, canvas.getBoundingClientRect()),
-    /** The box around all meshes: its middle, half its longest side and its top, metres. */
-    extent(): { centre: [number, number, number]; reach: number; top: number } {
-      const box = orAround(new Box3().setFromObject(things.bodies.group))
-      const size = box.getSize(new Vector3())
-      const reach = Math.max(size.x, size.y, size.z) / 2
-      return { centre: box.getCenter(new Vector3()).toArray(), reach, top: box.max.y }
-    },
-    showBirths(sample: BirthSample | null): void {
-      things.births.show(sample)
-      things.clouds.group.visible = sample === null && !shown.quiet
       draw()
     },
+    pick: (x: number, y: number): Picked | null =>
+      pickParticle(engine.populations(), view.camera, { x, y }, canvas.getBoundingClientRect()),
+    extent: () => extentOf(things.bodies.group),
     /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
       const { guided } = shown
       shown.guided = null
       render()
-      show({ guided })
+      shown.guided = guided
+      draw()
       return thumbnailOf(canvas)
     },
     dispose(): void {
@@ -173,6 +150,41 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       renderer.dispose()
     },
   }
+}
+
+/** What changes what is shown. */
+function showing(shown: Shown, { clouds, births }: Things, draw: () => void) {
+  function show(change: Partial<Shown>): void {
+    Object.assign(shown, change)
+    draw()
+  }
+  return {
+    /** Hides the particles, where meshes are what matters. */
+    hideParticles(on: boolean): void {
+      clouds.group.visible = !on
+      show({ quiet: on })
+    },
+    /** Colours particles by their phase instead of by their look. */
+    colourByPhase: (on: boolean): void => show({ byPhase: on }),
+    /** Shows ways to goals and radii of a population; null shows none. */
+    guide: (guided: Guided | null): void => show({ guided }),
+    /** Marks a particle, which may not be there. */
+    mark: (marked: Picked | null): void => show({ marked }),
+    /** Shows where particles are born, in place of those that are. */
+    showBirths(sample: BirthSample | null): void {
+      births.show(sample)
+      clouds.group.visible = sample === null && !shown.quiet
+      draw()
+    },
+  }
+}
+
+/** The box around all meshes: its middle, half its longest side and its top, metres. */
+function extentOf(bodies: Group): { centre: [number, number, number]; reach: number; top: number } {
+  const box = orAround(new Box3().setFromObject(bodies))
+  const size = box.getSize(new Vector3())
+  const reach = Math.max(size.x, size.y, size.z) / 2
+  return { centre: box.getCenter(new Vector3()).toArray(), reach, top: box.max.y }
 }
 
 /** A box, or where it is empty one around the middle of the floor. */

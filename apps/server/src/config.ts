@@ -1,3 +1,5 @@
+import { defaultThreads, MOST_THREADS } from '@tangle/runtime/node'
+
 export interface Config {
   host: string
   port: number
@@ -8,6 +10,8 @@ export interface Config {
   mostUploadBytes: number
   webFolder: string
   thumbnailFolder: string
+  /** For computing takes; 0: this process only serves, and workers compute. */
+  threads: number
 }
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '::1']
@@ -18,11 +22,16 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const host = environment.TANGLE_HOST ?? '127.0.0.1'
   const port = Number(environment.TANGLE_PORT ?? 4680)
   const token = environment.TANGLE_TOKEN || undefined
+  const threads = Number(environment.TANGLE_THREADS || defaultThreads())
   const megabytes = Number(environment.TANGLE_UPLOAD_MB ?? 256)
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
   if (!(megabytes > 0 && megabytes <= 1024))
     throw new Error('TANGLE_UPLOAD_MB must be above 0 and at most 1024')
+  if (!Number.isInteger(threads) || threads < 0 || threads > MOST_THREADS)
+    throw new Error(
+      `TANGLE_THREADS must be a whole number from 0 to ${MOST_THREADS}, not "${environment.TANGLE_THREADS}"`,
+    )
   if (!environment.TANGLE_DATABASE_URL)
     throw new Error('TANGLE_DATABASE_URL is not set: start with ./tangle start')
   if (!isLoopback(host) && (token?.length ?? 0) < 16) {
@@ -39,5 +48,6 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     mostUploadBytes: megabytes * 2 ** 20,
     webFolder: environment.TANGLE_WEB_FOLDER ?? 'apps/web/dist',
     thumbnailFolder: environment.TANGLE_THUMBNAIL_FOLDER ?? 'demo/thumbnails',
+    threads,
   }
 }

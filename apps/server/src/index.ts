@@ -1,5 +1,4 @@
 import { createServer } from 'node:http'
-import { availableParallelism } from 'node:os'
 import { pino } from 'pino'
 import { createApplication } from './application.ts'
 import { readConfig } from './config.ts'
@@ -12,9 +11,8 @@ import { openQueue } from './takes/queue.ts'
 async function main(role: string | undefined): Promise<void> {
   const log = pino({ level: process.env.TANGLE_LOG ?? 'warn' }, pino.destination(2))
   const config = readConfig(process.env)
-  const threads = Number(process.env.TANGLE_THREADS) || availableParallelism()
   const source = await openDatabase(config.databaseUrl)
-  const queue = await openQueue(source, config.databaseUrl, threads, log)
+  const queue = await openQueue(source, config.databaseUrl, config.threads, log)
   const close = [() => queue.stop(), () => source.destroy()]
   if (role === 'worker') {
     console.log('Tangle worker: waiting for takes')

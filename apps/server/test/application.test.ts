@@ -28,8 +28,16 @@ test.each<[Record<string, string>, RegExp]>([
   [{ TANGLE_HOST: '0.0.0.0', TANGLE_TOKEN: 'short' }, /at least 16/],
   [{ TANGLE_PORT: 'eighty' }, /must be a port/],
   [{ TANGLE_UPLOAD_MB: '-1' }, /TANGLE_UPLOAD_MB/],
+  [{ TANGLE_THREADS: '-1' }, /TANGLE_THREADS must be a whole number from 0 to 16/],
+  [{ TANGLE_THREADS: '17' }, /TANGLE_THREADS/],
+  [{ TANGLE_THREADS: 'many' }, /TANGLE_THREADS/],
 ])('settings %p are refused with a sentence', (environment, message) => {
   expect(() => readConfig({ ...DATABASE, ...environment })).toThrow(message)
+})
+
+test('a server may leave computing to workers', () => {
+  expect(readConfig({ ...DATABASE, TANGLE_THREADS: '0' }).threads).toBe(0)
+  expect(readConfig(DATABASE).threads).toBeGreaterThan(0)
 })
 
 test('loopback needs no token; another address takes one', () => {

@@ -11,16 +11,37 @@ const partition = (take: string): string => `take_part_${take.replaceAll('-', ''
 /** Another worker has the take, or it was cancelled: nothing more may be stored. */
 export class NoLongerOurs extends Error {}
 
-/** Makes the partition of a take, empty. */
-export async function openFrames(source: DataSource, take: string): Promise<void> {
-  await source.query(`DROP TABLE IF EXISTS ${partition(take)}`)
-  await source.query('DELETE FROM take_frame WHERE take_id = $1', [take])
-  await source.query(`CREATE TABLE ${partition(take)} PARTITION OF take_part FOR VALUES IN ('${take}')`)
-  await source.query(`ALTER TABLE ${partition(take)} ALTER COLUMN bytes SET STORAGE EXTERNAL`)
-  await source.query(`CREATE INDEX ON ${partition(take)} (frame, part)`)
+/**
+ * Makes the partition of a take, empty, if the take is still this attempt's. Until it stands nobody else can take the
+ * take over: a worker that was held up must not clear away another one's frames.
+ */
+export async function openFrames(source: DataSource, take: string, attempt: number): Promise<void> {
+  await source.transaction(async (manager) => {
+    const ours = (await manager.query(
+      "SELECT 1 FROM take WHERE id = $1 AND attempt = $2 AND status = 'computing' FOR UPDATE",
+      [take, attempt],
+    )) as unknown[]
+    if (ours.length === 0) throw new NoLongerOurs()
+    await dropFrames(manager, take)
+    await manager.query('DELETE FROM take_frame WHERE take_id = $1', [take])
+    await manager.query(`CREATE TABLE ${partition(take)} PARTITION OF take_part FOR VALUES IN ('${take}')`)
+    await manager.query(`ALTER TABLE ${partition(take)} ALTER COLUMN bytes SET STORAGE EXTERNAL`)
+    await manager.query(`CREATE INDEX ON ${partition(take)} (frame, part)`)
+  })
 }
 
-export async function dropFrames(source: DataSource, take: string): Promise<void> {
+/** A cancelled take keeps no frames; one that has been begun anew does. */
+export async function dropCancelled(source: DataSource, take: string): Promise<void> {
+  await source.transaction(async (manager) => {
+    const cancelled = (await manager.query(
+      "SELECT 1 FROM take WHERE id = $1 AND status = 'cancelled' FOR UPDATE",
+      [take],
+    )) as unknown[]
+    if (cancelled.length > 0) await dropFrames(manager, take)
+  })
+}
+
+export async function dropFrames(source: Pick<DataSource, 'query'>, take: string): Promise<void> {
   await source.query(`DROP TABLE IF EXISTS ${partition(take)}`)
 }
 

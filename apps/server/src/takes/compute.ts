@@ -2,7 +2,7 @@ import { computeTake, type TakeFrame } from '@tangle/runtime/node'
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import { TakeEntity, type TakeRow } from '../store/entities.ts'
-import { dropFrames, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
+import { dropCancelled, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
 import { current } from '../store/document.ts'
 import { loadMeshes } from '../store/meshes.ts'
 import { settledOf } from '../store/settled.ts'
@@ -24,7 +24,7 @@ export async function takeOn(
   const own = new AbortController()
   const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
   try {
-    await openFrames(source, id)
+    await openFrames(source, id, attempt)
     const meshes = await loadMeshes(source, document)
     const signal = AbortSignal.any([own.signal, ending])
     const settled = await settledOf(source, take)
@@ -39,7 +39,7 @@ export async function takeOn(
         [id, attempt],
       )
     } else if (error instanceof NoLongerOurs) {
-      await dropIfCancelled(source, id)
+      await dropCancelled(source, id)
     } else {
       log.error(error, 'take failed')
       const fault =
@@ -89,10 +89,4 @@ async function finish(
     "UPDATE take SET status = $3, fault = $4, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
     [id, attempt, status, fault],
   )
-}
-
-/** A cancelled take keeps no frames. */
-async function dropIfCancelled(source: DataSource, id: string): Promise<void> {
-  const take = await source.getRepository(TakeEntity).findOneBy({ id })
-  if (take?.status === 'cancelled') await dropFrames(source, id)
 }

@@ -1,3 +1,4 @@
+export { MOST_THREADS } from '@tangle/kernels'
 export { createNodeMachine, defaultThreads } from './machine.ts'
 export { bake, type BakedFrame } from '../shared/bake.ts'
 export { computeTake, engineHash, type Settled, type TakeFrame } from './take.ts'

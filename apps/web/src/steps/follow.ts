@@ -1,9 +1,17 @@
-import { completeEaten, completePopulation, type Mask, type Population, type Shot } from '@tangle/core'
+import {
+  completeEaten,
+  completePopulation,
+  INFLUENCES,
+  type Mask,
+  type Population,
+  type Shot,
+} from '@tangle/core'
 import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
+import { within } from './within.ts'
 
 /** The mesh that a mask lies on, or the first one. */
 export const meshOfMask = (shot: Shot, mask: Mask) =>
@@ -34,7 +42,11 @@ export function dustFromMask(mask: Mask): void {
     'Dust',
     shot.populations.map((p) => p.name),
   )
-  const act = (id: string, kind: string, more: Record<string, unknown>) => ({ id, kind, ...more })
+  const act = (id: string, kind: string, more: Record<string, unknown>) => ({
+    id,
+    kind,
+    ...within(INFLUENCES.find((one) => one.kind === kind)!.parameters, more),
+  })
   const young = { to: 'strength', from: 'age', curve: [[0, 0.3, 'smooth'], [0.35, 1]] } // prettier-ignore
   const population = completePopulation({
     id: freshId(

@@ -5,6 +5,7 @@ import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
+import { within } from './within.ts'
 
 export const maskKind = (mask: Pick<Mask, 'kind'>) => MASKS.find((kind) => kind.kind === mask.kind)!
 
@@ -20,6 +21,9 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
   } = stage.world?.extent() ?? { centre: [0, 1, 0] as Vector, reach: 1, top: 2 }
   const [x, y, z] = centre.map(round) as Vector
   const size = round(reach)
+  const { first, rate } = shot.frames
+  // a shot of one frame still has a next one
+  const last = Math.max(first + 1, shot.frames.last)
   const top: Vector = [x, round(height), z]
   const of = store.getState().session.selected.mask ?? shot.masks[0]?.id
   switch (kind) {
@@ -28,13 +32,13 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
         mesh,
         from: { ball: top, radius: round(reach / 8) },
         // over the whole mesh within about two thirds of the shot
-        speed: round((1.9 * reach) / (((shot.frames.last - shot.frames.first) / shot.frames.rate) * 0.65)),
+        speed: round((1.9 * reach) / (((last - first) / rate) * 0.65)),
         raggedScale: round(reach / 4),
         soft: round(reach / 20),
-        start: shot.frames.first,
+        start: first,
       }
     case 'slab': {
-      const travel = { keys: [[shot.frames.first, round(x - reach)], [shot.frames.last, round(x + reach)]] } // prettier-ignore
+      const travel = { keys: [[first, round(x - reach)], [last, round(x + reach)]] } // prettier-ignore
       return { position: [travel, y, z], soft: round(reach / 8) }
     }
     case 'ball':
@@ -69,7 +73,7 @@ export function missingFor(kind: string, shot: Shot): string | null {
 
 export function addMask(kind: string): Mask {
   const { present } = store.getState().shot
-  const { label } = maskKind({ kind })
+  const { label, parameters } = maskKind({ kind })
   const name = freshName(
     label,
     present.masks.map((mask) => mask.name),
@@ -78,7 +82,7 @@ export function addMask(kind: string): Mask {
     name,
     present.masks.map((mask) => mask.id),
   )
-  const mask = completeMask({ id, name, kind, ...fitting(kind, present) })
+  const mask = completeMask({ id, name, kind, ...within(parameters, fitting(kind, present)) })
   store.dispatch(inserted({ path: ['masks'], value: mask }))
   store.dispatch(selected({ mask: id }))
   if (engine.frame === present.frames.first && !engine.playing)

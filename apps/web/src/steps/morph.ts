@@ -3,6 +3,8 @@ import {
   completeCue,
   completeInfluence,
   completeMask,
+  INFLUENCES,
+  MASKS,
   type Amount,
   type Goal,
   type Influence,
@@ -18,6 +20,7 @@ import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { mended } from '../store/shot.ts'
 import { freshId } from '../words.ts'
+import { within } from './within.ts'
 
 /** Diagonal of a mesh in the world, metres. */
 function sizeOf(mesh: ShotMesh | undefined, frame: number): number {
@@ -80,6 +83,7 @@ export function makeMorph(population: Population, index: number, goal: Goal): vo
   store.dispatch(noticed({ text, tone: 'info', undo: { kind: 'edit' } }))
 }
 
+const NOISE = MASKS.find(({ kind }) => kind === 'noise')!.parameters
 /** Grows over all within the first 0.4 of the shot. */
 function releaseMask(
   { name }: Population,
@@ -87,20 +91,25 @@ function releaseMask(
   { first, last }: Shot['frames'],
   size: number,
 ): Mask {
-  const all = Math.round(first + (last - first) * 0.4)
+  const all = Math.max(first + 1, Math.round(first + (last - first) * 0.4))
   return completeMask({
     id: freshId('release', masks.map((mask) => mask.id)), // prettier-ignore
     name: `Release of ${name}`,
     kind: 'noise',
-    scale: round(size / 3),
+    ...within(NOISE, { scale: round(size / 3) }),
     level: { keys: [[first, 1, 'linear'], [all, -0.2]] }, // prettier-ignore
   } as Partial<Mask> & Pick<Mask, 'id' | 'kind'>)
 }
 
+const parametersOf = (kind: string) => INFLUENCES.find((one) => one.kind === kind)!.parameters
+
 /** What leads them to the goal: turbulence that dies away near it, arrive, and settle at last. */
 function journey(goal: string, size: number, speed: number): Influence[] {
-  const act = (kind: string, phase: string, more: object = {}): Influence =>
-    completeInfluence({ id: kind, kind, weights: { [phase]: 1 }, ...more }, [HELD, GOING])
+  const act = (kind: string, phase: string, more: Record<string, unknown> = {}): Influence =>
+    completeInfluence({ id: kind, kind, weights: { [phase]: 1 }, ...within(parametersOf(kind), more) }, [
+      HELD,
+      GOING,
+    ])
   const nearer: Response = {
     to: 'strength',
     from: 'goal',

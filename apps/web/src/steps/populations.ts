@@ -147,6 +147,9 @@ export function copyInfluences(all: boolean): void {
 const nameOf = (influence: Influence): string =>
   influence.name ?? INFLUENCES.find((kind) => kind.kind === influence.kind)!.label
 
+/** What responses may read. */
+const READ = ['mesh', 'mask', 'goal', 'attribute'] as const
+
 /** Puts the copied influences behind those of the open population. What they name that is not here is left out. */
 export function pasteInfluences(): void {
   const open = openPopulation()
@@ -170,9 +173,7 @@ export function pasteInfluences(): void {
       population.phases.flatMap((phase) => (one.weights[phase] ? [[phase, one.weights[phase]]] : [])),
     )
     const some = Object.keys(weights).length > 0
-    const responses = one.responses?.filter(
-      ({ mesh, mask, goal }) => isKnown('mesh', mesh) && isKnown('mask', mask) && isKnown('goal', goal),
-    )
+    const responses = one.responses?.filter((response) => READ.every((to) => isKnown(to, response[to])))
     const { responses: _, ...rest } = structuredClone(one)
     const { parameters, label } = INFLUENCES.find((kind) => kind.kind === one.kind)!
     for (const [name, parameter] of Object.entries(parameters))

@@ -16,9 +16,20 @@ export const shown = ({ read, words }: Column, row: number): string =>
 
 const FILTER = /^\s*([\w.-]+)\s*(<=|>=|<|>|=)\s*(.+?)\s*$/
 
-/** A filter such as "speed > 2" or "phase = Loose"; null when it can't be read, and for an empty one all pass. */
+/**
+ * A filter such as "speed > 2, phase = Loose": what meets all its conditions passes; null when one can't be read, and
+ * for an empty one all pass.
+ */
 export function filterOf(text: string, columns: Columns): ((row: number) => boolean) | null {
-  if (text.trim() === '') return () => true
+  const conditions = text
+    .split(',')
+    .filter((part) => part.trim() !== '')
+    .map((part) => conditionOf(part, columns))
+  if (!conditions.every((one) => one !== null)) return null
+  return (row) => conditions.every((holds) => holds(row))
+}
+
+function conditionOf(text: string, columns: Columns): ((row: number) => boolean) | null {
   const found = FILTER.exec(text)
   const column = found && columns[found[1]!]
   if (!column) return null

@@ -71,7 +71,6 @@ export function ParameterForm({
           path={[...path, name]}
           phases={phases}
           of={of}
-          sweeps={'density' in parameters}
         />
       ))}
     </Box>
@@ -87,8 +86,6 @@ interface FieldProps<P = Parameter, V = unknown> {
   path: Path
   phases: string[]
   of: string | undefined
-  /** Whether births may be swept by a mask here. */
-  sweeps: boolean
 }
 type Of<T extends Parameter['type']> = Extract<Parameter, { type: T }>
 
@@ -100,7 +97,6 @@ const Field = memo(
     a.value === b.value &&
     a.phases === b.phases &&
     a.of === b.of &&
-    a.sweeps === b.sweeps &&
     a.path.join() === b.path.join(),
 )
 Field.displayName = 'Field'
@@ -115,7 +111,9 @@ const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => R
     ),
   vector: ({ parameter, value, path }) => <VectorField parameter={parameter} value={value} path={path} />,
   varied: ({ parameter, value, path }) => <VariedField parameter={parameter} value={value} path={path} />,
-  amount: ({ value, path, sweeps }) => <AmountField value={value} path={path} sweeps={sweeps} />,
+  amount: ({ parameter, value, path }) => (
+    <AmountField value={value} path={path} sweeps={parameter.sweeps ?? false} />
+  ),
   choice: (props) => <ChoiceField {...props} />,
   reference: (props) => <ReferenceParameterField {...props} />,
   curve: (props) => <CurveField {...props} />,

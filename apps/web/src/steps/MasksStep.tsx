@@ -10,7 +10,7 @@ import { useAct, useShot, useStore } from '../store/index.ts'
 import { masksShownAs, noticed, selected, type Session } from '../store/session.ts'
 import { maskRemoved, set } from '../store/shot.ts'
 import { dustFromMask, eatByMask, followers, meshOfMask } from './follow.ts'
-import { addMask, maskKind, missingFor } from './masks.ts'
+import { addMask, isPainted, maskKind, missingFor } from './masks.ts'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 import { useShownMask } from './useShownMask.ts'
 
@@ -85,7 +85,7 @@ function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
           onChange={(value) => act(set({ path: ['masks', index, 'name'], value }))}
           sx={{ width: '100%', mb: 0.5 }}
         />
-        {mask.kind === 'painted' && <Brush mask={mask} index={index} />}
+        {isPainted(mask) && <Brush mask={mask} index={index} />}
         <ParameterForm parameters={kind.parameters} values={mask} path={['masks', index]} of={mask.id} />
       </Section>
       {kind.inputs && (

@@ -11,11 +11,12 @@ import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
+import { maskKind } from './masks.ts'
 import { within } from './within.ts'
 
 /** The mesh that a mask lies on, or the first one. */
 export const meshOfMask = (shot: Shot, mask: Mask) =>
-  shot.meshes.find((mesh) => mesh.id === mask.mesh && mask.kind !== 'inside') ?? shot.meshes[0]
+  shot.meshes.find((mesh) => mesh.id === mask.mesh && maskKind(mask).onSurface) ?? shot.meshes[0]
 
 /** Lets a mask eat its mesh: where the mask is full, the mesh is gone. */
 export function eatByMask(mask: Mask): void {

@@ -9,6 +9,9 @@ import { within } from './within.ts'
 
 export const maskKind = (mask: Pick<Mask, 'kind'>) => MASKS.find((kind) => kind.kind === mask.kind)!
 
+/** Whether it is made by strokes of the brush. */
+export const isPainted = (mask: Mask): boolean => 'strokes' in maskKind(mask).parameters
+
 const round = (x: number): number => Number(x.toPrecision(3))
 
 /** What a new mask is given so that it shows something at once: places and sizes of the meshes that are there. */

@@ -2,6 +2,7 @@ import { inverse, placeAt, transform, type Origin, type Vector } from '@tangle/c
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { set } from '../store/shot.ts'
+import { maskKind } from './masks.ts'
 
 /** Lets the selected front start at a place of the stage too, wherever its mesh has moved by now. */
 export function addStart(point: Vector): void {
@@ -13,7 +14,7 @@ export function addStart(point: Vector): void {
   )
   const mask = masks[index]
   const mesh = meshes.find((one) => one.id === mask?.mesh)
-  if (mask?.kind !== 'spread' || !mesh) return
+  if (!mask || !mesh || maskKind(mask).parameters.from?.type !== 'origin') return
   // origins are written as at the first frame
   const own = transform(inverse(placeAt(mesh.place, engine.frame)), point)
   const start = transform(placeAt(mesh.place, frames.first), own).map((x) =>

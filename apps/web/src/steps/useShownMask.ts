@@ -5,7 +5,7 @@ import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
 import { set } from '../store/shot.ts'
-import { withInputOff } from './masks.ts'
+import { isPainted, withInputOff } from './masks.ts'
 
 /** Shows a mask on the stage while the Masks step is open, and lets the pointer paint it. */
 export function useShownMask(mask: Mask | undefined): void {
@@ -42,7 +42,7 @@ function usePainting(mask: Mask | undefined): void {
   const index = useShot().masks.findIndex((one) => one === mask)
   const { brush, radius, strength, painting } = useStore((state) => state.session.masks)
   const meshId = mask?.mesh as string | undefined
-  const active = painting && mask?.kind === 'painted'
+  const active = painting && mask !== undefined && isPainted(mask)
   useEffect(() => {
     const brushes = stage.world?.brush
     if (!active || !brushes) return

@@ -23,6 +23,7 @@ export const surface = birth({
   source: 'Turk, "Generating random points in triangles", Graphics Gems (1990)',
   parameters: {
     ...COMMON,
+    amount: { ...COMMON.amount, sweeps: true },
     density: reference({
       label: 'Density',
       help: 'A mask: none are born where it is 0, and half as many where it is ½',

@@ -118,6 +118,8 @@ export interface TextParameter extends Common {
 export interface AmountParameter extends Common {
   type: 'amount'
   default: Amount
+  /** May be as much as a mask sweeps. */
+  sweeps?: boolean
 }
 export type Parameter =
   | NumberParameter

@@ -1,5 +1,10 @@
 import { vertices } from '../births/vertices.ts'
 import { volume } from '../births/volume.ts'
+import { colour } from '../influences/colour.ts'
+import { face } from '../influences/face.ts'
+import type { InfluenceKind } from '../influences/influence.ts'
+import { spin } from '../influences/spin.ts'
+import { tumble } from '../influences/tumble.ts'
 import { instancesTooHeavy } from '../look/instances.ts'
 import { uv } from '../masks/uv.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
@@ -152,7 +157,7 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         text: 'The mesh has no more vertices. Births on the surface have no such limit.',
       }
     }
-    if (mesh && mesh.triangles === 0 && birth.kind !== 'vertices') {
+    if (mesh && mesh.triangles === 0 && birth.kind !== vertices.kind) {
       const path = [
         'populations',
         shot.populations.indexOf(population),
@@ -163,7 +168,7 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         id: `${id}:points`,
         title: `${name} is born on a set of points`,
         text: 'It has no surface and no inside. Let them be born on the points.',
-        mend: { label: 'On the points', edits: [{ path: [...path, 'kind'], value: 'vertices' }] },
+        mend: { label: 'On the points', edits: [{ path: [...path, 'kind'], value: vertices.kind }] },
       }
     }
     if (mesh && birth.kind === volume.kind && mesh.openEdges > 0) {
@@ -187,13 +192,13 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
   }
 }
 
-const TURNS = ['spin', 'face', 'tumble']
+const TURNS = [spin, face, tumble]
 
 /** Changes that the look does not show. */
 function* checkLook({ id, name, influences, look }: Population, index: number): Generator<Check> {
   const path = ['populations', index, 'look']
-  const acts = (kind: string): boolean => influences.some((one) => one.kind === kind && !one.muted)
-  if (acts('colour') && look.colour.from !== 'own') {
+  const acts = ({ kind }: InfluenceKind): boolean => influences.some((one) => one.kind === kind && !one.muted)
+  if (acts(colour) && look.colour.from !== 'own') {
     yield {
       id: `${id}:colour`,
       title: `The colours that ${name} get do not show`,

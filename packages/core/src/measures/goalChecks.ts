@@ -1,8 +1,10 @@
 /** Checks that concern goals and swarms. */
 import type { MeshFacts } from '../geometry/mesh.ts'
+import { surface } from '../goals/surface.ts'
 import { vertices } from '../goals/vertices.ts'
 import { arrive } from '../influences/arrive.ts'
 import { avoid } from '../influences/avoid.ts'
+import { flock } from '../influences/flock.ts'
 import { INFLUENCES } from '../influences/index.ts'
 import { march } from '../influences/march.ts'
 import { mutual } from '../influences/mutual.ts'
@@ -64,12 +66,12 @@ export function* checkGoals(population: Population, index: number, facts: Facts)
 function* checkPlaces(population: Population, goal: Goal, path: Path, facts: Facts): Generator<Check> {
   const mesh = facts.get(goal.mesh as string)
   const id = `${population.id}:${goal.id}`
-  if (mesh && mesh.triangles === 0 && goal.kind !== 'vertices') {
+  if (mesh && mesh.triangles === 0 && goal.kind !== vertices.kind) {
     yield {
       id: `${id}:points`,
       title: `${goal.name} has no surface`,
       text: 'It is a set of points. Let them go to the points themselves.',
-      mend: mend('Go to the points', [...path, 'kind'], 'vertices'),
+      mend: mend('Go to the points', [...path, 'kind'], vertices.kind),
     }
   }
   const bornOn = population.births.map((birth) => facts.get(birth.mesh)).filter((one) => one !== undefined)
@@ -171,7 +173,7 @@ function* checkArrived(
   if (seeking && leading.every((one) => one.kind === seek.kind)) {
     const path = ['populations', index, 'influences', population.influences.indexOf(seeking)]
     const { kind: _, strength: __, ...rest } = seeking
-    const arriving = { ...rest, kind: 'arrive', strength: 1, slowing: 0.5 }
+    const arriving = { ...rest, kind: arrive.kind, strength: 1, slowing: 0.5 }
     yield {
       id,
       title,
@@ -209,19 +211,19 @@ function* checkLanding(
 ): Generator<Check> {
   const mesh = shot.meshes.find((one) => one.id === goal.mesh)
   const measured = facts.get(goal.mesh as string)
-  if (!mesh || !measured || goal.kind !== 'surface' || paired === 0) return
+  if (!mesh || !measured || goal.kind !== surface.kind || paired === 0) return
   const scale = vectorAt(mesh.place.scale, shot.frames.first)
   const area = measured.area * Math.abs(scale[0] * scale[1] * scale[2]) ** (2 / 3)
   // the distance of neighbours in the closest packing of so many on that area
   const spacing = Math.sqrt((2 * area) / (Math.sqrt(3) * paired))
   const leading = population.influences.filter((one) => one.goal === goal.id && !one.muted)
-  for (const flock of population.influences) {
-    if (flock.kind !== 'flock' || flock.muted || !leading.some((one) => together(one, flock).length > 0))
+  for (const swarm of population.influences) {
+    if (swarm.kind !== flock.kind || swarm.muted || !leading.some((one) => together(one, swarm).length > 0))
       continue
-    const radius = valueAt(flock.separationRadius as Keyed, shot.frames.first)
-    if (radius <= spacing || valueAt(flock.separation as Keyed, shot.frames.last) === 0) continue
+    const radius = valueAt(swarm.separationRadius as Keyed, shot.frames.first)
+    if (radius <= spacing || valueAt(swarm.separation as Keyed, shot.frames.last) === 0) continue
     const fitting = round(spacing * 0.8)
-    const path = ['populations', index, 'influences', population.influences.indexOf(flock)]
+    const path = ['populations', index, 'influences', population.influences.indexOf(swarm)]
     yield {
       id: `${population.id}:${goal.id}:landing`,
       title: `${population.name} have no room to land on ${goal.name}`,

@@ -1,4 +1,6 @@
-import { INFLUENCES, RESPONSES } from '../registry.ts'
+import type { AmountParameter } from '../document/parameters.ts'
+import { surface as surfaceGoal } from '../goals/surface.ts'
+import { birthKind, INFLUENCES, RESPONSES } from '../registry.ts'
 import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Problem } from '../document/problem.ts'
@@ -95,7 +97,7 @@ function* brokenGoals(population: Population, path: string): Generator<Problem> 
   }
   for (const [g, goal] of population.goals.entries()) {
     const at = `${path}.goals[${g}]`
-    if (goal.pairing === 'uv' && goal.kind !== 'surface')
+    if (goal.pairing === 'uv' && goal.kind !== surfaceGoal.kind)
       yield { path: `${at}.pairing`, message: 'only places on a surface have UV: choose another pairing' }
     if (goal.population === population.id)
       yield { path: `${at}.population`, message: 'leads to itself: name another population' }
@@ -122,7 +124,7 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
   for (const [b, birth] of population.births.entries()) {
     const at = `${path}.births[${b}]`
     yield* unknown(`${at}.into`, birth.into)
-    if ('swept' in birth.amount && birth.kind !== 'surface')
+    if ('swept' in birth.amount && !(birthKind(birth.kind).parameters.amount as AmountParameter).sweeps)
       yield {
         path: `${at}.amount`,
         message: 'only births on the surface can be swept: use a burst or a rate',

@@ -49,7 +49,7 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
       actions={<Button onClick={addPopulation}>+ Population</Button>}
     >
       <PopulationTabs />
-      <PopulationName key={population.id} population={population} index={index} />
+      <PopulationName key={`name of ${population.id}`} population={population} index={index} />
       <BirthList population={population} index={index} sample={sample} />
       <Section title="Each particle" action={<MaterialMenu population={population} index={index} />}>
         <ParameterForm
@@ -58,7 +58,7 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
           path={['populations', index, 'particle']}
         />
       </Section>
-      <Attributes key={population.id} population={population} index={index} />
+      <Attributes key={`attributes of ${population.id}`} population={population} index={index} />
     </Panel>
   )
 }

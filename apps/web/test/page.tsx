@@ -1,7 +1,7 @@
 /** Parts of the interface on a page without a browser, over the real store. */
 import './browser.ts'
 import { ThemeProvider } from '@mui/material/styles'
-import { act, cleanup, render } from '@testing-library/react'
+import { act, cleanup, render, screen, within } from '@testing-library/react'
 import user from '@testing-library/user-event'
 import { readShot, type Shot } from '@tangle/core'
 import { Profiler, type ReactNode } from 'react'
@@ -51,3 +51,23 @@ export function show(shot: Shot, part: ReactNode) {
   return { ...view, counted, keys: user.setup(), document: (): Shot => store.getState().shot.present }
 }
 export const undo = (): void => act(() => void store.dispatch(ActionCreators.undo()))
+
+/** A page with what is open in it. */
+export type Page = ReturnType<typeof show>
+export const button = (name: string | RegExp) => screen.getByRole('button', { name })
+export const field = (name: string) => screen.getByRole('textbox', { name })
+/** The document as a file would have it: nothing is wrong with it. */
+export const expectSound = (document: Shot): void =>
+  expect(readShot(JSON.parse(JSON.stringify(document))).problems ?? []).toEqual([])
+/** Types into a field, and takes it. */
+export async function fill({ keys }: Page, name: string, text: string): Promise<void> {
+  await keys.clear(field(name))
+  await keys.type(field(name), `${text}{Enter}`)
+}
+/** Chooses from one of the two forms that choices have: a few as buttons, many as a list. */
+export async function choose({ keys }: Page, name: string, option: string): Promise<void> {
+  const group = screen.queryByRole('radiogroup', { name }) ?? screen.queryByRole('group', { name })
+  if (group) return keys.click(within(group).getByText(option))
+  await keys.click(screen.getByRole('combobox', { name }))
+  await keys.click(await screen.findByRole('option', { name: option }))
+}

@@ -1,34 +1,16 @@
 /** @jest-environment jsdom */
 /** The panels of the steps: what is clicked and typed there is in the document, and undone in one step. */
 import './browser.ts'
-import { fireEvent, screen, waitFor, within } from '@testing-library/react'
+import { fireEvent, screen } from '@testing-library/react'
 import { act } from 'react'
-import { CUES, DIES, MASKS, MATERIALS, RAMPS, readShot, type Shot } from '@tangle/core'
+import { CUES, DIES, MASKS, MATERIALS } from '@tangle/core'
 import { BirthsStep } from '../src/steps/BirthsStep.tsx'
-import { LookStep } from '../src/steps/LookStep.tsx'
 import { MasksStep } from '../src/steps/MasksStep.tsx'
 import { MotionStep } from '../src/steps/MotionStep.tsx'
-import { DeformSection, DetailField, EatenSection } from '../src/steps/MeshSurface.tsx'
-import { store, useShot } from '../src/store/index.ts'
+import { store } from '../src/store/index.ts'
 import { selected } from '../src/store/session.ts'
-import { show, shotOf, undo } from './page.tsx'
+import { button, choose, expectSound, field, fill, show, shotOf, undo, type Page } from './page.tsx'
 
-type Page = ReturnType<typeof show>
-const button = (name: string | RegExp) => screen.getByRole('button', { name })
-const field = (name: string) => screen.getByRole('textbox', { name })
-const expectSound = (document: Shot): void =>
-  expect(readShot(JSON.parse(JSON.stringify(document))).problems ?? []).toEqual([])
-async function fill({ keys }: Page, name: string, text: string): Promise<void> {
-  await keys.clear(field(name))
-  await keys.type(field(name), `${text}{Enter}`)
-}
-/** Chooses from one of the two forms that choices have: a few as buttons, many as a list. */
-async function choose({ keys }: Page, name: string, option: string): Promise<void> {
-  const group = screen.queryByRole('radiogroup', { name }) ?? screen.queryByRole('group', { name })
-  if (group) return keys.click(within(group).getByText(option))
-  await keys.click(screen.getByRole('combobox', { name }))
-  await keys.click(await screen.findByRole('option', { name: option }))
-}
 beforeEach(() => {
   for (const name of ['mesh', 'population', 'birth', 'influence', 'mask', 'cue', 'goal'] as const)
     store.dispatch(selected({ [name]: null }))
@@ -262,104 +244,5 @@ describe('motion', () => {
     expectSound(page.document())
     await page.keys.click(screen.getByRole('button', { name: /^Remove the response|^Remove/ }))
     expect(responses()).toBeUndefined()
-  })
-})
-
-describe('look', () => {
-  const look = (page: Page) => page.document().populations[0]!.look
-
-  test('instances begin with a mesh that is there; colours by what is chosen, over a range that shows something', async () => {
-    const page = show(shotOf({}), <LookStep />)
-    await choose(page, 'Draw as', 'instances')
-    expect(look(page)).toMatchObject({ draw: 'instances', instances: { set: [{ mesh: 'boat', weight: 1 }] } })
-    await choose(page, 'Colour by', 'speed')
-    expect(look(page).colour).toMatchObject({ from: 'speed', range: [0, 5] })
-    await fill(page, 'Colour from', '1')
-    await fill(page, 'Colour to', '-3')
-    expect(look(page).colour.range).toEqual([1, -3])
-    await choose(page, 'Colour by', 'own')
-    expect(screen.getByText(/without one they are white/)).toBeTruthy()
-    expect(screen.queryByRole('textbox', { name: 'Colour from' })).toBeNull()
-    expectSound(page.document())
-    show(shotOf({}, { meshes: [], masks: [] }), <LookStep />)
-    await choose(page, 'Draw as', 'instances')
-    expect(page.document().populations[0]!.look.draw).not.toBe('instances')
-  })
-
-  test('a ramp is chosen by name or made one’s own: stops are moved, added, coloured and removed', async () => {
-    const page = show(shotOf({}), <LookStep />)
-    const [id, ramp] = Object.entries(RAMPS)[1]!
-    await page.keys.click(button(new RegExp(ramp.label)))
-    expect(look(page).colour.ramp).toBe(id)
-    await page.keys.click(button('Make it my own'))
-    const stops = () => (look(page).colour.ramp as { stops: [number, string][] }).stops
-    expect(stops()).toEqual(ramp.stops)
-    const second = screen.getByRole('slider', { name: 'Colour ramp, stop 2' })
-    const was = stops()[1]!
-    fireEvent.focus(second)
-    fireEvent.keyDown(second, { key: 'ArrowLeft' })
-    expect(stops()[1]![0]).toBeCloseTo(was[0] - 0.02, 6)
-    fireEvent.input(screen.getByLabelText('Colour ramp: colour of the stop'), {
-      target: { value: '#12ab34' },
-    })
-    expect(stops()[1]![1]).toBe('#12ab34')
-    const strip = screen.getByLabelText('Colour ramp: double-click to add a stop')
-    strip.getBoundingClientRect = () => ({ left: 0, width: 200, x: 0, y: 0, top: 0, bottom: 0, right: 200, height: 18, toJSON: () => '' }) // prettier-ignore
-    fireEvent.doubleClick(strip, { clientX: 150 })
-    expect(stops()).toHaveLength(ramp.stops.length + 1)
-    expect(stops().some(([at]) => at === 0.75)).toBe(true)
-    expect(stops().map(([at]) => at)).toEqual(stops().map(([at]) => at).toSorted((a, b) => a - b)) // prettier-ignore
-    for (let left = stops().length; left > 2; left--) await page.keys.click(button('Remove'))
-    expect(button('Remove')).toHaveProperty('disabled', true)
-    expectSound(page.document())
-  })
-
-  test('what takes keep, the trail, the backdrop and the light', async () => {
-    const page = show(shotOf({}), <LookStep />)
-    await page.keys.click(button('velocity'))
-    expect(page.document().populations[0]!.keep).not.toContain('velocity')
-    await page.keys.click(button('velocity'))
-    expect(page.document().populations[0]!.keep).toBeNull()
-    await choose(page, 'Trail', 'a line')
-    expect(look(page).trail).not.toBeNull()
-    await choose(page, 'Trail', 'none')
-    expect(look(page).trail).toBeNull()
-    await choose(page, 'Backdrop', 'Paper')
-    await fill(page, 'Light height', '15')
-    expect(page.document().stage).toMatchObject({ backdrop: 'paper', light: { height: 15 } })
-    expectSound(page.document())
-  })
-})
-
-describe('a mesh’s surface', () => {
-  function Surface() {
-    const mesh = useShot().meshes[0]!
-    return (
-      <>
-        <DeformSection mesh={mesh} index={0} />
-        <EatenSection mesh={mesh} index={0} />
-        <DetailField mesh={mesh} index={0} />
-      </>
-    )
-  }
-
-  test('moves by motions, is eaten by a mask, and is split as finely as one wants', async () => {
-    const page = show(shotOf({}), <Surface />)
-    const mesh = () => page.document().meshes[0]!
-    await page.keys.click(button('+ Motion'))
-    await page.keys.click((await screen.findAllByRole('option'))[0]!)
-    expect(mesh().deform).toHaveLength(1)
-    await page.keys.click(screen.getByRole('button', { name: /^Mute/ }))
-    expect(mesh().deform[0]!.muted).toBe(true)
-    await page.keys.click(screen.getByRole('button', { name: /^Unmute/ }))
-    await page.keys.click(button('+ Eat'))
-    expect(mesh().eaten).toMatchObject({ mask: 'left' })
-    await choose(page, 'Detail', 'longest edge')
-    expect(mesh().detail).toBeGreaterThan(0)
-    expectSound(page.document())
-    await choose(page, 'Detail', 'auto')
-    await page.keys.click(button('Whole again'))
-    await page.keys.click(screen.getByRole('button', { name: /^Remove/ }))
-    await waitFor(() => expect(mesh()).toMatchObject({ deform: [], eaten: null, detail: 'auto' }))
   })
 })

@@ -14,25 +14,26 @@ page.MessageChannel = class {
   readonly port2 = { postMessage: () => void setTimeout(() => this.port1.onmessage()) }
 }
 
-let inside: Handler
-let outside: Simulator | undefined
+/** The worker's own handler, and the page's worker that hears its answers now. */
+const ends: { inside: Handler; outside: Simulator | null } = { inside: () => undefined, outside: null }
+const hear = (worker: Simulator): void => void (ends.outside = worker)
 class Simulator {
   onmessage: Handler = () => undefined
   constructor(readonly url: URL) {
-    if (this.isSimulator) outside = this
+    if (this.simulates) hear(this)
   }
-  private get isSimulator(): boolean {
+  private get simulates(): boolean {
     return this.url.href.includes('simulator.worker')
   }
   postMessage(data: unknown): void {
-    if (this.isSimulator) setTimeout(() => outside === this && inside({ data }))
+    if (this.simulates) setTimeout(() => ends.outside === this && ends.inside({ data }))
   }
   terminate(): void {
-    if (outside === this) outside = undefined
+    if (ends.outside === this) ends.outside = null
   }
 }
 page.Worker = Simulator
-page.postMessage = (data) => void setTimeout(() => outside?.onmessage({ data }))
+page.postMessage = (data) => void setTimeout(() => ends.outside?.onmessage({ data }))
 await import('../../../packages/runtime/src/browser/simulator.worker.ts')
-inside = page.onmessage!
+ends.inside = page.onmessage!
 page.onmessage = null

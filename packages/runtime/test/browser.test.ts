@@ -1,0 +1,300 @@
+/** The page's side of the workers: what it asks, what it keeps, and what it makes of their answers. */
+import {
+  emptyShot,
+  completeInfluence,
+  completePopulation,
+  createSimulation,
+  type Measures,
+  type Mesh,
+  type Shot,
+} from '@tangle/core'
+import { createMachine } from '@tangle/kernels'
+import type { Answer, Request } from '../src/browser/messages.ts'
+import { packPopulation } from '../src/browser/packed.ts'
+import { createPreview } from '../src/browser/preview.ts'
+import { sampleBirth } from '../src/browser/sample.ts'
+import { createSurfaces } from '../src/browser/surfaces.ts'
+import { createTakePlayer } from '../src/browser/takePlayer.ts'
+
+/** A worker of which the test sees every request and says every answer. */
+class Silent {
+  static last: Silent
+  readonly asked: unknown[] = []
+  ended = false
+  onmessage: (event: { data: unknown }) => void = () => undefined
+  onerror: (event: { message: string }) => void = () => undefined
+  constructor() {
+    Silent.last = this
+  }
+  postMessage(data: unknown): void {
+    this.asked.push(data)
+  }
+  terminate(): void {
+    this.ended = true
+  }
+  answer(data: unknown): void {
+    this.onmessage({ data })
+  }
+}
+Object.assign(globalThis, { Worker: Silent })
+const worker = (): Silent => Silent.last
+
+const packed = (count: number) =>
+  packPopulation({
+    id: 'dust',
+    count,
+    columns: {
+      id: Uint32Array.from({ length: count }, (_, i) => i),
+      phase: new Uint32Array(count),
+      position: new Float32Array(count * 3),
+      velocity: new Float32Array(count * 3),
+      radius: new Float32Array(count),
+    },
+  })
+const shot = (strength: number, last = 10): Shot => ({
+  ...emptyShot('Preview'),
+  frames: { first: 1, last, rate: 24 },
+  populations: [
+    completePopulation({
+      id: 'dust',
+      births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount: { burst: 5, at: 1 } } as never],
+      influences: [
+        completeInfluence({ id: 'g', kind: 'gravity', weights: { Loose: 1 }, strength } as never, ['Loose']),
+      ],
+    }),
+  ],
+})
+const keyed = (at: number, value: number): Shot => {
+  const base = shot(1)
+  const [population] = base.populations
+  const strength = { keys: [[1, 1, 'hold'], [at, value, 'hold']] } // prettier-ignore
+  const influences = population!.influences.map((one) => ({
+    ...one,
+    strength,
+  })) as typeof population.influences
+  return { ...base, populations: [{ ...population!, influences }] }
+}
+
+describe('the preview', () => {
+  const opened = (of = shot(1)) => {
+    const preview = createPreview({ threads: 3, budget: 1e9 })
+    const heard = { changes: 0 }
+    preview.subscribe(() => heard.changes++)
+    preview.setShot(of, new Map())
+    return { preview, heard }
+  }
+  const last = <T extends Request['type']>(type: T) =>
+    worker().asked.findLast((one) => (one as Request).type === type) as Extract<Request, { type: T }>
+  const frame = (generation: number, n: number, count = 5): Answer => ({
+    type: 'frame',
+    generation,
+    frame: n,
+    populations: [packed(count)],
+    covers: [],
+    measures: {} as Measures,
+    milliseconds: 7,
+    memory: 1000 + n,
+  })
+
+  test('starts the worker with its threads and budget, and keeps the frames that come', () => {
+    const { preview, heard } = opened()
+    expect(worker().asked[0]).toMatchObject({ type: 'start', threads: 3, budget: 1e9 })
+    const { generation } = last('shot')
+    expect([preview.state.busy, preview.state.computedTo]).toEqual([true, null])
+    worker().answer(frame(generation, 1))
+    worker().answer(frame(generation, 3))
+    // a gap: only the unbroken run from the first frame counts
+    expect(preview.state.computedTo).toBe(1)
+    worker().answer(frame(generation, 2))
+    expect(preview.state.computedTo).toBe(3)
+    expect(preview.frame(3)!.populations[0]!.count).toBe(5)
+    expect(preview.frame(4)).toBeUndefined()
+    expect(preview.state.solverBytes).toBe(1002)
+    expect(preview.state.frameBytes).toBe(3 * (preview.state.frameBytes / 3))
+    worker().answer({ type: 'done', generation, full: false })
+    expect([preview.state.busy, preview.state.full]).toEqual([false, false])
+    expect(heard.changes).toBeGreaterThan(3)
+  })
+
+  test('an edit keeps the frames before it, and answers to what was before are not heard', () => {
+    const { preview } = opened(keyed(6, 2))
+    const before = last('shot').generation
+    for (let n = 1; n <= 10; n++) worker().answer(frame(before, n))
+    const bytes = preview.state.frameBytes
+    preview.setShot(keyed(6, 3), new Map())
+    const { generation, have, haveBytes } = last('shot')
+    expect(generation).toBeGreaterThan(before)
+    // what is keyed at frame 6 is held until there: frames up to the one before the change stay, the last do not
+    expect(have.length).toBeGreaterThanOrEqual(4)
+    expect(have.length).toBeLessThan(8)
+    expect(haveBytes).toBeCloseTo((bytes / 10) * have.length, 6)
+    expect(preview.frame(10)).toBeUndefined()
+    worker().answer(frame(before, 10, 99))
+    expect(preview.frame(10)).toBeUndefined()
+    worker().answer(frame(generation, 10, 7))
+    expect(preview.frame(10)!.populations[0]!.count).toBe(7)
+  })
+
+  test('an edit of the look computes nothing; a longer range goes on', () => {
+    const { preview } = opened()
+    const { generation } = last('shot')
+    for (let n = 1; n <= 10; n++) worker().answer(frame(generation, n))
+    const asked = worker().asked.length
+    const base = shot(1)
+    const [population] = base.populations
+    const look = { ...population!.look, draw: 'spheres' as const }
+    preview.setShot({ ...base, populations: [{ ...population!, look }] }, new Map())
+    expect(worker().asked).toHaveLength(asked)
+    preview.setShot(shot(1, 20), new Map())
+    expect(last('shot').have).toHaveLength(10)
+    expect(last('shot').generation).toBe(generation + 1)
+  })
+
+  test('a mesh goes to the worker once, and again only where it is another', () => {
+    const { preview } = opened()
+    const mesh: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3) }
+    const sent = () => worker().asked.filter((one) => (one as Request).type === 'mesh').length
+    preview.setShot(shot(1), new Map([['a', mesh]]))
+    preview.setShot(shot(2), new Map([['a', mesh]]))
+    expect(sent()).toBe(1)
+    preview.setShot(shot(3), new Map([['a', { ...mesh }]]))
+    expect(sent()).toBe(2)
+  })
+
+  test('a fault is told, and the next edit tries again, even one that changes nothing', () => {
+    const { preview } = opened()
+    worker().answer({ type: 'fault', generation: last('shot').generation, message: 'No memory left' })
+    expect([preview.state.fault, preview.state.busy]).toEqual(['No memory left', false])
+    preview.setShot(shot(1), new Map())
+    expect([preview.state.fault, preview.state.busy]).toEqual([null, true])
+    worker().onerror({ message: '' })
+    expect(preview.state.fault).toMatch(/stopped unexpectedly: reload/)
+  })
+
+  test('questions are answered each by its own answer, in whatever order', async () => {
+    const { preview } = opened()
+    const first = preview.sampleBirth(shot(1), 'dust', 'b', 1)
+    const second = preview.fingerprints(shot(1), [1, 2])
+    const [births, prints] = [last('births'), last('fingerprints')]
+    expect(prints.restoreAt).toBeNull()
+    worker().answer({ type: 'fingerprints', request: prints.request, fingerprints: ['x', 'y'] })
+    worker().answer({ type: 'births', request: births.request, positions: new Float32Array(3), normals: new Float32Array(3), total: 1 }) // prettier-ignore
+    expect(await second).toEqual(['x', 'y'])
+    expect((await first).total).toBe(1)
+    preview.dispose()
+    expect(worker().ended).toBe(true)
+  })
+})
+
+describe('a take that is played', () => {
+  const range = { first: 1, last: 40 }
+  const player = (budget = 1e9) => createTakePlayer('/api/takes/x', range, budget, true)
+  const asked = () => (worker().asked as { frame: number; backward: boolean }[]).map((one) => one.frame)
+  const come = (frame: number, count = 10) =>
+    worker().answer({ frame, populations: [packed(count)], meshes: [] })
+
+  test('asks for frames ahead of the playhead, a few at a time, never beyond the ends', () => {
+    const take = player()
+    expect(take.frame(1, 1)).toBeUndefined()
+    expect(asked()).toEqual([1, 2, 3, 4])
+    expect(worker().asked[0]).toEqual({ address: '/api/takes/x', frame: 1, backward: true })
+    come(1)
+    expect(take.frame(1, 1)).toHaveLength(1)
+    expect(asked()).toEqual([1, 2, 3, 4, 5])
+    const back = player()
+    back.frame(2, -1)
+    expect(asked()).toEqual([2, 1])
+    back.frame(40, 1)
+    expect(asked()).toEqual([2, 1, 40])
+  })
+
+  test('what the server can’t give is told; other frames come all the same', () => {
+    const take = player()
+    let heard = 0
+    take.subscribe(() => heard++)
+    take.frame(5, 1)
+    worker().answer({ frame: 5, fault: 'The server does not answer' })
+    expect(take.fault).toBe('The server does not answer')
+    come(6)
+    expect([take.has(5), take.has(6), heard]).toEqual([false, true, 2])
+  })
+
+  test('frames far from the playhead go when there is no more room', () => {
+    const frameBytes = 10 * 100
+    const take = player(frameBytes)
+    for (let n = 1; n <= 40; n++) {
+      take.frame(n, 1)
+      come(n)
+    }
+    take.frame(40, 1)
+    expect(take.has(1)).toBe(false)
+    expect([38, 39, 40].every((frame) => take.has(frame))).toBe(true)
+    expect(take.meshes(40)).toEqual([])
+  })
+})
+
+test('meshes of a moment: while one is on its way only the last that is wanted waits', () => {
+  const surfaces = createSurfaces()
+  const of = shot(1)
+  const ask = (frame: number) => surfaces.ask({ shot: of, frame, heat: null }, new Map())
+  for (const frame of [1, 2, 3, 4]) ask(frame)
+  const frames = () => (worker().asked as { frame?: number }[]).flatMap((one) => one.frame ?? [])
+  expect(frames()).toEqual([1])
+  worker().answer({ frame: 1, meshes: [], plane: null })
+  expect(frames()).toEqual([1, 4])
+  expect(surfaces.latest).toMatchObject({ frame: 1 })
+  worker().answer({ frame: 4, meshes: [], plane: null })
+  expect(frames()).toEqual([1, 4])
+  surfaces.forget()
+  expect(surfaces.latest).toBeNull()
+})
+
+describe('points to be born', () => {
+  const square: Mesh = {
+    positions: new Float32Array([-1, 0, -1, 1, 0, -1, 1, 0, 1, -1, 0, 1]),
+    triangles: new Uint32Array([0, 2, 1, 0, 3, 2]),
+  }
+  const asset = `sha256:${'7'.repeat(64)}`
+  const born = (amount: object): Shot => ({
+    ...emptyShot('Born'),
+    frames: { first: 1, last: 25, rate: 24 },
+    meshes: [{ ...(shot(1).meshes[0] ?? {}), id: 'm', name: 'M', source: { asset }, visible: true, place: { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }, deform: [], eaten: null, detail: 'auto' } as never], // prettier-ignore
+    populations: [
+      completePopulation({
+        id: 'dust',
+        births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount, speed: 2 } as never],
+      }),
+    ],
+  })
+  const sample = (of: Shot, frame = 3, birth = 'b') =>
+    sampleBirth(createMachine(), new Map([[asset, square]]), { shot: of, population: 'dust', birth, frame })
+
+  test.each([
+    ['a burst', { burst: 120, at: 7 }, 120, 120],
+    ['a rate', { rate: 240 }, 240, 240],
+    ['a rate that is capped', { rate: 240, cap: 30 }, 30, 30],
+    ['more than are shown', { burst: 100_000, at: 1 }, 100_000, 20_000],
+  ])('%s: where they are born, the way they set out, and how many in all', (_, amount, total, shown) => {
+    const found = sample(born(amount))
+    expect(found.total).toBe(total)
+    const count = found.positions.length / 3
+    expect(Math.abs(count - shown) / shown).toBeLessThan(0.05)
+    for (let i = 0; i < count; i++) {
+      expect(Math.abs(found.positions[i * 3 + 1]!)).toBeLessThan(1e-6)
+      expect(Math.hypot(...found.normals.subarray(i * 3, i * 3 + 3))).toBeCloseTo(2, 4)
+    }
+  })
+
+  test('are the very ones that the shot then gives', () => {
+    const of = born({ burst: 50, at: 1 })
+    const simulation = createSimulation(createMachine(), of, new Map([[asset, square]]))
+    expect(Array.from(sample(of, 1).positions)).toEqual(
+      Array.from(simulation.populations()[0]!.columns.position!),
+    )
+    simulation.dispose()
+  })
+
+  test('nothing where there is no such birth', () => {
+    expect(sample(born({ burst: 5, at: 1 }), 1, 'other')).toMatchObject({ total: 0 })
+  })
+})

@@ -246,3 +246,101 @@ test('describe tells kinds and demos, and the reference page is the present one'
   expect((await tangle('describe', 'glitter')).code).toBe(1)
   expect(await readFile('docs/reference.md', 'utf8')).toBe((await tangle('describe', '--page')).out)
 })
+
+describe('events and attributes of their own', () => {
+  const own = () =>
+    shot({
+      populations: [
+        {
+          id: 'dust',
+          phases: ['Loose', 'Slow'],
+          particle: { lifespan: { mean: 6, spread: 0 } },
+          attributes: [
+            { id: 'pace', name: 'Pace', type: 'number', unit: 'm/s', birth: { low: 1, high: 2 } },
+            { id: 'way', name: 'Way', type: 'vector', birth: { mean: [0, 1, 0], spread: 0 } },
+          ],
+          births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount: { burst: 30, at: 1 } }],
+          cues: [
+            { id: 'c', from: 'Loose', to: 'Slow', when: { kind: 'after', frames: { mean: 3, spread: 0 } } },
+          ],
+          influences: [{ id: 's', kind: 'set', attribute: 'pace', weights: { Slow: 1 }, strength: 1 }],
+        },
+      ],
+    })
+  interface Told {
+    frame?: number
+    events?: {
+      id: string
+      counts: Record<string, number>
+      rows: { kind: string; particle: number; frame: number }[]
+    }[]
+    measures?: { populations: { events: Record<string, number> }[] }
+  }
+  const linesOf = (out: string): Told[] =>
+    out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Told)
+
+  test('--events tells each, with the counts that the measures have; without it none', async () => {
+    await write('prism.obj', prism)
+    const path = await write('own.json', own())
+    const lines = linesOf((await tangle('bake', path, '--json', '--events')).out).filter(({ frame }) => frame)
+    expect(lines).toHaveLength(12)
+    const total: Record<string, number> = {}
+    for (const { frame, events, measures } of lines) {
+      const [{ id, counts, rows }] = events as [NonNullable<Told['events']>[0]]
+      expect(id).toBe('dust')
+      for (const [kind, count] of Object.entries(counts)) {
+        expect(rows.filter((row) => row.kind === kind)).toHaveLength(count)
+        expect(measures!.populations[0]!.events[kind]).toBe(count)
+        total[kind] = (total[kind] ?? 0) + count
+      }
+      // what is told of a frame happened since the one before
+      for (const row of rows) expect(row.frame > frame! - 1.001 && row.frame <= frame!).toBe(true)
+    }
+    expect(total).toMatchObject({ birth: 30, phase: 30, death: 30, touch: 0, break: 0 })
+    const plain = linesOf((await tangle('bake', path, '--json')).out)
+    expect(plain.every(({ events }) => events === undefined)).toBe(true)
+  })
+
+  test.each(['ply', 'usda'])(
+    'own attributes are baked to %s and verified; a touched file is told',
+    async (format) => {
+      await write('prism.obj', prism)
+      const out = join(folder, `own-${format}`)
+      const baked = await tangle('bake', await write('own.json', own()), '--frames', '1-5', '--format', format, '--out', out) // prettier-ignore
+      expect([baked.code, baked.err]).toEqual([0, ''])
+      expect(await tangle('verify', out)).toMatchObject({
+        code: 0,
+        out: expect.stringContaining('all as computed'),
+      })
+      const { files } = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[] }
+      const path = join(out, files.at(-1)!)
+      const bytes = await readFile(path)
+      expect(bytes.toString('latin1')).toMatch(
+        format === 'ply' ? /property float pace\n/ : /float\[\] primvars:pace/,
+      )
+      expect(bytes.toString('latin1')).toMatch(
+        format === 'ply' ? /property float way_z\n/ : /float3\[\] primvars:way/,
+      )
+      bytes[bytes.length - 9]! ^= 1
+      await writeFile(path, bytes)
+      expect((await tangle('verify', out)).code).toBe(1)
+    },
+  )
+
+  test('an attribute that nobody declared, or of a wrong kind, is refused where it stands', async () => {
+    await write('prism.obj', prism)
+    const { populations } = own() as unknown as { populations: Record<string, unknown>[] }
+    const broken = (change: object) =>
+      write('broken.json', shot({ populations: [{ ...populations[0], ...change }] }))
+    const undeclared = await tangle('bake', await broken({ attributes: [] }))
+    expect(undeclared.err).toMatch(/influences\[0\]\.attribute.*pace/)
+    const unknown = await tangle('bake', await broken({ attributes: [{ id: 'pace', name: 'P', type: 'colours', birth: { mean: 1, spread: 0 } }] })) // prettier-ignore
+    expect(unknown.err).toMatch(/attributes\[0\]\.type/)
+    const taken = await tangle('bake', await broken({ attributes: [{ id: 'position', name: 'P', type: 'number', birth: { mean: 1, spread: 0 } }], influences: [] })) // prettier-ignore
+    expect(taken.err).toMatch(/attributes\[0\]\.id/)
+    expect([undeclared.code, unknown.code, taken.code]).toEqual([1, 1, 1])
+  })
+})

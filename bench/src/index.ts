@@ -3,7 +3,7 @@
  * timed in turn says anything. `./tangle bench` prints the median of several rounds.
  */
 import { buildTree, closestPoints, readShot, weld, type Mesh, type Shot } from '@tangle/core'
-import { demoShots } from '@tangle/demo'
+import { demoSlugs } from '@tangle/demo'
 import { codecReady, decodeFrame, encodeFrame } from '@tangle/formats'
 import { createMachine } from '@tangle/kernels'
 import { bake, createNodeMachine } from '@tangle/runtime/node'
@@ -18,7 +18,7 @@ const ROUNDS = 5
 // ./tangle bench --against DIR [SHOT …]: old and new figures of the demo shots
 const [flag, other, ...shots] = process.argv.slice(2)
 if (flag === '--against' && other) {
-  compareWith(other, shots.length > 0 ? shots : demoShots(() => '').map(({ slug }) => slug))
+  compareWith(other, shots.length > 0 ? shots : demoSlugs())
   process.exit(0)
 }
 

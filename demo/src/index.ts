@@ -21,6 +21,9 @@ export interface Demo {
   shot: Shot
 }
 
+/** What each shot is called after "demo:". */
+export const demoSlugs = (): string[] => SHOTS.map(({ title }) => slugOf(title))
+
 /** The shots, over stored meshes; `asset` gives "sha256:…" for the id of a shape. */
 export function demoShots(asset: (id: string) => string): Demo[] {
   return SHOTS.map(({ title, build }) => {

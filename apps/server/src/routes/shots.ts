@@ -65,11 +65,11 @@ export function shotRoutes(router: Router, { source }: House): void {
     }
     context.body = { version: version + 1 }
   })
-  lifeRoutes(router, source)
+  lifecycleRoutes(router, source)
 }
 
 /** Copies, deleted shots and those that are brought back. */
-function lifeRoutes(router: Router, source: DataSource): void {
+function lifecycleRoutes(router: Router, source: DataSource): void {
   const shots = source.getRepository(ShotEntity)
   router.post('/shots/:id/duplicate', async (context) => {
     const row = await find(shots, idOf(context, 'shot'))

@@ -50,11 +50,11 @@ export function takeRoutes(router: Router, house: House): void {
       facts: await frameFacts(source, take.id),
     }
   })
-  lifeRoutes(router, house)
+  lifecycleRoutes(router, house)
 }
 
 /** Takes that are cancelled, tried again, deleted and brought back. */
-function lifeRoutes(router: Router, { source, queue }: House): void {
+function lifecycleRoutes(router: Router, { source, queue }: House): void {
   const takes = source.getRepository(TakeEntity)
   router.post('/takes/:id/cancel', async (context) => {
     const take = await findTake(source, context)

@@ -59,11 +59,11 @@ export type World = ReturnType<typeof createWorld>
 export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
   const renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
   const view = createView(canvas, draw)
-  const { scene, ...things } = createThings(engine, colours, () => requestAnimationFrame(frameAll))
-  const { meshes } = things.bodies
+  const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAll))
+  const { meshes } = objects.bodies
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(canvas, view, scene, axes, (mesh) => meshes.get(mesh)?.object, draw)
-  const brush = createBrush(canvas, view, things.bodies.group, draw, scene)
+  const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
   const shown: Shown = { ...NOTHING_SHOWN }
   let shot: Shot | undefined
   let needed = false
@@ -79,7 +79,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   function render(): void {
     needed = false
     const from = performance.now()
-    if (shot) place(things, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas })
+    if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas })
     renderer.render(scene, view.camera)
     cost = performance.now() - from
   }
@@ -98,7 +98,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     setCamera: view.setCamera,
     cameraNow: view.cameraNow,
     lookAlong: view.lookAlong,
-    ...showing(shown, things, draw),
+    ...showing(shown, objects, draw),
     draw,
     frameAll,
     /** Lets the pointer paint on a mesh; null gives it back to the camera. */
@@ -115,12 +115,12 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     },
     setShot(next: Shot): void {
       shot = next
-      things.setShot(next)
+      objects.setShot(next)
       draw()
     },
     /** Frames a mesh as soon as it is there. */
     frameNew(id: string): void {
-      things.bodies.frameNew(id)
+      objects.bodies.frameNew(id)
       draw()
     },
     /** Selects a mesh and shows its handles, or takes them away. */
@@ -133,7 +133,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     },
     pick: (x: number, y: number): Picked | null =>
       pickParticle(engine.populations(), view.camera, { x, y }, canvas.getBoundingClientRect()),
-    extent: () => extentOf(things.bodies.group),
+    extent: () => extentOf(objects.bodies.group),
     /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
       const { guided } = shown
@@ -146,14 +146,14 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     dispose(): void {
       view.controls.dispose()
       handles.dispose()
-      things.clouds.dispose()
+      objects.clouds.dispose()
       renderer.dispose()
     },
   }
 }
 
 /** What changes what is shown. */
-function showing(shown: Shown, { clouds, births }: Things, draw: () => void) {
+function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => void) {
   function show(change: Partial<Shown>): void {
     Object.assign(shown, change)
     draw()
@@ -192,7 +192,7 @@ const orAround = (box: Box3): Box3 =>
   box.isEmpty() ? box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1)) : box
 
 /** All that stands in the scene. `framed` is called when a mesh that was waited for is there. */
-function createThings(engine: Engine, colours: WorldColours, framed: () => void) {
+function createStageObjects(engine: Engine, colours: WorldColours, framed: () => void) {
   const scene = new Scene()
   const [backdrop, floor] = [makeBackdrop(), makeFloor()]
   const sun = new DirectionalLight(0xfff0dd, 2.4)
@@ -232,7 +232,7 @@ function createThings(engine: Engine, colours: WorldColours, framed: () => void)
     },
   }
 }
-type Things = Omit<ReturnType<typeof createThings>, 'scene'>
+type StageObjects = Omit<ReturnType<typeof createStageObjects>, 'scene'>
 
 interface Picture {
   shot: Shot
@@ -244,20 +244,20 @@ interface Picture {
 }
 
 /** Puts everything where it is at the engine's frame. */
-function place(things: Things, view: View, engine: Engine, picture: Picture): void {
+function place(objects: StageObjects, view: View, engine: Engine, picture: Picture): void {
   const { shot, shown, dragged } = picture
   const seen = engine.takeShot ?? shot
-  things.bodies.place(seen, dragged, shown.outlined)
+  objects.bodies.place(seen, dragged, shown.outlined)
   const { heat } = engine
-  things.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
-  placeClouds(things, view, seen, picture)
+  objects.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
+  placeClouds(objects, view, seen, picture)
   const guided = shown.quiet ? null : shown.guided
-  things.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)
-  things.backdrop.position.copy(view.camera.position)
+  objects.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)
+  objects.backdrop.position.copy(view.camera.position)
 }
 
 function placeClouds(
-  { clouds }: Things,
+  { clouds }: StageObjects,
   { camera, pixels }: View,
   seen: Shot,
   { shot, shown, colours, canvas: { width, height } }: Picture,

@@ -59,18 +59,8 @@ export const eventOf = (
   kind: EventKind,
   frame: number,
   particle: number,
-  more: Partial<ParticleEvent> = {},
-): ParticleEvent => ({
-  other: -1,
-  of: '',
-  place: NONE,
-  normal: NONE,
-  detail: 0,
-  ...more,
-  kind,
-  frame,
-  particle,
-})
+  { other = -1, of = '', place = NONE, normal = NONE, detail = 0 }: Partial<ParticleEvent> = {},
+): ParticleEvent => ({ kind, frame, particle, other, of, place, normal, detail })
 
 const noCounts = (): Record<EventKind, number> => ({ birth: 0, death: 0, touch: 0, break: 0, phase: 0 })
 

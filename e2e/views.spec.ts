@@ -97,3 +97,22 @@ test('a shot is opened by its name as by its picture', async ({ page }) => {
   await page.getByTestId('shot-card').getByText('Lantern sparks', { exact: true }).first().click()
   await expect(page.getByTestId('stage')).toBeVisible()
 })
+
+test('the selection is framed as a whole, though a mask has eaten part of the mesh', async ({ page }) => {
+  await openCopy(page, 'Beacon to dust', 'Meshes')
+  await firstCount(page, 30)
+  await page.evaluate(() => (globalThis as unknown as Inside).tangle.engine.seek(30))
+  await page.keyboard.press('f')
+  // from so far that both ends of the lighthouse, 10 m high, are in the picture
+  const ends = () =>
+    page.evaluate(() => {
+      const { camera } = (globalThis as unknown as Inside).tangle.stage.world
+      return [0.1, 9.8].map((height) => {
+        const point = camera.position.clone()
+        point.set(0, height, 0)
+        return Math.abs(point.project(camera).y)
+      })
+    })
+  await expect.poll(async () => Math.max(...(await ends()))).toBeLessThan(1)
+  expect(Math.max(...(await ends()))).toBeGreaterThan(0.4)
+})

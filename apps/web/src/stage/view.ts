@@ -6,14 +6,28 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 type ShotCamera = Shot['stage']['camera']
 export type View = ReturnType<typeof createView>
 
+/** How far one sees at the least, metres, and the smallest thing that is framed. */
+const [FAR, LEAST] = [2000, 1e-4]
+
 const radiansOf = (degrees: number): number => (degrees * Math.PI) / 180
 
 export function createView(canvas: HTMLCanvasElement, draw: () => void) {
-  const camera = new PerspectiveCamera(40, 1, 0.01, 2000)
+  const camera = new PerspectiveCamera(40, 1, 0.01, FAR)
   const controls = new OrbitControls(camera, canvas)
-  controls.addEventListener('change', draw)
+  controls.addEventListener('change', () => {
+    fitDepths()
+    draw()
+  })
+  /** What is near goes by what is looked at, from millimetres to hundreds of metres. */
+  function fitDepths(): void {
+    const distance = camera.position.distanceTo(controls.target)
+    camera.near = Math.min(0.01, distance / 100)
+    camera.far = Math.max(FAR, distance * 20)
+    camera.updateProjectionMatrix()
+  }
   function update(): void {
     controls.update()
+    fitDepths()
     draw()
   }
   return {
@@ -30,7 +44,6 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
       camera.position.set(...position)
       camera.fov = fieldOfView
       controls.target.set(...target)
-      camera.updateProjectionMatrix()
       update()
     },
     cameraNow(): ShotCamera {
@@ -38,14 +51,15 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
         [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
       return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
     },
-    /** Moves the camera until a box fills the picture. */
+    /** Moves the camera until a box fills the picture, whichever way it is looked at. */
     frame(box: Box3): void {
       const centre = box.getCenter(new Vector3())
-      const radius = Math.max(0.05, box.getSize(new Vector3()).length() / 2)
+      const radius = Math.max(LEAST, box.getSize(new Vector3()).length() / 2)
       const away = camera.position.clone().sub(controls.target).normalize()
+      const up = radiansOf(camera.fov) / 2
+      const across = Math.atan(Math.tan(up) * camera.aspect)
       controls.target.copy(centre)
-      const distance = (radius * 1.25) / Math.sin(radiansOf(camera.fov))
-      camera.position.copy(centre).addScaledVector(away, distance)
+      camera.position.copy(centre).addScaledVector(away, radius / Math.sin(Math.min(up, across)))
       update()
     },
     /** Looks along an axis, keeping the distance. */

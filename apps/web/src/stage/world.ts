@@ -60,9 +60,15 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
   const view = createView(canvas, draw)
   const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAll))
-  const { meshes } = objects.bodies
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
-  const handles = createHandles(canvas, view, scene, axes, (mesh) => meshes.get(mesh)?.object, draw)
+  const handles = createHandles(
+    canvas,
+    view,
+    scene,
+    axes,
+    (mesh) => objects.bodies.meshes.get(mesh)?.object,
+    draw,
+  )
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
   const shown: Shown = { ...NOTHING_SHOWN }
   let shot: Shot | undefined
@@ -84,11 +90,12 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     cost = performance.now() - from
   }
 
-  /** Moves the camera until the selected mesh, or all, fills the picture. */
+  /** Moves the camera until the selected mesh, or all, fills the picture: as it came, however much of it is left. */
   function frameAll(): void {
     const box = new Box3()
-    for (const [id, { object }] of meshes) {
-      if ((shown.selectedMesh ?? id) === id && object.visible) box.expandByObject(object)
+    for (const { id, visible } of (engine.takeShot ?? shot)?.meshes ?? []) {
+      const body = objects.bodies.meshes.get(id)
+      if (body && visible && (shown.selectedMesh ?? id) === id) box.expandByObject(body.object)
     }
     view.frame(orAround(box))
   }

@@ -1,4 +1,5 @@
 /** What browsers have and this page has not: imported before anything that asks for it. */
+import { TextDecoder, TextEncoder } from 'node:util'
 import { deserialize, serialize } from 'node:v8'
 
 class Observer {
@@ -50,6 +51,8 @@ class Idle {
 }
 Object.assign(globalThis, {
   Worker: Idle,
+  TextDecoder,
+  TextEncoder,
   Request: Asked,
   Response: Answer,
   structuredClone: (value: unknown) => deserialize(serialize(value)) as unknown,

@@ -127,6 +127,14 @@ test('a deleted one can be brought back from the notice', async () => {
   await waitFor(() => expect(screen.queryByText('Take 7 is deleted')).toBeNull())
 })
 
+test('a take that could not be deleted is not said to be', async () => {
+  const { keys } = await opened([take(7, {})])
+  refusal = { error: { code: 'broken', message: 'The database is away' } }
+  await keys.click(screen.getByRole('button', { name: 'Delete take 7' }))
+  expect(await screen.findByText('The database is away')).toBeTruthy()
+  expect(screen.queryByText('Take 7 is deleted')).toBeNull()
+})
+
 test('a fault is a sentence, whatever failed', () => {
   expect(faultOf({ status: 422, data: { error: { message: 'frames.last must be later' } } })).toBe('frames.last must be later') // prettier-ignore
   expect(faultOf({ status: 'FETCH_ERROR' })).toMatch(/is Tangle still running/)
@@ -141,4 +149,10 @@ test('numbers, sizes, times and names in words', () => {
   expect(freshId('Größe (mm)', [])).toBe('gr-e-mm')
   expect(freshId('???', ['one'])).toBe('one-2')
   expect(freshName('Dust', ['Dust', 'Dust 2'])).toBe('Dust 3')
+  // what a document takes, however long the name of a file is
+  const long = 'x'.repeat(300)
+  const [name, id] = [freshName(long, []), freshId(long, [])]
+  expect([name.length, freshName(long, [name]).length <= 200]).toEqual([200, true])
+  expect([id.length <= 80, freshId(long, [id]).length <= 80]).toEqual([true, true])
+  expect(freshName(long, [name])).not.toBe(name)
 })

@@ -1,7 +1,6 @@
 import { InputBase, type SxProps, type Theme } from '@mui/material'
 import { useState } from 'react'
-
-const MOST = 200
+import { NAME_LETTERS } from '../words.ts'
 
 interface NameFieldProps {
   label: string
@@ -14,7 +13,7 @@ interface NameFieldProps {
 export function NameField({ label, value, onChange, sx }: NameFieldProps) {
   const [text, setText] = useState<string | null>(null)
   const take = (): void => {
-    const name = text?.trim().slice(0, MOST)
+    const name = text?.trim().slice(0, NAME_LETTERS)
     if (name && name !== value) onChange(name)
     setText(null)
   }

@@ -1,6 +1,6 @@
 import { Alert, Button, Snackbar } from '@mui/material'
 import { ActionCreators } from 'redux-undo'
-import { api } from '../store/api.ts'
+import { api, faultOf } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { noticed, type Session } from '../store/session.ts'
 
@@ -13,10 +13,10 @@ export function Notice() {
   if (!notice) return null
   const close = (): void => void act(noticed(null))
   const undo = (what: NonNullable<NonNullable<Session['notice']>['undo']>) => () => {
-    if (what.kind === 'shot') void restoreShot(what.id)
-    else if (what.kind === 'take') void takeAction({ id: what.id, action: 'restore' })
-    else act(ActionCreators.undo())
     close()
+    if (what.kind === 'edit') return void act(ActionCreators.undo())
+    const asked = what.kind === 'shot' ? restoreShot(what.id) : takeAction({ id: what.id, action: 'restore' })
+    void asked.then(({ error }) => error && act(noticed({ text: faultOf(error), tone: 'error' })))
   }
   return (
     <Snackbar

@@ -84,13 +84,19 @@ function ShotTile({ shot }: { shot: ShotCard }) {
   const [remove] = api.useDeleteShotMutation()
   const [duplicate] = api.useDuplicateShotMutation()
   const { first, last, rate } = shot.frames
-  const chosen = (work: () => Promise<unknown>) => () => {
+  const chosen = (work: () => unknown) => () => {
     setAnchor(null)
     void work()
   }
+  const refused = (error: unknown): void => void act(noticed({ text: faultOf(error), tone: 'error' }))
   const drop = async (): Promise<void> => {
-    await remove(shot.id)
+    const { error } = await remove(shot.id)
+    if (error) return refused(error)
     act(noticed({ text: `${shot.name} is deleted`, tone: 'info', undo: { kind: 'shot', id: shot.id } }))
+  }
+  const copy = async (): Promise<void> => {
+    const { error } = await duplicate(shot.id)
+    if (error) refused(error)
   }
   return (
     <Card variant="outlined" data-testid="shot-card" sx={{ bgcolor: 'background.paper' }}>
@@ -140,8 +146,8 @@ function ShotTile({ shot }: { shot: ShotCard }) {
         </IconButton>
       </Box>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={chosen(() => Promise.resolve(setRenaming(true)))}>Rename…</MenuItem>
-        <MenuItem onClick={chosen(() => duplicate(shot.id))}>Duplicate</MenuItem>
+        <MenuItem onClick={chosen(() => setRenaming(true))}>Rename…</MenuItem>
+        <MenuItem onClick={chosen(copy)}>Duplicate</MenuItem>
         <MenuItem onClick={chosen(drop)}>Delete</MenuItem>
       </Menu>
       {renaming && <Rename shot={shot} close={() => setRenaming(false)} />}
@@ -155,13 +161,9 @@ function Rename({ shot, close }: { shot: ShotCard; close(): void }) {
   const [load] = api.useLazyShotQuery()
   const [save] = api.useSaveShotMutation()
   const rename = async (): Promise<void> => {
-    const { data } = await load(shot.id)
-    if (!data) return
-    const result = await save({
-      id: shot.id,
-      version: data.version,
-      document: { ...data.document, name: name.trim() },
-    })
+    const { data, error } = await load(shot.id)
+    const document = data && { ...data.document, name: name.trim() }
+    const result = document ? await save({ id: shot.id, version: data.version, document }) : { error }
     if (result.error) act(noticed({ text: faultOf(result.error), tone: 'error' }))
     close()
   }

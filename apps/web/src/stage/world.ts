@@ -90,15 +90,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     cost = performance.now() - from
   }
 
-  /** Moves the camera until the selected mesh, or all, fills the picture: as it came, however much of it is left. */
-  function frameAll(): void {
-    const box = new Box3()
-    for (const { id, visible } of (engine.takeShot ?? shot)?.meshes ?? []) {
-      const body = objects.bodies.meshes.get(id)
-      if (body && visible && (shown.selectedMesh ?? id) === id) box.expandByObject(body.object)
-    }
-    view.frame(orAround(box))
-  }
+  /** Moves the camera until the selected mesh, or all, fills the picture. */
+  const frameAll = (): void => view.frame(boxOf(objects, engine.takeShot ?? shot, shown.selectedMesh))
 
   return {
     camera: view.camera,
@@ -192,6 +185,16 @@ function extentOf(bodies: Group): { centre: [number, number, number]; reach: num
   const size = box.getSize(new Vector3())
   const reach = Math.max(size.x, size.y, size.z) / 2
   return { centre: box.getCenter(new Vector3()).toArray(), reach, top: box.max.y }
+}
+
+/** The box around a mesh, or around all that are visible: as they came, however much of them is left. */
+function boxOf({ bodies }: StageObjects, shot: Shot | undefined, chosen: string | null): Box3 {
+  const box = new Box3()
+  for (const { id, visible } of shot?.meshes ?? []) {
+    const body = bodies.meshes.get(id)
+    if (body && visible && (chosen ?? id) === id) box.expandByObject(body.object)
+  }
+  return orAround(box)
 }
 
 /** A box, or where it is empty one around the middle of the floor. */

@@ -54,7 +54,8 @@ function Heading({ take }: { take: Take }) {
   const act = useAct()
   const [remove] = api.useDeleteTakeMutation()
   const drop = async (): Promise<void> => {
-    await remove(take.id)
+    const { error } = await remove(take.id)
+    if (error) return void act(noticed({ text: faultOf(error), tone: 'error' }))
     const undo = { kind: 'take', id: take.id } as const
     act(noticed({ text: `Take ${take.number} is deleted`, tone: 'info', undo }))
   }

@@ -17,7 +17,7 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
       const stored = await store.dispatch(api.endpoints.uploadMesh.initiate({ name: file.name, bytes: file }))
       if (stored.error) throw new Error(faultOf(stored.error))
       engine.addMesh(stored.data.asset, loaded)
-      addStored({ ...stored.data, name: file.name.replace(/\.[^.]*$/, '') })
+      addStored({ ...stored.data, name: nameOf(file) })
       store.dispatch(noticed(null))
     } catch (error) {
       const message = (error as Error).message
@@ -27,6 +27,9 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
     }
   }
 }
+
+/** What a file is called, without its ending where something is left. */
+const nameOf = ({ name }: File): string => /^(.+)\.[^.]*$/.exec(name)?.[1] ?? name
 
 /** Puts a stored mesh into the shot and selects it. */
 export const addStored = (stored: StoredMesh): void => addMesh(stored.name, { asset: stored.asset })

@@ -11,7 +11,7 @@ import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
-import { maskKind } from './masks.ts'
+import { maskKind } from './maskKinds.ts'
 import { within } from './within.ts'
 
 /** The mesh that a mask lies on, or the first one. */

@@ -1,16 +1,12 @@
-import { completeMask, MASKS, type Mask, type Shot, type Vector } from '@tangle/core'
+import { completeMask, type Mask, type Shot, type Vector } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
+import { maskKind } from './maskKinds.ts'
 import { freshId, freshName } from '../words.ts'
 import { within } from './within.ts'
-
-export const maskKind = (mask: Pick<Mask, 'kind'>) => MASKS.find((kind) => kind.kind === mask.kind)!
-
-/** Whether it is made by strokes of the brush. */
-export const isPainted = (mask: Mask): boolean => 'strokes' in maskKind(mask).parameters
 
 const round = (x: number): number => Number(x.toPrecision(3))
 

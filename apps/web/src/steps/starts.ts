@@ -2,7 +2,7 @@ import { inverse, placeAt, transform, type Origin, type Vector } from '@tangle/c
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { set } from '../store/shot.ts'
-import { maskKind } from './masks.ts'
+import { maskKind } from './maskKinds.ts'
 
 /** Lets the selected front start at a place of the stage too, wherever its mesh has moved by now. */
 export function addStart(point: Vector): void {

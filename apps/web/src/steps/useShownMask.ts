@@ -5,7 +5,8 @@ import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
 import { set } from '../store/shot.ts'
-import { isPainted, withInputOff } from './masks.ts'
+import { isPainted } from './maskKinds.ts'
+import { withInputOff } from './masks.ts'
 
 /** Shows a mask on the stage while the Masks step is open, and lets the pointer paint it. */
 export function useShownMask(mask: Mask | undefined): void {

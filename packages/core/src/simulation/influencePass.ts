@@ -123,7 +123,7 @@ function evaluate(
   cache: StepCache,
 ): ActiveInfluence | null {
   const { columns } = population
-  const { machine, from, to, bodies, covers } = moment
+  const { machine, from, to } = moment
   const { heap } = machine
   const middle = (from + to) / 2
   const at = kind.readsAtEnd ? to : middle
@@ -136,15 +136,8 @@ function evaluate(
   }
   const amount = block()
   machine.run('weigh', columns.count, { phase: columns.at.phase, weights: population.weights, amount })
-  const { hook, ...shared } = cache
   const substep: Substep & ResponseContext = {
-    ...moment,
-    columns,
-    solid: (mesh) => covers.get(mesh)?.body ?? bodies.get(mesh),
-    time: (middle - moment.first) / moment.rate,
-    ahead: hook === 'applyForces' ? moment.h / 2 : 0,
-    ...shared,
-    others: moment.populations.map(({ source }) => source.id),
+    ...cache.shared,
     written: influence,
     seed: seedFrom(population.seed, influence.id),
     amount,
@@ -166,19 +159,28 @@ function evaluate(
   return { influence, kind, values, substep, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
 
-/** Grids and targets that several influences of a hook read, made once; `free` gives them back. */
-interface StepCache extends Pick<Substep, 'neighbours' | 'targets' | 'widestOf'> {
-  hook: Hook
+/** What all influences of a hook share in a substep. */
+type Shared = Omit<Substep & ResponseContext, 'written' | 'seed' | 'amount' | 'factors' | 'scratch'>
+
+/** With grids and targets that several of them read, made once; `free` gives those back. */
+interface StepCache {
+  shared: Shared
   free(): void
 }
 
 function stepCache(population: PopulationState, moment: Moment, hook: Hook): StepCache {
+  const { populations, bodies, covers } = moment
   const grids = new Map<string, Grid>()
   const targets = new Map<string | undefined, Targets>()
-  return {
-    hook,
+  const shared: Shared = {
+    ...moment,
+    columns: population.columns,
+    solid: (mesh) => covers.get(mesh)?.body ?? bodies.get(mesh),
+    time: ((moment.from + moment.to) / 2 - moment.first) / moment.rate,
+    ahead: hook === 'applyForces' ? moment.h / 2 : 0,
+    others: populations.map(({ source }) => source.id),
     neighbours(reach, most, of) {
-      const other = of === undefined ? population : moment.populations.find(({ source }) => source.id === of)
+      const other = of === undefined ? population : populations.find(({ source }) => source.id === of)
       if (!other || other.columns.count === 0) return null
       const key = `${reach} ${most} ${of ?? ''}`
       const grid = grids.get(key) ?? buildGrid(moment.machine, crowdOf(other.columns), reach, most)
@@ -186,7 +188,7 @@ function stepCache(population: PopulationState, moment: Moment, hook: Hook): Ste
       return { cells: grid.at, own: other === population ? 1 : 0 }
     },
     widestOf(of) {
-      const other = moment.populations.find(({ source }) => source.id === of)
+      const other = populations.find(({ source }) => source.id === of)
       return other ? widestRadius(other.columns) : 0
     },
     targets(goal) {
@@ -195,6 +197,9 @@ function stepCache(population: PopulationState, moment: Moment, hook: Hook): Ste
       targets.set(goal, found)
       return found
     },
+  }
+  return {
+    shared,
     free() {
       for (const one of [...grids.values(), ...targets.values()]) one.free()
       grids.clear()

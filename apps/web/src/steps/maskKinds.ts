@@ -1,0 +1,5 @@
+import { MASKS, type Mask } from '@tangle/core'
+
+export const maskKind = (mask: Pick<Mask, 'kind'>) => MASKS.find((kind) => kind.kind === mask.kind)!
+/** Whether it is made by strokes of the brush. */
+export const isPainted = (mask: Mask): boolean => 'strokes' in maskKind(mask).parameters

@@ -139,12 +139,19 @@ export function Scrubbed({ value, step, children, onStart, onScrub, onReset, ...
       {...rest}
       component="span"
       variant="body2"
-      noWrap
       onPointerDown={start}
       onPointerMove={move}
       onPointerUp={() => (from.current = null)}
       onDoubleClick={onReset}
-      sx={{ flexShrink: 0, cursor: 'ew-resize', userSelect: 'none', touchAction: 'none' }}
+      sx={{
+        // a long label takes two lines rather than being cut off
+        lineHeight: '14px',
+        overflowWrap: 'anywhere',
+        flexShrink: 0,
+        cursor: 'ew-resize',
+        userSelect: 'none',
+        touchAction: 'none',
+      }}
     >
       {children}
     </Typography>

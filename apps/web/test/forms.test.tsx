@@ -2,6 +2,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { INFLUENCES } from '@tangle/core'
 import { act, memo } from 'react'
+import { underPointer } from '../src/fields/KeyButton.tsx'
 import { KindMenu } from '../src/fields/KindMenu.tsx'
 import { NumberField } from '../src/fields/NumberField.tsx'
 import { ParameterForm } from '../src/fields/ParameterForm.tsx'
@@ -112,6 +113,17 @@ describe('a vector', () => {
 })
 
 describe('forms draw what changed, not all', () => {
+  test('the key of the one under the pointer is set by the keyboard', () => {
+    const { document } = show(shotOf({ influences: [gravity] }), <Form />)
+    const part = number('Direction z').closest('div')!.parentElement!
+    expect(underPointer.toggleKey).toBeNull()
+    fireEvent.pointerOver(part)
+    act(() => underPointer.toggleKey!())
+    expect(document().populations[0]!.influences[0]!.direction).toEqual([0, -1, { keys: [[1, 0, 'smooth']] }])
+    fireEvent.pointerOut(part)
+    expect(underPointer.toggleKey).toBeNull()
+  })
+
   test('a drag of one field draws no other field anew', () => {
     const { counted } = show(shotOf({ influences: [turbulence, gravity] }), <Form />)
     const before = counted.renders

@@ -1,10 +1,26 @@
 import { ButtonBase, Tooltip } from '@mui/material'
 import type { Keyed } from '@tangle/core'
 import { isKeyed } from '@tangle/core'
+import { useEffect, useRef } from 'react'
 import { hasKey } from './keyed.ts'
 
 /** The field under the pointer, so that K keys it. */
 export const underPointer: { toggleKey: (() => void) | null } = { toggleKey: null }
+
+/** Says what K keys while the pointer is over a field; a field that is gone keys nothing any more. */
+export function useUnderPointer(): (toggle: (() => void) | null) => void {
+  const own = useRef<(() => void) | null>(null)
+  const point = (toggle: (() => void) | null): void => {
+    own.current = underPointer.toggleKey = toggle
+  }
+  useEffect(
+    () => () => {
+      if (underPointer.toggleKey === own.current) underPointer.toggleKey = null
+    },
+    [],
+  )
+  return point
+}
 
 interface KeyButtonProps {
   name: string

@@ -13,7 +13,7 @@ import { useEngine } from '../engine/useEngine.ts'
 import { useChange, useChangeAt } from '../store/index.ts'
 import type { Path } from '../store/shot.ts'
 import { Choices, Row } from './Choices.tsx'
-import { KeyButton, underPointer } from './KeyButton.tsx'
+import { KeyButton, useUnderPointer } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
 import { TripleField } from './TripleField.tsx'
@@ -33,11 +33,9 @@ export function KeyedNumber({ parameter, value, path, label }: KeyedNumberProps)
   const change = useChangeAt(path)
   const shown = useFrameOf(isKeyed(value))
   const toggle = (): void => change(keyToggled(value, engine.frame))
+  const point = useUnderPointer()
   return (
-    <Box
-      onPointerEnter={() => (underPointer.toggleKey = parameter.keyable ? toggle : null)}
-      onPointerLeave={() => (underPointer.toggleKey = null)}
-    >
+    <Box onPointerEnter={() => point(parameter.keyable ? toggle : null)} onPointerLeave={() => point(null)}>
       <NumberField
         label={label}
         name={parameter.label}
@@ -72,6 +70,8 @@ export function VectorField({
   const put = useChange()
   const frame = useFrameOf(value.some(isKeyed))
   const change = (part: number, next: Keyed, gesture?: string): void => put([...path, part], next, gesture)
+  const point = useUnderPointer()
+  const toggle = (part: number) => (): void => change(part, keyToggled(value[part]!, engine.frame))
   return (
     <TripleField
       label={parameter.label}
@@ -82,13 +82,14 @@ export function VectorField({
       step={parameter.step}
       standard={parameter.default}
       onChange={(part, next, gesture) => change(part, withValueAt(value[part]!, engine.frame, next), gesture)}
+      onPointed={(part) => point(part !== null && parameter.keyable ? toggle(part) : null)}
       beside={(part) =>
         parameter.keyable && (
           <KeyButton
             name={`${parameter.label} ${'xyz'[part]}`}
             value={value[part]!}
             frame={frame}
-            onToggle={() => change(part, keyToggled(value[part]!, engine.frame))}
+            onToggle={toggle(part)}
           />
         )
       }

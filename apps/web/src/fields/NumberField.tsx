@@ -183,8 +183,8 @@ export function NumberInput(props: NumberInputProps) {
         endAdornment={unit && room === 'wide' ? <Unit unit={unit} /> : undefined}
         sx={{
           fontFamily: MONO,
-          fontSize: 12.5,
-          px: 0.5,
+          // where three share a row, each has room for six digits
+          ...(room === 'fixed' ? { fontSize: 11.5, px: 0.25, flex: 1 } : { fontSize: 12.5, px: 0.5 }),
           height: 24,
           borderRadius: 1,
           minWidth: 0,

@@ -15,6 +15,8 @@ interface TripleFieldProps {
   onChange(part: number, value: number, gesture?: string): void
   /** What stands beside each number, such as its key button. */
   beside?(part: number): ReactNode
+  /** Hears which of the three is under the pointer; null: none. */
+  onPointed?(part: number | null): void
 }
 
 /** Three numbers in one row: drag the letter of one to change it. */
@@ -28,13 +30,20 @@ export function TripleField({
   standard,
   onChange,
   beside,
+  onPointed,
 }: TripleFieldProps) {
   return (
     <Box
-      sx={{ display: 'grid', gridTemplateColumns: '76px 1fr', gap: 0.5, alignItems: 'center', minHeight: 28 }}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '67px 1fr',
+        gap: 0.25,
+        alignItems: 'center',
+        minHeight: 28,
+      }}
     >
       <Tooltip title={help ?? ''} placement="left">
-        <Box component="span" sx={{ fontSize: 14, lineHeight: 1.2 }}>
+        <Box component="span" sx={{ fontSize: 13, lineHeight: '14px' }}>
           {label}
           {unit && (
             <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
@@ -56,6 +65,7 @@ export function TripleField({
             step={step}
             standard={standard?.[part]}
             onChange={(value, gesture) => onChange(part, value, gesture)}
+            onPointed={(inside) => onPointed?.(inside ? part : null)}
           >
             {beside?.(part)}
           </Part>
@@ -74,13 +84,18 @@ interface PartProps {
   step: number
   standard: number | undefined
   onChange(value: number, gesture?: string): void
+  onPointed(inside: boolean): void
   children: ReactNode
 }
 
-function Part({ axis, name, unit, value, range, step, standard, onChange, children }: PartProps) {
+function Part({ axis, name, unit, value, range, step, standard, onChange, onPointed, children }: PartProps) {
   const { snap, gesture, begin } = useSnap({ step, range })
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+    <Box
+      onPointerEnter={() => onPointed(true)}
+      onPointerLeave={() => onPointed(false)}
+      sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}
+    >
       <Scrubbed
         value={value}
         step={step}
@@ -88,7 +103,7 @@ function Part({ axis, name, unit, value, range, step, standard, onChange, childr
         onScrub={(next) => onChange(snap(next), gesture.current)}
         onReset={standard === undefined ? undefined : () => onChange(standard)}
       >
-        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12, pl: 0.5 }}>
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12, pl: 0.25 }}>
           {axis}
         </Box>
       </Scrubbed>

@@ -73,7 +73,16 @@ export type { GoalMeasures, Measures, PopulationMeasures } from './measures/meas
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'
 export type { Check } from './measures/check.ts'
 export { checkFrame, checkShot } from './measures/checks.ts'
-export { BACKDROPS, linearColour, linearPart, onRamp, RAMPS, rampTable, stopsOf } from './look/ramps.ts'
+export {
+  BACKDROPS,
+  linearColour,
+  linearPart,
+  onRamp,
+  RAMP_ENTRIES,
+  RAMPS,
+  rampTable,
+  stopsOf,
+} from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export { attributesOf, KEEPABLE, keptAttributes } from './schema/requiredAttributes.ts'

@@ -1,4 +1,5 @@
 /** How much of an influence each particle gets: weight(phase) × strength(t) × Π responses. */
+import { curveKey } from './layouts'
 import { readF32, readF64, readI32, truncate, writeF32 } from './machine'
 
 /** amount = weights[phase]; `weights` is an f64 per phase. */
@@ -6,7 +7,7 @@ export function weigh(start: i32, end: i32, phase: usize, weights: usize, amount
   for (let i = start; i < end; i++) writeF32(amount, i, readF64(weights, readI32(phase, i)))
 }
 
-/** Shape of an ease at t from 0 to 1; the codes are those of core/shot/keys.ts. */
+/** Shape of an ease at t from 0 to 1; the codes are those of core's document/parameters.ts (EASES). */
 export function ease(code: i32, t: f64): f64 {
   if (code == 0) return t
   if (code == 1) return t * t * (3.0 - 2.0 * t)
@@ -16,20 +17,22 @@ export function ease(code: i32, t: f64): f64 {
   return t * t * t * (t * (6.0 * t - 15.0) + 10.0)
 }
 
-/** Value of a curve of `count` keys (x, y, ease code as f64 each); it holds outside. */
+/** Value of a curve of `count` keys; it holds outside. */
 export function curveAt(keys: usize, count: i32, x: f64): f64 {
-  if (x <= readF64(keys, 0)) return readF64(keys, 1)
+  if (x <= readF64(keys, curveKey.x)) return readF64(keys, curveKey.y)
   for (let k = 1; k < count; k++) {
-    const high = readF64(keys, k * 3)
+    const after = k * curveKey.SIZE
+    const high = readF64(keys, after + curveKey.x)
     if (x > high) continue
-    const low = readF64(keys, k * 3 - 3)
-    const from = readF64(keys, k * 3 - 2)
-    const to = readF64(keys, k * 3 + 1)
+    const before = after - curveKey.SIZE
+    const low = readF64(keys, before + curveKey.x)
+    const from = readF64(keys, before + curveKey.y)
+    const to = readF64(keys, after + curveKey.y)
     if (x == high) return to
-    const code = truncate(readF64(keys, k * 3 - 1))
+    const code = truncate(readF64(keys, before + curveKey.ease))
     return from + (to - from) * ease(code, (x - low) / (high - low))
   }
-  return readF64(keys, count * 3 - 2)
+  return readF64(keys, (count - 1) * curveKey.SIZE + curveKey.y)
 }
 
 /** amount ×= curve(source). */

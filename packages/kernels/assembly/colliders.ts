@@ -1,17 +1,11 @@
 /**
  * What particles run into: planes and the triangles of meshes, which may move. A particle is a ball of its radius and a
- * gap, ρ. All in world metres; `u` is the velocity of the surface where it is contactNormal.
+ * gap, ρ. All in world metres; `u` is the velocity of the surface where it is touched.
  *
- * `colliders` points to records of 48 f64:
- *   0 shape (0 plane, 1 mesh)  1 amount (f32 per particle)  2 bounds  3 links  4 vertices  5 stack of its tree
- *   6 map of the world at the end into the tree's frame, 12   18 where a place goes in the substep: a map, 12
- *   30 or a shift per particle (3 × f32; 0: none)   31 side: 1 outside, −1 inside, 0 either
- *   32 bounce  33 μₛ  34 μ  35 S  36 deflection (radians)  37 gap  38 seed  39 plane: normal, 3, and 42 n·x on it
- *   43 speed at which it is pushed out, m/s   44–46 factors of bounce, friction, S (f32 per particle; 0: none)
- *   47 its field of distances (geometry/field.ts; 0: none), by which what is far off is passed over
- * Bit k of `sideFlags` says that a particle is on the sideFlags side of collider k, which it then does not feel.
+ * `colliders` points to records of `collider` (layouts.ts).
+ * Bit k of `sideFlags` says that a particle is on the wrong side of collider k, which it then does not feel.
  */
-import { collider, distanceField, F64, treeTriangle } from './layouts'
+import { collider, distanceField, F64, treeStack, treeTriangle } from './layouts'
 import { maximum, readF32, readF64, readI32, squareRoot, truncate } from './machine'
 import { sweepTime, sweepTree, sweepX, sweepY, sweepZ } from './sweep'
 import { nearestFrom, nearTriangle, nearX, nearY, nearZ } from './tree'
@@ -113,7 +107,7 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
   if (clearOf(c, tx, ty, tz) >= reach) return
   const vertices = <usize>readF64(c, collider.vertices)
   const squared = nearestFrom(
-    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), vertices, <usize>readF64(c, collider.stack), thread * 64, tx, ty, tz, reach * reach,
+    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), vertices, <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz, reach * reach,
   )
   if (nearTriangle < 0) return
   near = squareRoot(squared)
@@ -123,12 +117,12 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
   }
   // on the surface itself, where rounding has the say: off it along its normal, on the side that is right
   const o = nearTriangle * treeTriangle.SIZE
-  const ex = readF32(vertices, o + 3) - readF32(vertices, o)
-  const ey = readF32(vertices, o + 4) - readF32(vertices, o + 1)
-  const ez = readF32(vertices, o + 5) - readF32(vertices, o + 2)
-  const fx = readF32(vertices, o + 6) - readF32(vertices, o)
-  const fy = readF32(vertices, o + 7) - readF32(vertices, o + 1)
-  const fz = readF32(vertices, o + 8) - readF32(vertices, o + 2)
+  const ex = readF32(vertices, o + treeTriangle.bx) - readF32(vertices, o + treeTriangle.ax)
+  const ey = readF32(vertices, o + treeTriangle.by) - readF32(vertices, o + treeTriangle.ay)
+  const ez = readF32(vertices, o + treeTriangle.bz) - readF32(vertices, o + treeTriangle.az)
+  const fx = readF32(vertices, o + treeTriangle.cx) - readF32(vertices, o + treeTriangle.ax)
+  const fy = readF32(vertices, o + treeTriangle.cy) - readF32(vertices, o + treeTriangle.ay)
+  const fz = readF32(vertices, o + treeTriangle.cz) - readF32(vertices, o + treeTriangle.az)
   const cx = ey * fz - ez * fy
   const cy = ez * fx - ex * fz
   const cz = ex * fy - ey * fx
@@ -157,7 +151,7 @@ export function sweepOf(
   const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= rho + squareRoot(ex * ex + ey * ey + ez * ez)) return 1.0
   sweepTree(
-    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), <usize>readF64(c, collider.vertices), <usize>readF64(c, collider.stack), thread * 64, tx, ty, tz,
+    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), <usize>readF64(c, collider.vertices), <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz,
     turnRow(c, collider.intoTree, ex, ey, ez), turnRow(c, collider.intoTree + 4, ex, ey, ez), turnRow(c, collider.intoTree + 8, ex, ey, ez), rho,
   )
   if (sweepTime < 1.0) turnBack(c, sweepX, sweepY, sweepZ)

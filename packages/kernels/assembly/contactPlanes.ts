@@ -3,7 +3,7 @@ import {
   clearEarliest, clearOf, colliderAt, collides, earliest, earliestCollider, earliestX, earliestY, earliestZ, FAR, keepEarliest, mapRow,
   near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf,
 } from './colliders'
-import { collider, contactPlane, F64, treeBounds } from './layouts'
+import { collider, contactPlane, F64, treeBounds, treeStack } from './layouts'
 import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
 
@@ -50,7 +50,7 @@ function planesOf(
   const links = <usize>readF64(c, collider.links)
   const vertices = <usize>readF64(c, collider.vertices)
   const stack = <usize>readF64(c, collider.stack)
-  const base = thread * 64
+  const base = thread * treeStack.SIZE
   const tx = mapRow(c, collider.intoTree, x, y, z)
   const ty = mapRow(c, collider.intoTree + 4, x, y, z)
   const tz = mapRow(c, collider.intoTree + 8, x, y, z)

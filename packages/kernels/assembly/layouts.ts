@@ -179,6 +179,8 @@ export namespace collider {
   /** Pointer to its field of distances; 0: none. */
   export const field = 47
   export const SIZE = 48
+  /** Most colliders of a population: as many as `sideFlags` has bits for. */
+  export const MOST = 16
 }
 
 /** The head of a field of distances; its cells follow, f32 each. */
@@ -247,7 +249,38 @@ export namespace treeBounds {
 
 /** Triangles of a tree stand in the order of its leaves: three corners of x, y and z, f32. */
 export namespace treeTriangle {
+  export const ax = 0
+  export const ay = 1
+  export const az = 2
+  export const bx = 3
+  export const by = 4
+  export const bz = 5
+  export const cx = 6
+  export const cy = 7
+  export const cz = 8
   export const SIZE = 9
+}
+
+/** Nodes of a tree that wait to be looked at, i32, for each thread. */
+export namespace treeStack {
+  export const SIZE = 64
+}
+
+/** A point of a curve. */
+export namespace curveKey {
+  export const x = 0
+  export const y = 1
+  /** Number of its ease. */
+  export const ease = 2
+  export const SIZE = 3
+}
+
+/** Where a particle is as a collider sees it at the end of the substep. */
+export namespace seenPlace {
+  export const x = 0
+  export const y = 1
+  export const z = 2
+  export const SIZE = 3
 }
 
 /** Bytes of an f64 and an f32. */

@@ -11,7 +11,7 @@
  * `links`, 10 f64 each: 0, 1 ids; 2, 3 places in the bodies (−1: that particle is gone); 4 length at rest L; 5 the same
  * as it was made; 6 stretch at which it breaks; 7 λ; 8 stretch now; 9 1 while it holds.
  */
-import { body, F64, link } from './layouts'
+import { body, F64, link, treeStack } from './layouts'
 import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 import { bodyAt } from './solverBodies'
 import { piercesTree } from './sweep'
@@ -21,7 +21,7 @@ function linkAt(links: usize, n: i32): usize {
 }
 
 export function startLinks(links: usize, from: i32, to: i32): void {
-  for (let n = from; n < to; n++) writeF64(linkAt(links, n), 7, 0.0)
+  for (let n = from; n < to; n++) writeF64(linkAt(links, n), link.impulse, 0.0)
 }
 
 /**
@@ -197,7 +197,7 @@ export function cutLinks(
       const dx = row(map, 0, bx, by, bz) - px
       const dy = row(map, 4, bx, by, bz) - py
       const dz = row(map, 8, bx, by, bz) - pz
-      if (piercesTree(bounds, treeLinks, vertices, stack, thread * 64, px, py, pz, dx, dy, dz)) {
+      if (piercesTree(bounds, treeLinks, vertices, stack, thread * treeStack.SIZE, px, py, pz, dx, dy, dz)) {
         writeF64(record, link.holds, 2.0)
         break
       }
@@ -239,6 +239,6 @@ export function linkPartners(links: usize, count: i32, particles: i32, first: us
 }
 function holding(links: usize, count: i32): i32 {
   let all = 0
-  for (let n = 0; n < count; n++) if (readF64(linkAt(links, n), 9) != 0.0) all++
+  for (let n = 0; n < count; n++) if (readF64(linkAt(links, n), link.holds) != 0.0) all++
   return all
 }

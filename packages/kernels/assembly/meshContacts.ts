@@ -32,7 +32,7 @@ export function predictResting(
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.sleepState) == 1.0) continue
     let lies = readI32(marks, addWrapping(first, i)) == 1
-    for (let n = 0; n < 4 && planes != 0 && !lies; n++) {
+    for (let n = 0; n < contactPlane.COUNT && planes != 0 && !lies; n++) {
       const plane = planeAt(planes, i, n)
       if (readF64(plane, contactPlane.collider) < 0.0) break
       lies = alongNormal(plane, p, body.x) < readF64(plane, contactPlane.level) + 0.001 * readF64(p, body.radius)
@@ -56,7 +56,7 @@ export function solvePlanes(
   for (let i = start; i < end; i++) {
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < 4; n++) {
+    for (let n = 0; n < contactPlane.COUNT; n++) {
       const plane = planeAt(planes, i, n)
       const which = truncate(readF64(plane, contactPlane.collider))
       if (which < 0) break
@@ -104,7 +104,7 @@ export function depenetratePlanes(start: i32, end: i32, bodies: usize, first: i3
   for (let i = start; i < end; i++) {
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < 4; n++) {
+    for (let n = 0; n < contactPlane.COUNT; n++) {
       const plane = planeAt(planes, i, n)
       if (readF64(plane, contactPlane.collider) < 0.0) break
       const deep = firm * (readF64(plane, contactPlane.level) - alongNormal(plane, p, body.x))
@@ -120,7 +120,7 @@ export function solvePlaneVelocities(
   for (let i = start; i < end; i++) {
     const p = bodyAt(bodies, addWrapping(first, i))
     if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < 4; n++) {
+    for (let n = 0; n < contactPlane.COUNT; n++) {
       const plane = planeAt(planes, i, n)
       const which = truncate(readF64(plane, contactPlane.collider))
       if (which < 0) break
@@ -165,7 +165,7 @@ export function updateSleep(
       readF32(contactNormal, i * 3) != 0.0 || readF32(contactNormal, i * 3 + 1) != 0.0 || readF32(contactNormal, i * 3 + 2) != 0.0
     let carried = false
     if (planes != 0) {
-      for (let n = 0; n < 4; n++) {
+      for (let n = 0; n < contactPlane.COUNT; n++) {
         const plane = planeAt(planes, i, n)
         if (readF64(plane, contactPlane.collider) < 0.0) break
         lies = true

@@ -8,8 +8,7 @@
  * al. (2019); friction of positions, Macklin et al. (2014), §6.1; restitution and friction of velocities, Müller et al.,
  * "Detailed rigid body simulation with extended position based dynamics" (2020), §3.6.
  *
- * `bodies`, per particle 16 f64: 0 place, 3 place at the start of the substep, 6 inverse mass (0: it does not give way),
- * 7 radius, 8 velocity, 11 velocity before constraints, 14 inverse mass when awake, 15 what it is (1 asleep, 2 woken).
+ * `bodies` points to a record of `body` (layouts.ts) for each particle.
  */
 import { body, F64 } from './layouts'
 import { addWrapping, readF32, readF64, squareRoot, writeF32, writeF64 } from './machine'

@@ -59,15 +59,15 @@ function sweepTriangle(
   vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64, dd: f64, rho: f64,
 ): void {
   const o = triangle * treeTriangle.SIZE
-  const mx = px - readF32(vertices, o)
-  const my = py - readF32(vertices, o + 1)
-  const mz = pz - readF32(vertices, o + 2)
-  const ux = readF32(vertices, o + 3) - readF32(vertices, o)
-  const uy = readF32(vertices, o + 4) - readF32(vertices, o + 1)
-  const uz = readF32(vertices, o + 5) - readF32(vertices, o + 2)
-  const vx = readF32(vertices, o + 6) - readF32(vertices, o)
-  const vy = readF32(vertices, o + 7) - readF32(vertices, o + 1)
-  const vz = readF32(vertices, o + 8) - readF32(vertices, o + 2)
+  const mx = px - readF32(vertices, o + treeTriangle.ax)
+  const my = py - readF32(vertices, o + treeTriangle.ay)
+  const mz = pz - readF32(vertices, o + treeTriangle.az)
+  const ux = readF32(vertices, o + treeTriangle.bx) - readF32(vertices, o + treeTriangle.ax)
+  const uy = readF32(vertices, o + treeTriangle.by) - readF32(vertices, o + treeTriangle.ay)
+  const uz = readF32(vertices, o + treeTriangle.bz) - readF32(vertices, o + treeTriangle.az)
+  const vx = readF32(vertices, o + treeTriangle.cx) - readF32(vertices, o + treeTriangle.ax)
+  const vy = readF32(vertices, o + treeTriangle.cy) - readF32(vertices, o + treeTriangle.ay)
+  const vz = readF32(vertices, o + treeTriangle.cz) - readF32(vertices, o + treeTriangle.az)
   let nx = uy * vz - uz * vy
   let ny = uz * vx - ux * vz
   let nz = ux * vy - uy * vx
@@ -183,15 +183,15 @@ export function piercesTree(
 
 function pierces(vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64): boolean {
   const o = triangle * treeTriangle.SIZE
-  const ax = readF32(vertices, o)
-  const ay = readF32(vertices, o + 1)
-  const az = readF32(vertices, o + 2)
-  const ux = readF32(vertices, o + 3) - ax
-  const uy = readF32(vertices, o + 4) - ay
-  const uz = readF32(vertices, o + 5) - az
-  const vx = readF32(vertices, o + 6) - ax
-  const vy = readF32(vertices, o + 7) - ay
-  const vz = readF32(vertices, o + 8) - az
+  const ax = readF32(vertices, o + treeTriangle.ax)
+  const ay = readF32(vertices, o + treeTriangle.ay)
+  const az = readF32(vertices, o + treeTriangle.az)
+  const ux = readF32(vertices, o + treeTriangle.bx) - ax
+  const uy = readF32(vertices, o + treeTriangle.by) - ay
+  const uz = readF32(vertices, o + treeTriangle.bz) - az
+  const vx = readF32(vertices, o + treeTriangle.cx) - ax
+  const vy = readF32(vertices, o + treeTriangle.cy) - ay
+  const vz = readF32(vertices, o + treeTriangle.cz) - az
   const hx = dy * vz - dz * vy
   const hy = dz * vx - dx * vz
   const hz = dx * vy - dy * vx

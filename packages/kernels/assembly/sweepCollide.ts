@@ -13,7 +13,7 @@
  * and it goes on for the rest of the substep, T. S is the stickiness, m/s²: a pull on the surface. Up to EVENTS
  * contacts a substep; what is left of the way then is not gone, so nothing ever passes.
  *
- * Where a particle is as collider k sees it at the end of the substep stands in `seen` (3 f64 each, 16 per thread): it starts
+ * Where a particle is as collider k sees it at the end of the substep stands in `seen` (seenPlace, collider.MOST per thread): it starts
  * where its place on the surface is carried to and makes for where the particle ends, so that nothing turns past it.
  */
 import {
@@ -21,7 +21,7 @@ import {
   nearestOf, nx, ny, nz, setNormal, skinOf, surfaceVelocity, sweepOf, ux, uy, uz, widthOf,
 } from './colliders'
 import { deflect, outX, outY, outZ } from './deflect'
-import { collider } from './layouts'
+import { collider, F64, seenPlace } from './layouts'
 import { maximum, readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 
 const EVENTS: i32 = 10
@@ -48,7 +48,7 @@ let offY: f64 = 0.0
 let offZ: f64 = 0.0
 
 function seenBy(seen: usize, k: i32, thread: i32): usize {
-  return seen + <usize>((thread * 16 + k) * 24)
+  return seen + <usize>((thread * collider.MOST + k) * seenPlace.SIZE * F64)
 }
 
 /** A contact: changes v and a of the particle at work. `approach` is vₙ ≥ 0. */
@@ -200,9 +200,9 @@ function findEarliestContact(
     const c = colliderAt(colliders, k)
     if (!collides(c, i, k, sideFlags)) continue
     const y = seenBy(seen, k, thread)
-    const yx = readF64(y, 0)
-    const yy = readF64(y, 1)
-    const yz = readF64(y, 2)
+    const yx = readF64(y, seenPlace.x)
+    const yy = readF64(y, seenPlace.y)
+    const yz = readF64(y, seenPlace.z)
     let rho = widthOf(c, i, radius, skin)
     if (readF64(c, collider.shape) != 0.0) {
       nearestOf(c, yx, yy, yz, rho, thread)
@@ -224,16 +224,16 @@ function advanceToContact(seen: usize, colliderCount: i32, thread: i32): f64 {
   after = after < 0.0 ? 0.0 : after > left ? left : after
   for (let k = 0; k < colliderCount; k++) {
     const y = seenBy(seen, k, thread)
-    writeF64(y, 0, readF64(y, 0) + earliest * (px + dx - readF64(y, 0)))
-    writeF64(y, 1, readF64(y, 1) + earliest * (py + dy - readF64(y, 1)))
-    writeF64(y, 2, readF64(y, 2) + earliest * (pz + dz - readF64(y, 2)))
+    writeF64(y, seenPlace.x, readF64(y, seenPlace.x) + earliest * (px + dx - readF64(y, seenPlace.x)))
+    writeF64(y, seenPlace.y, readF64(y, seenPlace.y) + earliest * (py + dy - readF64(y, seenPlace.y)))
+    writeF64(y, seenPlace.z, readF64(y, seenPlace.z) + earliest * (pz + dz - readF64(y, seenPlace.z)))
   }
   // in the world the surface has yet to go on
   const rest = left - after
   const y = seenBy(seen, earliestCollider, thread)
-  px = readF64(y, 0) - ux * rest
-  py = readF64(y, 1) - uy * rest
-  pz = readF64(y, 2) - uz * rest
+  px = readF64(y, seenPlace.x) - ux * rest
+  py = readF64(y, seenPlace.y) - uy * rest
+  pz = readF64(y, seenPlace.z) - uz * rest
   vx += ax * after
   vy += ay * after
   vz += az * after
@@ -253,9 +253,9 @@ function advanceFreely(): void {
 
 /** Caught between so many surfaces that the substep was not long enough: it stays with the last one it touched. */
 function stopAt(y: usize): void {
-  px = readF64(y, 0)
-  py = readF64(y, 1)
-  pz = readF64(y, 2)
+  px = readF64(y, seenPlace.x)
+  py = readF64(y, seenPlace.y)
+  pz = readF64(y, seenPlace.z)
   const along = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
   if (along >= 0.0) return
   vx -= nx * along
@@ -295,9 +295,9 @@ function resolveInitialContact(
     const yy = py + uy * left
     const yz = pz + uz * left
     const y = seenBy(seen, k, thread)
-    writeF64(y, 0, yx)
-    writeF64(y, 1, yy)
-    writeF64(y, 2, yz)
+    writeF64(y, seenPlace.x, yx)
+    writeF64(y, seenPlace.y, yy)
+    writeF64(y, seenPlace.z, yz)
     if (!collides(c, i, k, sideFlags)) continue
     const rho = widthOf(c, i, radius, skin)
     const reach = rho + skin + 1.0e-4 * rho
@@ -305,9 +305,9 @@ function resolveInitialContact(
     if (near == FAR) continue
     if (near >= 0.0 && near <= 1.0e-3 * reach) {
       // on the surface itself it begins a hair off it, or rounding would say on which side
-      writeF64(y, 0, yx + nx * 1.0e-3 * reach)
-      writeF64(y, 1, yy + ny * 1.0e-3 * reach)
-      writeF64(y, 2, yz + nz * 1.0e-3 * reach)
+      writeF64(y, seenPlace.x, yx + nx * 1.0e-3 * reach)
+      writeF64(y, seenPlace.y, yy + ny * 1.0e-3 * reach)
+      writeF64(y, seenPlace.z, yz + nz * 1.0e-3 * reach)
     }
     const deep = rho - near
     if (deep > 0.0) {

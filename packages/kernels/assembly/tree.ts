@@ -4,7 +4,7 @@
  * Node n: bounds at 6·n (min, max; f32); links at 2·n (i32): an inner node has (left child, right
  * child), a leaf (−1 − first triangle, count). Triangles stand in leaf order, 9 f32 each.
  */
-import { treeBounds, treeTriangle } from './layouts'
+import { treeBounds, treeStack, treeTriangle } from './layouts'
 import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 /** The place and the triangle that were found last. */
@@ -20,15 +20,15 @@ export let nearTriangle: i32 = -1
  */
 export function closestOnTriangle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
   const o = t * treeTriangle.SIZE
-  const ax = readF32(vertices, o)
-  const ay = readF32(vertices, o + 1)
-  const az = readF32(vertices, o + 2)
-  const abx = readF32(vertices, o + 3) - ax
-  const aby = readF32(vertices, o + 4) - ay
-  const abz = readF32(vertices, o + 5) - az
-  const acx = readF32(vertices, o + 6) - ax
-  const acy = readF32(vertices, o + 7) - ay
-  const acz = readF32(vertices, o + 8) - az
+  const ax = readF32(vertices, o + treeTriangle.ax)
+  const ay = readF32(vertices, o + treeTriangle.ay)
+  const az = readF32(vertices, o + treeTriangle.az)
+  const abx = readF32(vertices, o + treeTriangle.bx) - ax
+  const aby = readF32(vertices, o + treeTriangle.by) - ay
+  const abz = readF32(vertices, o + treeTriangle.bz) - az
+  const acx = readF32(vertices, o + treeTriangle.cx) - ax
+  const acy = readF32(vertices, o + treeTriangle.cy) - ay
+  const acz = readF32(vertices, o + treeTriangle.cz) - az
   const apx = px - ax
   const apy = py - ay
   const apz = pz - az
@@ -140,14 +140,14 @@ const BEYOND: f64 = 1.0e30
  * Closest surface point of each query (3 × f32): the point, the distance in metres and the triangle
  * (in leaf order). Beyond `limit` (metres) the surface is not looked for: the distance is BEYOND then, the triangle −1
  * and the point the query. (Were it the limit, rounded to f32, half of what is out of reach would seem to be in it.)
- * `stack` is scratch of 64 i32 per thread.
+ * `stack` is scratch of treeStack.SIZE i32 per thread.
  */
 export function closestPoints(
   start: i32, end: i32, queries: usize,
   bounds: usize, links: usize, vertices: usize, stack: usize,
   outPoint: usize, outDistance: usize, outTriangle: usize, limit: f64, thread: i32,
 ): void {
-  const base = thread * 64
+  const base = thread * treeStack.SIZE
   for (let i = start; i < end; i++) {
     const x = readF32(queries, i * 3)
     const y = readF32(queries, i * 3 + 1)
@@ -197,15 +197,15 @@ function angle(y: f64, x: f64): f64 {
  */
 function solidAngle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
   const o = t * treeTriangle.SIZE
-  const ax = readF32(vertices, o) - px
-  const ay = readF32(vertices, o + 1) - py
-  const az = readF32(vertices, o + 2) - pz
-  const bx = readF32(vertices, o + 3) - px
-  const by = readF32(vertices, o + 4) - py
-  const bz = readF32(vertices, o + 5) - pz
-  const cx = readF32(vertices, o + 6) - px
-  const cy = readF32(vertices, o + 7) - py
-  const cz = readF32(vertices, o + 8) - pz
+  const ax = readF32(vertices, o + treeTriangle.ax) - px
+  const ay = readF32(vertices, o + treeTriangle.ay) - py
+  const az = readF32(vertices, o + treeTriangle.az) - pz
+  const bx = readF32(vertices, o + treeTriangle.bx) - px
+  const by = readF32(vertices, o + treeTriangle.by) - py
+  const bz = readF32(vertices, o + treeTriangle.bz) - pz
+  const cx = readF32(vertices, o + treeTriangle.cx) - px
+  const cy = readF32(vertices, o + treeTriangle.cy) - py
+  const cz = readF32(vertices, o + treeTriangle.cz) - pz
   const la = squareRoot(ax * ax + ay * ay + az * az)
   const lb = squareRoot(bx * bx + by * by + bz * bz)
   const lc = squareRoot(cx * cx + cy * cy + cz * cz)
@@ -225,7 +225,7 @@ export function windingNumbers(
   start: i32, end: i32, queries: usize,
   links: usize, vertices: usize, dipoles: usize, stack: usize, out: usize, thread: i32,
 ): void {
-  const base = thread * 64
+  const base = thread * treeStack.SIZE
   for (let i = start; i < end; i++) {
     const x = readF32(queries, i * 3)
     const y = readF32(queries, i * 3 + 1)

@@ -1,12 +1,10 @@
-import { rampTable, type RampChoice } from '@tangle/core'
+import { RAMP_ENTRIES, rampTable, type RampChoice } from '@tangle/core'
 import { DataTexture, FloatType, LinearFilter, RGBAFormat } from 'three'
-
-const ENTRIES = 256
 
 /** A ramp that shaders read, linear RGB; made anew only when another ramp is shown. */
 export function createRampTexture() {
-  const data = new Float32Array(ENTRIES * 4)
-  const texture = new DataTexture(data, ENTRIES, 1, RGBAFormat, FloatType)
+  const data = new Float32Array(RAMP_ENTRIES * 4)
+  const texture = new DataTexture(data, RAMP_ENTRIES, 1, RGBAFormat, FloatType)
   texture.minFilter = texture.magFilter = LinearFilter
   let shown: Float32Array | undefined
   return {
@@ -15,7 +13,7 @@ export function createRampTexture() {
       const table = rampTable(ramp)
       if (table === shown) return
       shown = table
-      for (let i = 0; i < ENTRIES; i++) data.set([...table.subarray(i * 3, i * 3 + 3), 1], i * 4)
+      for (let i = 0; i < RAMP_ENTRIES; i++) data.set([...table.subarray(i * 3, i * 3 + 3), 1], i * 4)
       texture.needsUpdate = true
     },
     dispose: () => texture.dispose(),

@@ -1,12 +1,13 @@
 /** Each particle on its way against what its population runs into, exactly. The kernel is assembly/sweepCollide.ts. */
-import { MOST_THREADS } from '@tangle/kernels'
-import { MOST_COLLIDERS } from '../state/attributes.ts'
+import { layouts, MOST_THREADS } from '@tangle/kernels'
 import { floats, view, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import type { Colliders } from './collider.ts'
 import { prepareColliders } from './colliders.ts'
 import type { ConstrainedPopulation, ConstraintMoment } from './constraint.ts'
 import { MESH_CONTACTS } from './meshContacts.ts'
+
+const { collider, F64, seenPlace } = layouts
 
 /** Moves particles to where they get with all that is in their way; what they run into is kept for the rounds. */
 export function sweepCollisions(population: ConstrainedPopulation, moment: ConstraintMoment): void {
@@ -20,7 +21,7 @@ export function sweepCollisions(population: ConstrainedPopulation, moment: Const
   }
   moment.colliders.set(population.id, found)
   const touched = touching(population)
-  const seen = machine.heap.allocate(MOST_THREADS * MOST_COLLIDERS * 24)
+  const seen = machine.heap.allocate(MOST_THREADS * collider.MOST * seenPlace.SIZE * F64)
   const { position, startPosition, velocity, startVelocity, age, radius, id } = at
   const { travelled, sideFlags, contactNormal, contactTime, contactCollider } = at
   machine.run('sweepCollide', count, {

@@ -1,8 +1,13 @@
-import type { Heap } from '@tangle/kernels'
+import { layouts, type Heap } from '@tangle/kernels'
 import { EASES, type Key } from './parameters.ts'
 
-/** Writes a curve for the kernels: x, y and ease code as three f64 a point. */
+const { curveKey, F64 } = layouts
+
+/** Bytes of a curve as the kernels read it. */
+export const curveBytes = (curve: Key[]): number => curve.length * curveKey.SIZE * F64
+
+/** Writes a curve for the kernels. */
 export function writeCurve(heap: Heap, pointer: number, curve: Key[]): void {
-  const out = heap.f64(pointer, curve.length * 3)
-  curve.forEach(([x, y, ease = 'linear'], k) => out.set([x, y, EASES.indexOf(ease)], k * 3))
+  const out = heap.f64(pointer, curve.length * curveKey.SIZE)
+  curve.forEach(([x, y, ease = 'linear'], k) => out.set([x, y, EASES.indexOf(ease)], k * curveKey.SIZE))
 }

@@ -1,4 +1,4 @@
-import { MOST_THREADS, type Heap, type Machine } from '@tangle/kernels'
+import { layouts, MOST_THREADS, type Heap, type Machine } from '@tangle/kernels'
 import { perMesh, type Mesh } from './mesh.ts'
 
 /** A flat bounding tree of triangles in the heap, for the kernels of tree.ts. */
@@ -90,7 +90,7 @@ export function buildTree(heap: Heap, mesh: Mesh): Tree {
     links: put(arrays.links),
     vertices: put(arrays.vertices),
     dipoles: put(arrays.dipoles),
-    stack: heap.allocate(MOST_THREADS * 64 * 4),
+    stack: heap.allocate(MOST_THREADS * layouts.treeStack.SIZE * 4),
     order,
     nodes: arrays.links,
   }

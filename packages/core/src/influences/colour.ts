@@ -1,8 +1,6 @@
-import { rampTable } from '../look/ramps.ts'
+import { RAMP_ENTRIES, rampTable } from '../look/ramps.ts'
 import { number, ramp } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
-
-const ENTRIES = 256
 
 /** colour = mix(white, ramp(at), strength), linear RGB; the look must colour by "own". */
 export const colour = influence({
@@ -29,8 +27,8 @@ export const colour = influence({
     ramp: ramp({ label: 'Ramp', help: 'The colours', default: 'ember' }),
   },
   updateAttributes(values, { machine, columns, amount, factors, scratch }) {
-    const table = scratch(ENTRIES * 12)
-    machine.heap.f32(table, ENTRIES * 3).set(rampTable(values.ramp))
+    const table = scratch(RAMP_ENTRIES * 12)
+    machine.heap.f32(table, RAMP_ENTRIES * 3).set(rampTable(values.ramp))
     machine.run('tint', columns.count, {
       amount,
       colour: columns.at.colour,

@@ -84,14 +84,14 @@ export const stopsOf = (ramp: RampChoice): Ramp['stops'] =>
   typeof ramp === 'string' ? (RAMPS[ramp] ?? RAMPS.ember!).stops : ramp.stops
 
 /** Colours in the table of a ramp. */
-const ENTRIES = 256
+export const RAMP_ENTRIES = 256
 /** Tables by the stops that they are of: documents are never changed. */
 const tables = new WeakMap<Ramp['stops'], Float32Array>()
 
 /** A ramp as 256 linear RGB colours, to be read only; before the first stop and after the last it holds. */
 export function rampTable(ramp: RampChoice): Float32Array {
   const stops = stopsOf(ramp)
-  const table = tables.get(stops) ?? tableOf(stops, ENTRIES)
+  const table = tables.get(stops) ?? tableOf(stops, RAMP_ENTRIES)
   tables.set(stops, table)
   return table
 }

@@ -1,4 +1,4 @@
-import { writeCurve } from '../document/curves.ts'
+import { curveBytes, writeCurve } from '../document/curves.ts'
 import { choice, curve, reference } from '../document/parameters.ts'
 import { mask } from './mask.ts'
 
@@ -52,7 +52,7 @@ export const mixMask = mask({
     if (values.how === 'invert')
       return machine.run('linear', count, { input: out, out, scale: -1, offset: 1 })
     if (values.how === 'remap') {
-      const keys = keep('curve', values.curve.length * 24)
+      const keys = keep('curve', curveBytes(values.curve))
       writeCurve(machine.heap, keys, values.curve)
       return machine.run('remap', count, { input: out, keys, count: values.curve.length, out })
     }

@@ -1,5 +1,5 @@
 import type { Response } from '../document/types.ts'
-import { writeCurve } from '../document/curves.ts'
+import { curveBytes, writeCurve } from '../document/curves.ts'
 import type { ResponseContext, ResponseKind } from './response.ts'
 
 /** Multiplies an f32 per particle at `amount` by the curve of what the response reads. */
@@ -13,7 +13,7 @@ export function applyResponse(
   const { heap } = machine
   const { count } = columns
   const source = heap.allocate(count * 4)
-  const keys = heap.allocate(response.curve.length * 24)
+  const keys = heap.allocate(curveBytes(response.curve))
   // the schema knows no other kinds
   const kind = kinds.find(({ from }) => from === response.from)!
   kind.write(heap.f32(source, count), context, response, source)

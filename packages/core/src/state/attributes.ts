@@ -4,6 +4,7 @@
  * which columns are hashed and saved.
  */
 
+import { layouts } from '@tangle/kernels'
 import type { Attribute, OwnName } from './attribute.ts'
 
 const state = { role: 'state', exists: 'always', start: null } as const
@@ -291,7 +292,7 @@ export const ATTRIBUTES: Record<BuiltInName, Attribute> = BUILT_IN
 export const BUILT_IN_NAMES = Object.keys(BUILT_IN) as BuiltInName[]
 
 /** Most meshes and planes that a population collides with: as many as `sideFlags` has bits for. */
-export const MOST_COLLIDERS = 16
+export const MOST_COLLIDERS = layouts.collider.MOST
 /** Most goals of a population: each has two attributes. */
 export const MOST_GOALS = 4
 /** The attributes of the n-th goal of a population. */

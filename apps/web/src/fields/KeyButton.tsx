@@ -36,7 +36,9 @@ export function KeyButton({ name, value, frame, onToggle }: KeyButtonProps) {
   return (
     <Tooltip
       title={here ? 'Take the key at this frame away (K)' : 'Set a key at this frame (K)'}
-      placement="left"
+      placement="top"
+      // a tip that took the pointer would lie over the keys beside this one
+      disableInteractive
     >
       <ButtonBase
         aria-label={`${here ? 'Remove' : 'Set'} key for ${name}`}

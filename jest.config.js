@@ -16,6 +16,7 @@ export default {
   // the kernels' TypeScript form runs on the reference machine
   moduleNameMapper: {
     '^\\./machine$': '<rootDir>/packages/kernels/src/machine.reference.ts',
+    '^\\./lanes$': '<rootDir>/packages/kernels/src/lanes.reference.ts',
     // made by the bundler
     '^\\./fonts\\.ts$': '<rootDir>/apps/web/test/fonts.ts',
   },

@@ -14,7 +14,7 @@ function buildKernels() {
   mkdirSync(join(folder, 'build'), { recursive: true })
   const wasm = join(folder, 'build/kernels.wasm')
   const flags =
-    '-O3 --runtime stub --importMemory --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --noAssert'
+    '-O3 --runtime stub --importMemory --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --enable simd --noAssert --disableWarning 112'
   execFileSync(
     process.execPath,
     [

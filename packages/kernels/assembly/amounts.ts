@@ -1,48 +1,54 @@
 /** How much of an influence each particle gets: weight(phase) × strength(t) × Π responses. */
 import { curveKey } from './layouts'
-import { readF32, readF64, readI32, truncate, writeF32 } from './machine'
+import {
+  add4, and4, atLeast4, gather4, inRange4, less4, load4, loadI4, multiply4, select4, splat4, store4, subtract4, F4,
+} from './lanes'
+import { readF64, truncate } from './machine'
 
-/** amount = weights[phase]; `weights` is an f64 per phase. */
+/** amount = weights[phase]; `weights` is an f32 per phase. */
 export function weigh(start: i32, end: i32, phase: usize, weights: usize, amount: usize): void {
-  for (let i = start; i < end; i++) writeF32(amount, i, readF64(weights, readI32(phase, i)))
+  for (let i = start; i < end; i += 4) {
+    store4(amount, i, gather4(weights, and4(loadI4(phase, i), inRange4(i, end))))
+  }
 }
 
 /** Shape of an ease at t from 0 to 1; the codes are those of core's document/parameters.ts (EASES). */
-export function ease(code: i32, t: f64): f64 {
+function ease4(code: i32, t: F4): F4 {
   if (code == 0) return t
-  if (code == 1) return t * t * (3.0 - 2.0 * t)
-  if (code == 2) return 0.0
-  if (code == 3) return t * t
-  if (code == 4) return t * (2.0 - t)
-  return t * t * t * (t * (6.0 * t - 15.0) + 10.0)
+  if (code == 1) return multiply4(multiply4(t, t), subtract4(splat4(3.0), add4(t, t)))
+  if (code == 2) return splat4(0.0)
+  if (code == 3) return multiply4(t, t)
+  if (code == 4) return multiply4(t, subtract4(splat4(2.0), t))
+  const inner = add4(multiply4(t, subtract4(multiply4(splat4(6.0), t), splat4(15.0))), splat4(10.0))
+  return multiply4(multiply4(multiply4(t, t), t), inner)
 }
 
-/** Value of a curve of `count` keys; it holds outside. */
-export function curveAt(keys: usize, count: i32, x: f64): f64 {
-  if (x <= readF64(keys, curveKey.x)) return readF64(keys, curveKey.y)
+/** Values of a curve of `count` keys; it holds outside. All lanes go through all keys: later ones win. */
+function curve4(keys: usize, count: i32, x: F4): F4 {
+  let value = splat4(readF64(keys, curveKey.y))
   for (let k = 1; k < count; k++) {
     const after = k * curveKey.SIZE
-    const high = readF64(keys, after + curveKey.x)
-    if (x > high) continue
     const before = after - curveKey.SIZE
-    const low = readF64(keys, before + curveKey.x)
-    const from = readF64(keys, before + curveKey.y)
-    const to = readF64(keys, after + curveKey.y)
-    if (x == high) return to
-    const code = truncate(readF64(keys, before + curveKey.ease))
-    return from + (to - from) * ease(code, (x - low) / (high - low))
+    const low = splat4(readF64(keys, before + curveKey.x))
+    const from = splat4(readF64(keys, before + curveKey.y))
+    const to = splat4(readF64(keys, after + curveKey.y))
+    const t = multiply4(subtract4(x, low), splat4(readF64(keys, before + curveKey.perX)))
+    const eased = ease4(truncate(readF64(keys, before + curveKey.ease)), t)
+    const between = add4(from, multiply4(subtract4(to, from), eased))
+    const reached = select4(atLeast4(x, splat4(readF64(keys, after + curveKey.x))), to, between)
+    value = select4(less4(low, x), reached, value)
   }
-  return readF64(keys, (count - 1) * curveKey.SIZE + curveKey.y)
+  return value
 }
 
 /** amount ×= curve(source). */
 export function respond(start: i32, end: i32, source: usize, keys: usize, count: i32, amount: usize): void {
-  for (let i = start; i < end; i++) {
-    writeF32(amount, i, readF32(amount, i) * curveAt(keys, count, readF32(source, i)))
+  for (let i = start; i < end; i += 4) {
+    store4(amount, i, multiply4(load4(amount, i), curve4(keys, count, load4(source, i))))
   }
 }
 
 /** out = curve(in), in place allowed. */
 export function remap(start: i32, end: i32, input: usize, keys: usize, count: i32, out: usize): void {
-  for (let i = start; i < end; i++) writeF32(out, i, curveAt(keys, count, readF32(input, i)))
+  for (let i = start; i < end; i += 4) store4(out, i, curve4(keys, count, load4(input, i)))
 }

@@ -1,9 +1,10 @@
 /** Meshes that move and ripple, and the particles that ride on them. */
 import { noise, simplexCurl } from './noise'
+import { add4, firstOf4, load4, multiply4, secondOf4, splat4, store4, thirdOf4, xOf4, yOf4, zOf4 } from './lanes'
 import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
 import { sineOf } from './trigonometry'
 
-/** out = M·p for points of 3 × f32; `map` is 12 f64, row by row. */
+/** out = M·p for points of 3 × f32; `map` is 12 f64, row by row. In f64: it carries meshes far from the origin. */
 export function transformPoints(start: i32, end: i32, points: usize, out: usize, map: usize): void {
   for (let i = start; i < end; i++) {
     const x = readF32(points, i * 3)
@@ -38,13 +39,18 @@ export function rippleMesh(
 export function wrinkleMesh(
   start: i32, end: i32, points: usize, rest: usize, normals: usize, amount: f64, table: usize, frequency: f64,
 ): void {
-  for (let i = start; i < end; i++) {
-    simplexCurl(table, readF32(rest, i * 3) * frequency, readF32(rest, i * 3 + 1) * frequency, readF32(rest, i * 3 + 2) * frequency)
-    const push = amount * noise * 105.0
-    for (let axis = 0; axis < 3; axis++) {
-      const k = i * 3 + axis
-      writeF32(points, k, readF32(points, k) + readF32(normals, k) * push)
-    }
+  const f = splat4(frequency)
+  const spread = splat4(amount * 105.0)
+  for (let i = start; i < end; i += 4) {
+    const k = i * 3
+    const a = load4(rest, k)
+    const b = load4(rest, k + 4)
+    const c = load4(rest, k + 8)
+    simplexCurl(table, multiply4(xOf4(a, b, c), f), multiply4(yOf4(a, b, c), f), multiply4(zOf4(a, b, c), f))
+    const push = multiply4(spread, noise)
+    store4(points, k, add4(load4(points, k), multiply4(load4(normals, k), firstOf4(push, push, push))))
+    store4(points, k + 4, add4(load4(points, k + 4), multiply4(load4(normals, k + 4), secondOf4(push, push, push))))
+    store4(points, k + 8, add4(load4(points, k + 8), multiply4(load4(normals, k + 8), thirdOf4(push, push, push))))
   }
 }
 

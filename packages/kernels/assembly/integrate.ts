@@ -19,7 +19,12 @@
  * forces at x₀ would raise with every round. Velocity first, then position (semi-implicit Euler) would leave
  * x off by ½·g·h·t in free fall.
  */
-import { floor, readF32, squareRoot, truncate, writeF32 } from './machine'
+import {
+  add4, addI4, and4, any4, asF4, atLeast4, bits4, column0, column1, column2, column3, divide4, firstOf4, floor4, inRange4,
+  lane4, less4, load4, loadI4, minimum4, multiply4, row4, secondOf4, select4, shiftLeft4, splat4, splatI4, squareRoot4,
+  store4, subtract4, thirdOf4, toI4, where4, withLane, xOf4, yOf4, zOf4, F4,
+} from './lanes'
+import { floor, squareRoot, truncate } from './machine'
 import { cosineOf, sineOf } from './trigonometry'
 
 /** e^(−z) for z ≥ 0, to 1e-12 relative; 0 beyond z = 700. */
@@ -43,41 +48,68 @@ export function exponentialDecay(z: f64): f64 {
   return sum
 }
 
-/** y(h) = byV·v₀ + byA·A and y'(h) = keepsV·v₀ + gainsA·A. */
-let byV: f64 = 0.0
-let byA: f64 = 0.0
-let keepsV: f64 = 0.0
-let gainsA: f64 = 0.0
+/** e^(−z) for z ≥ 0 and at most 80, to f32. */
+function exponentialDecay4(z: F4): F4 {
+  // −z = −k·ln 2 + r; ln 2 in two parts, of which the first has so few bits that k times it is exact
+  const k = floor4(add4(multiply4(z, splat4(1.4426950408889634)), splat4(0.5)))
+  const r = subtract4(multiply4(k, splat4(-2.1219444005469058e-4)), subtract4(z, multiply4(k, splat4(0.693359375))))
+  let sum = splat4(1.0 / 5040.0)
+  sum = add4(splat4(1.0 / 720.0), multiply4(r, sum))
+  sum = add4(splat4(1.0 / 120.0), multiply4(r, sum))
+  sum = add4(splat4(1.0 / 24.0), multiply4(r, sum))
+  sum = add4(splat4(1.0 / 6.0), multiply4(r, sum))
+  sum = add4(splat4(0.5), multiply4(r, sum))
+  sum = add4(splat4(1.0), multiply4(r, sum))
+  sum = add4(splat4(1.0), multiply4(r, sum))
+  // 2^(−k) by its exponent
+  return multiply4(sum, asF4(shiftLeft4(addI4(splatI4(127), toI4(multiply4(k, splat4(-1.0)))), 23)))
+}
 
-function solveDamped(c: f64, h: f64): void {
-  const z = c * h
-  let phi1 = 0.0
-  let phi2 = 0.0
-  if (z < 1.0) {
-    // φ2 = Σ (−z)^n / (n + 2)!, free of cancellation for small z
-    let term = 0.5
-    let sum = 0.5
-    for (let n = 1; n <= 15; n++) {
-      term = (term * -z) / <f64>(n + 2)
-      sum += term
-    }
-    phi2 = sum
-    phi1 = 1.0 - z * phi2
-    keepsV = 1.0 - z * phi1
-  } else {
-    keepsV = exponentialDecay(z)
-    phi1 = (1.0 - keepsV) / z
-    phi2 = (1.0 - phi1) / z
+/** Of four particles y(h) = byV·v₀ + byA·A and y'(h) = keepsV·v₀ + gainsA·A. */
+let byV: F4 = splat4(0.0)
+let byA: F4 = splat4(0.0)
+let keepsV: F4 = splat4(0.0)
+let gainsA: F4 = splat4(0.0)
+
+/** φ2 = Σ (−z)^n / (n + 2)! for 0 ≤ z < 1, to f32 and free of cancellation. */
+function phi2Of(z: F4): F4 {
+  let sum = splat4(1.0 / 479001600.0)
+  sum = subtract4(splat4(1.0 / 39916800.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 3628800.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 362880.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 40320.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 5040.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 720.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 120.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 24.0), multiply4(z, sum))
+  sum = subtract4(splat4(1.0 / 6.0), multiply4(z, sum))
+  return subtract4(splat4(0.5), multiply4(z, sum))
+}
+
+function solveDamped(c: F4, h: F4): void {
+  const one = splat4(1.0)
+  const z = minimum4(multiply4(c, h), splat4(80.0))
+  let phi2 = phi2Of(z)
+  let phi1 = subtract4(one, multiply4(z, phi2))
+  keepsV = subtract4(one, multiply4(z, phi1))
+  const strong = atLeast4(z, one)
+  if (any4(strong)) {
+    keepsV = select4(strong, exponentialDecay4(z), keepsV)
+    phi1 = select4(strong, divide4(subtract4(one, keepsV), z), phi1)
+    phi2 = select4(strong, divide4(subtract4(one, phi1), z), phi2)
   }
-  byV = h * phi1
-  byA = h * h * phi2
-  gainsA = h * phi1
+  byV = multiply4(h, phi1)
+  byA = multiply4(multiply4(h, h), phi2)
+  gainsA = byV
 }
 
 /**
  * With s = C/2 and q² = s² − K: c = e^(−s·h)·cosh(q·h), d = e^(−s·h)·sinh(q·h)/q (cos and sin where q² < 0), and
  *   y(h) = v₀·d + A·(1 − c − s·d)/K,   y'(h) = v₀·(c − s·d) + A·d
  */
+let sprungByV: f64 = 0.0
+let sprungByA: f64 = 0.0
+let sprungKeepsV: f64 = 0.0
 function solveSprung(c: f64, k: f64, h: f64): void {
   const s = 0.5 * c
   const squared = s * s - k
@@ -101,17 +133,28 @@ function solveSprung(c: f64, k: f64, h: f64): void {
     even = 0.5 * (slow + fast)
     odd = (0.5 * (slow - fast)) / q
   }
-  byV = odd
-  keepsV = even - s * odd
-  byA = (1.0 - even - s * odd) / k
-  gainsA = odd
+  sprungByV = odd
+  sprungKeepsV = even - s * odd
+  sprungByA = (1.0 - even - s * odd) / k
 }
 
-/** Seconds that a particle moves in this substep: one born within it has age = −(time since it began). */
-function lasting(age: f64, h: f64): f64 {
-  const rest = age < 0.0 ? h + age : h
+/** Solves anew those lanes that a stiffness draws, one by one in f64: 1 − c − s·d cancels. gainsA = byV. */
+function solveSprungLanes(lanes: i32, c: F4, k: F4, h: F4): void {
+  for (let lane = 0; lane < 4; lane++) {
+    if (((lanes >> lane) & 1) == 0) continue
+    solveSprung(lane4(c, lane), lane4(k, lane), lane4(h, lane))
+    byV = withLane(byV, lane, sprungByV)
+    byA = withLane(byA, lane, sprungByA)
+    keepsV = withLane(keepsV, lane, sprungKeepsV)
+    gainsA = byV
+  }
+}
+
+/** Seconds that each moves in this substep: one born within it has age = −(time since it began). */
+function lasting(age: F4, h: F4): F4 {
+  const rest = select4(less4(age, splat4(0.0)), add4(h, age), h)
   // an age stored as f32 is off by rounding: what is born at the very end does not move
-  return rest < h * 1.0e-6 ? 0.0 : rest
+  return where4(atLeast4(rest, multiply4(h, splat4(1.0e-6))), rest)
 }
 
 /**
@@ -121,17 +164,19 @@ function lasting(age: f64, h: f64): f64 {
 export function drift(
   start: i32, end: i32, position: usize, startPosition: usize, velocity: usize, startVelocity: usize, age: usize, h: f64,
 ): void {
-  for (let i = start; i < end; i++) {
-    const half = 0.5 * lasting(readF32(age, i), h)
-    for (let axis = 0; axis < 3; axis++) {
-      const k = i * 3 + axis
-      const x = readF32(position, k)
-      const v = readF32(velocity, k)
-      writeF32(startPosition, k, x)
-      writeF32(position, k, x + v * half)
-      if (startVelocity != 0) writeF32(startVelocity, k, v)
-    }
+  for (let i = start; i < end; i += 4) {
+    const half = multiply4(splat4(0.5), lasting(load4(age, i), splat4(h)))
+    driftPart(i * 3, firstOf4(half, half, half), position, startPosition, velocity, startVelocity)
+    driftPart(i * 3 + 4, secondOf4(half, half, half), position, startPosition, velocity, startVelocity)
+    driftPart(i * 3 + 8, thirdOf4(half, half, half), position, startPosition, velocity, startVelocity)
   }
+}
+function driftPart(k: i32, half: F4, position: usize, startPosition: usize, velocity: usize, startVelocity: usize): void {
+  const x = load4(position, k)
+  const v = load4(velocity, k)
+  store4(startPosition, k, x)
+  store4(position, k, add4(x, multiply4(v, half)))
+  if (startVelocity != 0) store4(startVelocity, k, v)
 }
 
 /**
@@ -144,40 +189,87 @@ export function integrate(
   age: usize, phaseAge: usize, travelled: usize,
   h: f64, speedLimit: f64,
 ): void {
-  for (let i = start; i < end; i++) {
-    const before = readF32(age, i)
-    const dt = lasting(before, h)
-    const k = stiffness != 0 ? readF32(stiffness, i) : 0.0
-    // below a billionth of a swing in a substep nothing is left of K in f32
-    if (k * dt * dt < 1.0e-9) solveDamped(readF32(damping, i), dt)
-    else solveSprung(readF32(damping, i), k, dt)
-    let squared = 0.0
-    let moved = 0.0
-    for (let axis = 0; axis < 3; axis++) {
-      const c = i * 3 + axis
-      const v = readF32(velocity, c)
-      const a = readF32(acceleration, c)
-      const step = v * byV + a * byA
-      const after = v * keepsV + a * gainsA
-      writeF32(position, c, readF32(startPosition, c) + step)
-      writeF32(velocity, c, after)
-      squared += after * after
-      moved += step * step
+  const most = splat4(speedLimit * speedLimit)
+  for (let i = start; i < end; i += 4) {
+    const before = load4(age, i)
+    const dt = lasting(before, splat4(h))
+    const c = load4(damping, i)
+    solveDamped(c, dt)
+    if (stiffness != 0) {
+      // below a billionth of a swing in a substep nothing is left of K in f32
+      const k = load4(stiffness, i)
+      const sprung = bits4(less4(splat4(1.0e-9), multiply4(multiply4(k, dt), dt)))
+      if (sprung != 0) solveSprungLanes(sprung, c, k, dt)
     }
-    if (squared > speedLimit * speedLimit) {
-      const scale = speedLimit / squareRoot(squared)
-      for (let axis = 0; axis < 3; axis++) {
-        const c = i * 3 + axis
-        writeF32(velocity, c, readF32(velocity, c) * scale)
-      }
+    const p = i * 3
+    const va = load4(velocity, p)
+    const vb = load4(velocity, p + 4)
+    const vc = load4(velocity, p + 8)
+    const aa = load4(acceleration, p)
+    const ab = load4(acceleration, p + 4)
+    const ac = load4(acceleration, p + 8)
+    const vx = xOf4(va, vb, vc)
+    const vy = yOf4(va, vb, vc)
+    const vz = zOf4(va, vb, vc)
+    const ax = xOf4(aa, ab, ac)
+    const ay = yOf4(aa, ab, ac)
+    const az = zOf4(aa, ab, ac)
+    const stepX = add4(multiply4(vx, byV), multiply4(ax, byA))
+    const stepY = add4(multiply4(vy, byV), multiply4(ay, byA))
+    const stepZ = add4(multiply4(vz, byV), multiply4(az, byA))
+    store4(position, p, add4(load4(startPosition, p), firstOf4(stepX, stepY, stepZ)))
+    store4(position, p + 4, add4(load4(startPosition, p + 4), secondOf4(stepX, stepY, stepZ)))
+    store4(position, p + 8, add4(load4(startPosition, p + 8), thirdOf4(stepX, stepY, stepZ)))
+    let afterX = add4(multiply4(vx, keepsV), multiply4(ax, gainsA))
+    let afterY = add4(multiply4(vy, keepsV), multiply4(ay, gainsA))
+    let afterZ = add4(multiply4(vz, keepsV), multiply4(az, gainsA))
+    const squared = add4(add4(multiply4(afterX, afterX), multiply4(afterY, afterY)), multiply4(afterZ, afterZ))
+    const tooFast = less4(most, squared)
+    if (any4(tooFast)) {
+      const scale = select4(tooFast, divide4(splat4(speedLimit), squareRoot4(squared)), splat4(1.0))
+      afterX = multiply4(afterX, scale)
+      afterY = multiply4(afterY, scale)
+      afterZ = multiply4(afterZ, scale)
     }
-    if (travelled != 0) writeF32(travelled, i, readF32(travelled, i) + squareRoot(moved))
-    writeF32(age, i, before + h)
-    writeF32(phaseAge, i, readF32(phaseAge, i) + h)
+    store4(velocity, p, firstOf4(afterX, afterY, afterZ))
+    store4(velocity, p + 4, secondOf4(afterX, afterY, afterZ))
+    store4(velocity, p + 8, thirdOf4(afterX, afterY, afterZ))
+    if (travelled != 0) {
+      const moved = add4(add4(multiply4(stepX, stepX), multiply4(stepY, stepY)), multiply4(stepZ, stepZ))
+      store4(travelled, i, add4(load4(travelled, i), squareRoot4(moved)))
+    }
+    store4(age, i, add4(before, splat4(h)))
+    store4(phaseAge, i, add4(load4(phaseAge, i), splat4(h)))
   }
 }
 
 /** Sets a column of f32 to one value. */
 export function fill(start: i32, end: i32, column: usize, value: f64): void {
-  for (let i = start; i < end; i++) writeF32(column, i, value)
+  const v = splat4(value)
+  for (let i = start; i < end; i += 4) store4(column, i, v)
+}
+
+/**
+ * Forces begin with what is even: acceleration and damping of each particle by its phase. `even`: a row of 4 f32 per
+ * phase, acceleration (m/s²) and damping (1/s); see `evenForces` in core's simulation/forces.ts. `stiffness` may be 0.
+ */
+export function startForces(
+  start: i32, end: i32, phase: usize, even: usize, acceleration: usize, damping: usize, stiffness: usize,
+): void {
+  const none = splat4(0.0)
+  for (let i = start; i < end; i += 4) {
+    const row = and4(loadI4(phase, i), inRange4(i, end))
+    const a = row4(even, row, 0)
+    const b = row4(even, row, 1)
+    const c = row4(even, row, 2)
+    const d = row4(even, row, 3)
+    const x = column0(a, b, c, d)
+    const y = column1(a, b, c, d)
+    const z = column2(a, b, c, d)
+    store4(acceleration, i * 3, firstOf4(x, y, z))
+    store4(acceleration, i * 3 + 4, secondOf4(x, y, z))
+    store4(acceleration, i * 3 + 8, thirdOf4(x, y, z))
+    store4(damping, i, column3(a, b, c, d))
+    if (stiffness != 0) store4(stiffness, i, none)
+  }
 }

@@ -270,9 +270,11 @@ export namespace treeStack {
 export namespace curveKey {
   export const x = 0
   export const y = 1
-  /** Number of its ease. */
+  /** Number of the ease from it to the next. */
   export const ease = 2
-  export const SIZE = 3
+  /** 1 over the distance to the next key in x; 0 where there is none. */
+  export const perX = 3
+  export const SIZE = 4
 }
 
 /** Where a particle is as a collider sees it at the end of the substep. */

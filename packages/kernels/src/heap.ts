@@ -1,6 +1,7 @@
 /**
- * The one place that hands out memory under the columns: blocks of powers of two from one growing
- * WebAssembly memory, kept in free lists by size. Pointers are byte offsets, 64-byte aligned.
+ * The one place that hands out memory under the columns: blocks of one growing WebAssembly memory, in four sizes an
+ * octave, kept in free lists by size. Pointers are byte offsets, 64-byte aligned. Behind each block is room for what
+ * kernels of four lanes write past the end: three elements of up to three numbers.
  */
 
 export interface GrowingMemory {
@@ -23,6 +24,8 @@ export interface Heap {
 }
 
 const PAGE = 65536
+/** Bytes behind a block that kernels may write. */
+const SLACK = 48
 /** Bytes below this belong to the thread pool's control block. */
 export const HEAP_BASE = 4096
 
@@ -33,6 +36,12 @@ export class OutOfMemory extends Error {
       `No memory left for ${Math.ceil(bytes / 2 ** 20)} MB more: lower the particle count, the preview share or the lifespan`,
     )
   }
+}
+
+/** The next larger of 64, 128, 192, 256, 320, 384, 448, 512, 640, …: multiples of 64 of which none is a quarter too large. */
+function blockSize(bytes: number): number {
+  const step = Math.max(64, 2 ** (Math.floor(Math.log2(bytes)) - 2))
+  return Math.ceil(bytes / step) * step
 }
 
 export function createHeap(memory: GrowingMemory): Heap {
@@ -46,7 +55,7 @@ export function createHeap(memory: GrowingMemory): Heap {
       return used
     },
     allocate(bytes) {
-      const size = 2 ** Math.max(6, Math.ceil(Math.log2(Math.max(bytes, 1))))
+      const size = blockSize(bytes + SLACK)
       let pointer = free.get(size)?.pop()
       if (pointer === undefined) {
         const missing = top + size - memory.buffer.byteLength

@@ -1,7 +1,7 @@
 /** The TypeScript side of machine.ts: the same operations over views of one buffer. Used in tests. */
-let f32 = new Float32Array(0)
-let f64 = new Float64Array(0)
-let i32 = new Int32Array(0)
+let f32: Float32Array = new Float32Array(0)
+let f64: Float64Array = new Float64Array(0)
+let i32: Int32Array = new Int32Array(0)
 
 /** Lays the reference kernels over a memory. Pointers are byte offsets into it. */
 export function bind(buffer: ArrayBufferLike): void {

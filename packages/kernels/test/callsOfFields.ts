@@ -26,8 +26,17 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
     })
   },
   forces: (run) => {
-    run('accelerate', COUNT, { amount: block(12), acceleration: block(3), ax: 0.1, ay: -9.8, az: 0.3 })
-    run('dampLinear', COUNT, { amount: block(5), damping: block(4) })
+    const [acceleration, damping] = [block(3), block(4)]
+    run('startForces', COUNT, { phase: block(8), even: block(7), acceleration, damping, stiffness: block(6) })
+    run('addEvenForce', COUNT, {
+      amount: block(12),
+      acceleration,
+      damping,
+      ax: 0.1,
+      ay: -9.8,
+      az: 0.3,
+      c: 0.7,
+    })
     run('dampQuadratic', COUNT, {
       amount: block(5),
       damping: block(4),
@@ -64,8 +73,8 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       acceleration: block(3),
       position: block(0),
       gradients: block(10),
-      tableBytes: 9216,
-      octaves: 1,
+      tableBytes: 4096,
+      octaves: 3,
       frequency: 0.7,
       amplitude: 1.1,
       offset: 0.5,
@@ -96,7 +105,7 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       points: block(0),
       out: block(4),
       tables: block(10),
-      tableBytes: 6144,
+      tableBytes: 4096,
       octaves: 2,
       frequency: 0.7,
       contrast: 1.5,
@@ -114,7 +123,7 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       points: block(0),
       out: block(6),
       tables: block(10),
-      tableBytes: 6144,
+      tableBytes: 4096,
       octaves: 2,
       frequency: 0.7,
     })

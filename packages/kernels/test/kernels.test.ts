@@ -55,7 +55,7 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
           new Uint32Array(memory.buffer, block(15), 6).set([0, 1, 2, 2, 1, 3])
           f64At(memory, block(9), [0.5, 1.25, 2, 2.5, 3.75, 6, 7, 9, 10, 11, 12, 13])
           // a curve of three points, each with an ease of its own
-          f64At(memory, block(14), [-20, 0.5, 5, 3, 2, 4, 25, -1, 0])
+          f64At(memory, block(14), [-20, 0.5, 5, 1 / 23, 3, 2, 4, 1 / 22, 25, -1, 0, 0])
           const shares = new Float32Array(memory.buffer, block(16), COUNT)
           shares.forEach((value, i) => (shares[i] = Math.abs(value) / 40))
           // triangle 1 of the mesh above, and a grid whose cells are 20 m wide
@@ -139,11 +139,21 @@ test('decay is e^(−z) to 1e-12 over its whole range', () => {
 
 test('the heap gives freed blocks again and keeps live ones apart', () => {
   const heap = createHeap(createMemory())
+  const before = heap.used
   const a = heap.allocate(1000)
   const b = heap.allocate(1000)
   expect(Math.abs(a - b)).toBeGreaterThanOrEqual(1000)
   heap.free(a)
-  expect(heap.allocate(900)).toBe(a)
+  expect(heap.allocate(990)).toBe(a)
+  // no block is more than a quarter larger than what it holds and the room behind it
+  for (let bytes = 300; bytes < 2e6; bytes *= 1.37) {
+    const from = heap.used
+    const pointer = heap.allocate(bytes)
+    expect(heap.used - from).toBeGreaterThanOrEqual(bytes + 48)
+    expect(heap.used - from).toBeLessThan(1.25 * (bytes + 48) + 1)
+    heap.free(pointer)
+  }
+  expect(heap.used).toBeGreaterThan(before)
   const big = heap.allocate(64 * 2 ** 20)
   heap.f32(big, 4)[3] = 1
   expect(() => heap.allocate(3 * 2 ** 30)).toThrow(/lower the particle count/)

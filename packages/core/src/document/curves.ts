@@ -9,5 +9,8 @@ export const curveBytes = (curve: Key[]): number => curve.length * curveKey.SIZE
 /** Writes a curve for the kernels. */
 export function writeCurve(heap: Heap, pointer: number, curve: Key[]): void {
   const out = heap.f64(pointer, curve.length * curveKey.SIZE)
-  curve.forEach(([x, y, ease = 'linear'], k) => out.set([x, y, EASES.indexOf(ease)], k * curveKey.SIZE))
+  curve.forEach(([x, y, ease = 'linear'], k) => {
+    const width = (curve[k + 1]?.[0] ?? x) - x
+    out.set([x, y, EASES.indexOf(ease), width > 0 ? 1 / width : 0], k * curveKey.SIZE)
+  })
 }

@@ -22,7 +22,5 @@ export const drag = influence({
       responsive: true,
     }),
   },
-  applyForces(_, { machine, columns, amount }) {
-    machine.run('dampLinear', columns.count, { amount, damping: columns.at.damping })
-  },
+  evenForce: () => ({ acceleration: [0, 0, 0], damping: 1 }),
 })

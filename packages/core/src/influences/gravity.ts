@@ -32,15 +32,8 @@ export const gravity = influence({
       keyable: true,
     }),
   },
-  evenPull: ({ direction }) => scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY),
-  applyForces({ direction }, { machine, columns, amount }) {
-    const [x, y, z] = scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY)
-    machine.run('accelerate', columns.count, {
-      amount,
-      acceleration: columns.at.acceleration,
-      ax: x,
-      ay: y,
-      az: z,
-    })
-  },
+  evenForce: ({ direction }) => ({
+    acceleration: scale(unit(direction, [0, -1, 0]), STANDARD_GRAVITY),
+    damping: 0,
+  }),
 })

@@ -93,8 +93,17 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   updateAttributes?(values: ValuesOf<P>, substep: Substep): void
   /** The mesh that particles are kept outside of. */
   keepsOutside?(written: Influence): string | undefined
-  /** Acceleration of an even pull, m/s² at strength 1, for the energy that lies in it. */
-  evenPull?(values: ValuesOf<P>): Vector
+  /**
+   * The force at strength 1 where it is the same for every particle: forces that are even and drawn by no response are
+   * summed once, before the pass over particles. Null where it is not even now.
+   */
+  evenForce?(values: ValuesOf<P>): EvenForce | null
+}
+
+/** dv/dt = acceleration − damping·v, in m/s² and 1/s. */
+export interface EvenForce {
+  acceleration: Vector
+  damping: number
 }
 
 /** How a mesh is covered by the particles of a population. */

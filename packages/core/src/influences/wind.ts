@@ -69,6 +69,8 @@ export const wind = influence({
       step: 0.01,
     }),
   },
+  evenForce: ({ gusts, direction, speed }) =>
+    gusts > 0 ? null : { acceleration: scale(unit(direction, [1, 0, 0]), speed), damping: 1 },
   applyForces(values, { machine, columns, amount, time, seed, scratch, factors }) {
     const { acceleration, damping, position } = columns.at
     const [x, y, z] = scale(unit(values.direction, [1, 0, 0]), values.speed)

@@ -3,9 +3,9 @@ import { cosine, sine } from './functions.ts'
 import { randoms, STREAM } from './random.ts'
 import { cross, unit, type Vector } from './vector.ts'
 
-/** Entries of a table of lattice vectors and its size: 256 × 3 f64. */
+/** Entries of a table of lattice vectors and its size: 256 rows of x, y, z and 0, f32. */
 const ENTRIES = 256
-export const TABLE_BYTES = ENTRIES * 3 * 8
+export const TABLE_BYTES = ENTRIES * 4 * 4
 
 /** Root mean square length of the curl of the noise, measured (noise.test.ts). */
 export const CURL_RMS = 0.03944
@@ -21,15 +21,16 @@ export const WHIRL_RMS = 1.601
  */
 export function writeGradients(heap: Heap, pointer: number, seed: number, turns: number): void {
   const pairs = gradientPairs(seed)
-  const table = heap.f64(pointer, ENTRIES * 3)
+  const table = heap.f32(pointer, ENTRIES * 4)
   const phases = SPEEDS.map((speed) => 2 * Math.PI * turns * speed)
   const [cosines, sines] = [Float64Array.from(phases, cosine), Float64Array.from(phases, sine)]
   for (let g = 0; g < ENTRIES; g++) {
     const [c, s] = [cosines[g & 3]!, sines[g & 3]!]
-    const [to, from] = [g * 3, g * 6]
+    const [to, from] = [g * 4, g * 6]
     table[to] = c * pairs[from]! + s * pairs[from + 3]!
     table[to + 1] = c * pairs[from + 1]! + s * pairs[from + 4]!
     table[to + 2] = c * pairs[from + 2]! + s * pairs[from + 5]!
+    table[to + 3] = 0
   }
 }
 const SPEEDS = [1, 1.272, 1.618, 2.058]

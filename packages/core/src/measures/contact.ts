@@ -102,11 +102,13 @@ export function measureEnergy(world: World, population: PopulationState, frame: 
   const inverseMass = floats(columns, 'inverseMass')
   const phase = words(columns, 'phase')
   const pulls = source.influences.flatMap((one) => {
-    const { evenPull, parameters } = influenceKind(one.kind)
-    if (!evenPull || one.muted) return []
+    const { evenForce, parameters } = influenceKind(one.kind)
+    const force = one.muted ? null : evenForce?.(valuesAt(parameters, one, frame))
+    // what damps has no potential
+    if (!force || force.damping > 0) return []
     const strength = valueAt(one.strength, frame)
     const by = source.phases.map((name) => strength * (one.weights[name] ?? 0))
-    return [{ pull: evenPull(valuesAt(parameters, one, frame)), by }]
+    return [{ pull: force.acceleration, by }]
   })
   let [kinetic, potential] = [0, 0]
   for (let i = 0; i < columns.count; i++) {

@@ -24,29 +24,77 @@ export interface ActiveInfluence {
   free(): void
 }
 
-/** Calls one hook of every influence that does something now, in their order; of pinning ones only, or of the others. */
+/** Calls one hook of every influence, or of those that `which` names, that does something now, in their order. */
 export function runInfluences(
   population: PopulationState,
   moment: Moment,
   hook: Hook,
-  pinning?: boolean,
+  which: (kind: InfluenceKind, influence: Influence) => boolean = () => true,
 ): void {
-  const acts = (kind: InfluenceKind): boolean =>
-    kind[hook] !== undefined && (pinning === undefined || pinning === (kind.pins ?? false))
   let cache: StepCache | null = null
   for (const influence of population.source.influences) {
     const kind = influenceKind(influence.kind)
-    if (influence.muted || !acts(kind)) continue
+    const does = kind[hook] ?? (hook === 'applyForces' && kind.evenForce ? addEvenForce(kind) : undefined)
+    if (influence.muted || !does || !which(kind, influence)) continue
     cache ??= stepCache(population, moment, hook)
     const active = evaluate(population, moment, influence, kind, cache)
     if (!active) continue
-    ;(kind as Required<InfluenceKind>)[hook](active.values, active.substep)
+    does(active.values, active.substep)
     active.free()
     // whoever corrects positions moves particles: the next one looks anew
     if (hook === 'projectPositions') cache.free()
   }
   cache?.free()
 }
+
+/**
+ * Forces of a substep. What is even begins them: its sum, a row for each phase, is written rather than added. Then come
+ * those that ask each particle.
+ */
+export function applyForces(population: PopulationState, moment: Moment): void {
+  const { columns, source } = population
+  const { heap } = moment.machine
+  const middle = (moment.from + moment.to) / 2
+  const sums = source.phases.map(() => [0, 0, 0, 0])
+  const summed = new Set<Influence>()
+  for (const influence of source.influences) {
+    const { evenForce, parameters } = influenceKind(influence.kind)
+    if (influence.muted || !evenForce || influence.responses?.length) continue
+    const force = evenForce(valuesAt(parameters, influence, middle))
+    if (!force) continue
+    summed.add(influence)
+    const strength = valueAt(influence.strength, middle)
+    source.phases.forEach((phase, i) => {
+      const weight = strength * (influence.weights[phase] ?? 0)
+      ;[...force.acceleration, force.damping].forEach((part, k) => (sums[i]![k]! += weight * part))
+    })
+  }
+  const even = heap.allocate(sums.length * 16)
+  heap.f32(even, sums.length * 4).set(sums.flat())
+  const { phase, acceleration, damping, stiffness } = columns.at
+  moment.machine.run('startForces', columns.count, { phase, even, acceleration, damping, stiffness })
+  heap.free(even)
+  runInfluences(population, moment, 'applyForces', (_, influence) => !summed.has(influence))
+}
+
+/** The hook of kinds whose force is even, for those that responses draw all the same. */
+const addEvenForce =
+  ({ evenForce }: InfluenceKind): Required<InfluenceKind>['applyForces'] =>
+  (values, { machine, columns, amount }) => {
+    const force = evenForce!(values) // the caller has seen that it is there
+    if (!force) return
+    const [ax, ay, az] = force.acceleration
+    const { acceleration, damping } = columns.at
+    machine.run('addEvenForce', columns.count, {
+      amount,
+      acceleration,
+      damping,
+      ax,
+      ay,
+      az,
+      c: force.damping,
+    })
+  }
 
 /** The influences that `does` names and that do something now; whoever takes them frees each. */
 export function activeInfluences(
@@ -227,7 +275,7 @@ function writeWeights(
 ): boolean {
   if (influence.muted) return false
   const strength = valueAt(influence.strength, frame)
-  const weights = machine.heap.f64(pointer, source.phases.length)
+  const weights = machine.heap.f32(pointer, source.phases.length)
   source.phases.forEach((phase, i) => {
     const weight = influence.weights[phase] ?? 0
     weights[i] = weight === 0 && actsAtZero ? -1 : weight * strength

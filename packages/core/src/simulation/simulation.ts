@@ -185,7 +185,7 @@ function createPopulation(
     }),
     events: createEventLog(),
     scratch: new Map(),
-    weights: machine.heap.allocate(8 * source.phases.length),
+    weights: machine.heap.allocate(4 * source.phases.length),
   }
 }
 

@@ -9,7 +9,7 @@ import { CONSTRAINTS } from '../registry.ts'
 import { floats } from '../state/columns.ts'
 import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
-import { constrained, runInfluences } from './influencePass.ts'
+import { applyForces, constrained, runInfluences } from './influencePass.ts'
 import { removeDead } from './removal.ts'
 import { pairSeekers } from './seekers.ts'
 import { transition } from './transitions.ts'
@@ -67,13 +67,7 @@ export const STAGES: Stage[] = [
     name: 'forces',
     does: 'each influence adds to acceleration A, damping C and stiffness K, by weight × strength × responses',
     cheaper: 'fewer octaves of noise, fewer neighbours, or responses that do not ask a mesh',
-    run: forEachPopulation((population, moment) => {
-      const { count, at } = population.columns
-      moment.machine.run('fill', count * 3, { column: at.acceleration, value: 0 })
-      moment.machine.run('fill', count, { column: at.damping, value: 0 })
-      if (at.stiffness) moment.machine.run('fill', count, { column: at.stiffness, value: 0 })
-      runInfluences(population, moment, 'applyForces')
-    }),
+    run: forEachPopulation(applyForces),
   },
   {
     name: 'motion',
@@ -99,7 +93,7 @@ export const STAGES: Stage[] = [
     does: 'influences that pin, such as Ride, put particles where they hold them; those do not give way to what follows',
     cheaper: 'a mesh that moves without rippling',
     run: forEachPopulation((population, moment) =>
-      runInfluences(population, moment, 'projectPositions', true),
+      runInfluences(population, moment, 'projectPositions', ({ pins }) => pins ?? false),
     ),
   },
   {
@@ -126,7 +120,7 @@ export const STAGES: Stage[] = [
     does: 'influences correct positions: ride, return, settle, blend, stay, limits, stepping aside',
     cheaper: 'surfaces with fewer triangles',
     run: forEachPopulation((population, moment) =>
-      runInfluences(population, moment, 'projectPositions', false),
+      runInfluences(population, moment, 'projectPositions', ({ pins }) => !pins),
     ),
   },
   {

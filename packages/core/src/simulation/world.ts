@@ -59,7 +59,7 @@ export interface PopulationState {
   events: EventLog
   /** Heap blocks of the influences, by id of the influence. */
   scratch: Map<string, number>
-  /** Pointer: an f64 per phase. */
+  /** Pointer: an f32 per phase. */
   weights: number
 }
 

@@ -1,15 +1,18 @@
 /**
- * Threads over one memory. The lead cuts the range of a kernel into as many parts as there are
- * threads ready; every part is a plain loop that writes only its own elements, so the bytes are the
- * same with any number of threads. Words of the control block (i32, from byte 0 of the memory):
+ * Threads over one memory. The lead cuts the range of a kernel into small parts, and whoever is free takes the next, so
+ * that a cluster of work leaves nobody idle. Every part is a plain loop that writes only its own elements: the bytes are
+ * the same with any number of threads. Words of the control block (i32, from byte 0 of the memory):
  *
- *   0 kernel · 1 count · 2 number of arguments · 3 parts · 4 quit
- *   8 + t  ready: thread t has its kernels
- *   32 + t go: the generation that thread t shall work on (it waits on this word)
- *   56 + t part: which part is thread t's
- *   80 + t done: the generation it has finished, or minus that when its kernel trapped
+ *   0 kernel · 1 count · 2 number of arguments · 3 elements in a part · 4 quit
+ *   5 generation: counts the kernels that were handed out; helpers wait on it
+ *   6 ticket: the generation in its upper 20 bits, the next part in its lower 12
+ *   7 parts that are done · 8 a helper trapped
+ *   16 + t  ready: thread t has its kernels
  *
- * Arguments are f64 from byte 512.
+ * A helper first reads the arguments (f64 from byte 512) and then takes a part by exchanging a ticket. The lead closes the
+ * tickets of a generation before it writes the arguments of the next: whose exchange succeeds has read what belongs to it.
+ *
+ * Measured (Xeon 2.5 GHz, two cores, work clustered in one half): halves 21–28 ms, parts of 1,024 taken in turn 12.8.
  */
 import {
   createHeap,
@@ -18,21 +21,64 @@ import {
   KERNELS,
   MOST_THREADS,
   type KernelName,
+  type Kernels,
   type Machine,
 } from '@tangle/kernels'
 
-const [KERNEL, COUNT, ARGUMENTS, PARTS, QUIT] = [0, 1, 2, 3, 4]
-const [READY, GO, PART, DONE] = [8, 32, 56, 80]
+const [KERNEL, COUNT, ARGUMENTS, PART, QUIT, GENERATION, TICKET, DONE, TRAPPED] = [0, 1, 2, 3, 4, 5, 6, 7, 8]
+const READY = 16
 const ARGUMENT_BYTES = 512
 /** Below this many elements a thread more costs more than it brings. */
-const LEAST_PART = 2048
-const SPINS = 4000
-const PATIENCE = 60_000 // milliseconds for one kernel on one thread
+const LEAST_SHARED = 2048
+/** Elements that one takes at a time: many parts even out, fewer cost less; a multiple of the lanes of a kernel. */
+const LEAST_PART = 512
+const PARTS_PER_THREAD = 16
+const MOST_PARTS = 0xffe
+const CLOSED = 0xfff
+/** Looks at the control block before a thread is sent to sleep: some tens of microseconds. */
+const SPINS = 3000
+const PATIENCE = 60_000 // milliseconds for the parts of one kernel that others took
 
 const controlOf = (memory: WebAssembly.Memory): Int32Array<SharedArrayBuffer> =>
-  new Int32Array(memory.buffer as unknown as SharedArrayBuffer, 0, 128)
+  new Int32Array(memory.buffer as unknown as SharedArrayBuffer, 0, 64)
 const argumentsOf = (memory: WebAssembly.Memory): Float64Array =>
   new Float64Array(memory.buffer, ARGUMENT_BYTES, 32)
+
+/** A range in parts: elements of each, a multiple of four, and how many there are. */
+function partsOf(count: number, threads: number): { size: number; parts: number } {
+  const wanted = Math.max(LEAST_PART, count / (threads * PARTS_PER_THREAD), count / MOST_PARTS)
+  const size = 4 * Math.ceil(wanted / 4)
+  return { size, parts: Math.ceil(count / size) }
+}
+
+const ticketOf = (generation: number, part: number): number => (generation << 12) | part
+
+/** Takes parts of a generation until none is left. Returns what a kernel threw. */
+function work(
+  kernels: Kernels,
+  control: Int32Array,
+  generation: number,
+  thread: number,
+  values: number[],
+): unknown {
+  const [count, size] = [control[COUNT]!, control[PART]!]
+  const run = kernels[KERNELS[control[KERNEL]!]!]
+  const parts = Math.ceil(count / size)
+  let failure: unknown
+  for (;;) {
+    const ticket = Atomics.load(control, TICKET)
+    const part = ticket & CLOSED
+    if (part >= parts || ticket !== ticketOf(generation, part)) return failure
+    if (Atomics.compareExchange(control, TICKET, ticket, ticket + 1) !== ticket) continue
+    try {
+      run(part * size, Math.min(count, (part + 1) * size), ...values, thread)
+    } catch (error) {
+      failure ??= error
+      Atomics.store(control, TRAPPED, 1)
+    }
+    if (Atomics.add(control, DONE, 1) + 1 === parts) Atomics.notify(control, DONE)
+  }
+}
 
 export interface Pool extends Machine {
   /** Ends the helper threads. */
@@ -52,40 +98,38 @@ export function createPool(
   let generation = 0
   for (let t = 1; t <= helpers; t++) spawn(t)
 
-  function runParallel(kernel: KernelName, count: number, values: number[]): void {
-    const ready: number[] = []
-    for (let t = 1; t <= helpers && (ready.length + 2) * LEAST_PART <= count; t++) {
-      if (Atomics.load(control, READY + t) === 1) ready.push(t)
-    }
-    const parts = ready.length + 1
-    if (parts > 1) {
-      generation++
-      control[KERNEL] = KERNELS.indexOf(kernel)
-      control[COUNT] = count
-      control[ARGUMENTS] = values.length
-      control[PARTS] = parts
-      args.set(values)
-      ready.forEach((t, k) => {
-        control[PART + t] = k + 1
-        Atomics.store(control, GO + t, generation)
-        Atomics.notify(control, GO + t)
-      })
-    }
-    kernels[kernel](0, Math.floor(count / parts), ...values, 0)
-    for (const t of ready) join(t)
+  const anybodyReady = (): boolean => {
+    for (let t = 1; t <= helpers; t++) if (Atomics.load(control, READY + t) === 1) return true
+    return false
   }
 
-  function join(t: number): void {
-    for (let spin = 0; spin < SPINS; spin++) {
-      if (Atomics.load(control, DONE + t) === generation) return
-    }
+  function runParallel(kernel: KernelName, count: number, values: number[]): void {
+    const { size, parts } = partsOf(count, helpers + 1)
+    Atomics.store(control, TICKET, ticketOf(generation, CLOSED))
+    generation = (generation + 1) | 0
+    control[KERNEL] = KERNELS.indexOf(kernel)
+    control[COUNT] = count
+    control[ARGUMENTS] = values.length
+    control[PART] = size
+    args.set(values)
+    Atomics.store(control, DONE, 0)
+    Atomics.store(control, TICKET, ticketOf(generation, 0))
+    Atomics.store(control, GENERATION, generation)
+    Atomics.notify(control, GENERATION)
+    const failure = work(kernels, control, generation, 0, values)
+    awaitParts(parts)
+    if (Atomics.exchange(control, TRAPPED, 0) === 1) throw failure ?? new Error('A thread failed in a kernel')
+  }
+
+  /** Waits for the parts that others took. */
+  function awaitParts(parts: number): void {
+    for (let spin = 0; spin < SPINS; spin++) if (Atomics.load(control, DONE) === parts) return
     const from = Date.now()
     for (;;) {
-      const done = Atomics.load(control, DONE + t)
-      if (done === generation) return
-      if (done === -generation) throw new Error(`Thread ${t} failed in a kernel`)
-      if (Date.now() - from > PATIENCE) throw new Error(`Thread ${t} does not answer`)
-      Atomics.wait(control, DONE + t, done, 1000)
+      const done = Atomics.load(control, DONE)
+      if (done === parts) return
+      if (Date.now() - from > PATIENCE) throw new Error('A thread does not answer')
+      Atomics.wait(control, DONE, done, 100)
     }
   }
 
@@ -95,16 +139,14 @@ export function createPool(
     run(kernel, count, values) {
       if (count === 0) return
       const ordered = inOrder(kernel, values)
-      if (helpers === 0 || count < 2 * LEAST_PART) kernels[kernel](0, count, ...ordered, 0)
+      if (count < LEAST_SHARED || !anybodyReady()) kernels[kernel](0, count, ...ordered, 0)
       else runParallel(kernel, count, ordered)
     },
     call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),
     dispose() {
       Atomics.store(control, QUIT, 1)
-      for (let t = 1; t <= helpers; t++) {
-        Atomics.add(control, GO + t, 1)
-        Atomics.notify(control, GO + t)
-      }
+      Atomics.add(control, GENERATION, 1)
+      Atomics.notify(control, GENERATION)
     },
   }
 }
@@ -114,22 +156,13 @@ export function help(memory: WebAssembly.Memory, thread: number): void {
   const kernels = instantiate(memory)
   const control = controlOf(memory)
   const args = argumentsOf(memory)
-  let seen = Atomics.load(control, GO + thread)
+  let seen = Atomics.load(control, GENERATION)
   Atomics.store(control, READY + thread, 1)
   for (;;) {
-    Atomics.wait(control, GO + thread, seen)
+    for (let spin = 0; spin < SPINS; spin++) if (Atomics.load(control, GENERATION) !== seen) break
+    Atomics.wait(control, GENERATION, seen)
     if (Atomics.load(control, QUIT) === 1) return
-    seen = Atomics.load(control, GO + thread)
-    let done = seen
-    try {
-      const [count, parts, part] = [control[COUNT]!, control[PARTS]!, control[PART + thread]!]
-      const values = args.slice(0, control[ARGUMENTS])
-      const [start, end] = [part, part + 1].map((p) => Math.floor((count * p) / parts)) as [number, number]
-      kernels[KERNELS[control[KERNEL]!]!](start, end, ...values, thread)
-    } catch {
-      done = -seen
-    }
-    Atomics.store(control, DONE + thread, done)
-    Atomics.notify(control, DONE + thread)
+    seen = Atomics.load(control, GENERATION)
+    work(kernels, control, seen, thread, Array.from(args.subarray(0, control[ARGUMENTS])))
   }
 }

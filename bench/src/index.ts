@@ -265,7 +265,7 @@ async function main(): Promise<void> {
   )
 
   const single = createMachine()
-  const tree = buildTree(single.heap, mesh)
+  const tree = buildTree(single, mesh)
   const queries = Float32Array.from({ length: 60_000 }, (_, i) => Math.cos(i * 12.9898) * 1.5)
   const geometry = new BufferGeometry()
   geometry.setAttribute('position', new BufferAttribute(mesh.positions.slice(), 3))

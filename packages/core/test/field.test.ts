@@ -10,7 +10,7 @@ test.each([
   ['a long thin box', box(4, 0.1, 0.3)],
 ])('%s: a lower bound everywhere, and most of the way far off', (_, mesh) => {
   const machine = createMachine()
-  const tree = buildTree(machine.heap, mesh)
+  const tree = buildTree(machine, mesh)
   const field = buildField(machine, tree, mesh.positions)
   const [x, y, z, size, across, up, deep, outside] = machine.heap.f64(field, 9) as unknown as number[]
   const values = machine.heap.f32(field + 72, across! * up! * deep!)

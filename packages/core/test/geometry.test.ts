@@ -31,7 +31,7 @@ function scatterIn(mesh: Mesh, count: number, grow: number): Float32Array {
 
 test('closest points are those of three-mesh-bvh', () => {
   const queries = scatterIn(whole, 2000, 0.5)
-  const ours = closestPoints(machine, buildTree(machine.heap, whole), queries)
+  const ours = closestPoints(machine, buildTree(machine, whole), queries)
   const bvh = bvhOf(whole)
   for (let i = 0; i < 2000; i++) {
     const target = { point: new Vector3(), distance: 0, faceIndex: 0 }
@@ -62,10 +62,10 @@ test('inside is what ray crossings say, and stays so with a tenth of the triangl
     positions: whole.positions,
     triangles: whole.triangles.filter((_, i) => Math.floor(i / 3) % 10 !== 3),
   }
-  const full = windingNumbers(machine, buildTree(machine.heap, whole), queries)
-  const open = windingNumbers(machine, buildTree(machine.heap, holed), queries)
+  const full = windingNumbers(machine, buildTree(machine, whole), queries)
+  const open = windingNumbers(machine, buildTree(machine, holed), queries)
   const bvh = bvhOf(whole)
-  const distances = closestPoints(machine, buildTree(machine.heap, whole), queries).distances
+  const distances = closestPoints(machine, buildTree(machine, whole), queries).distances
   const thickness = (meshFacts(whole).high[1] - meshFacts(whole).low[1]) * 0.02
   let compared = 0
   for (let i = 0; i < 1500; i++) {
@@ -80,7 +80,7 @@ test('inside is what ray crossings say, and stays so with a tenth of the triangl
 test('winding number of a closed box is 1 inside and 0 outside', () => {
   const [inside, outside] = windingNumbers(
     machine,
-    buildTree(machine.heap, box(2, 1, 1)),
+    buildTree(machine, box(2, 1, 1)),
     new Float32Array([0.7, 0.2, -0.3, 1.2, 0, 0]),
   )
   expect(inside).toBeCloseTo(1, 4)

@@ -107,7 +107,7 @@ export function nearestOf(c: usize, x: f64, y: f64, z: f64, reach: f64, thread: 
   if (clearOf(c, tx, ty, tz) >= reach) return
   const vertices = <usize>readF64(c, collider.vertices)
   const squared = nearestFrom(
-    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), vertices, <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz, reach * reach,
+    <usize>readF64(c, collider.quads), vertices, <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz, reach * reach, -1,
   )
   if (nearTriangle < 0) return
   near = squareRoot(squared)
@@ -151,7 +151,7 @@ export function sweepOf(
   const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= rho + squareRoot(ex * ex + ey * ey + ez * ez)) return 1.0
   sweepTree(
-    <usize>readF64(c, collider.bounds), <usize>readF64(c, collider.links), <usize>readF64(c, collider.vertices), <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz,
+    <usize>readF64(c, collider.quads), <usize>readF64(c, collider.vertices), <usize>readF64(c, collider.stack), thread * treeStack.SIZE, tx, ty, tz,
     turnRow(c, collider.intoTree, ex, ey, ez), turnRow(c, collider.intoTree + 4, ex, ey, ez), turnRow(c, collider.intoTree + 8, ex, ey, ez), rho,
   )
   if (sweepTime < 1.0) turnBack(c, sweepX, sweepY, sweepZ)

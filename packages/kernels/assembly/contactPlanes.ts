@@ -3,9 +3,11 @@ import {
   clearEarliest, clearOf, colliderAt, collides, earliest, earliestCollider, earliestX, earliestY, earliestZ, FAR, keepEarliest, mapRow,
   near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf,
 } from './colliders'
-import { collider, contactPlane, F64, treeBounds, treeStack } from './layouts'
+import { bits4, less4, splat4 } from './lanes'
+import { collider, contactPlane, F64, treeStack } from './layouts'
 import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
-import { closestOnTriangle, nearX, nearY, nearZ } from './tree'
+import { pushChildren } from './sweep'
+import { boxDistances, closestOnTriangle, countOf, firstOf, nearX, nearY, nearZ, roundingOf, withRoom } from './tree'
 
 /** Plane n of particle i. */
 export function planeAt(planes: usize, i: i32, n: i32): usize {
@@ -46,8 +48,7 @@ function planesOf(
     if (near == FAR) return known
     return addPlane(planes, known, known, x, y, z, near, rho, k)
   }
-  const bounds = <usize>readF64(c, collider.bounds)
-  const links = <usize>readF64(c, collider.links)
+  const quads = <usize>readF64(c, collider.quads)
   const vertices = <usize>readF64(c, collider.vertices)
   const stack = <usize>readF64(c, collider.stack)
   const base = thread * treeStack.SIZE
@@ -55,26 +56,24 @@ function planesOf(
   const ty = mapRow(c, collider.intoTree + 4, x, y, z)
   const tz = mapRow(c, collider.intoTree + 8, x, y, z)
   if (clearOf(c, tx, ty, tz) >= reach) return known
+  const px = splat4(tx)
+  const py = splat4(ty)
+  const pz = splat4(tz)
+  const limit = splat4(withRoom(reach * reach, roundingOf(tx, ty, tz)))
   let found = known
   let depth = 1
   writeI32(stack, base, 0)
   while (depth > 0) {
     depth--
-    const node = readI32(stack, base + depth)
-    const at = node * treeBounds.SIZE
-    if (tx < readF32(bounds, at) - reach || tx > readF32(bounds, at + treeBounds.highX) + reach) continue
-    if (ty < readF32(bounds, at + treeBounds.lowY) - reach || ty > readF32(bounds, at + treeBounds.highY) + reach) continue
-    if (tz < readF32(bounds, at + treeBounds.lowZ) - reach || tz > readF32(bounds, at + treeBounds.highZ) + reach) continue
-    const child = readI32(links, node * 2)
-    const right = readI32(links, node * 2 + 1)
-    if (child >= 0) {
-      writeI32(stack, base + depth, right)
-      writeI32(stack, base + depth + 1, child)
-      depth += 2
+    const code = readI32(stack, base + depth)
+    if (code >= 0) {
+      const near4 = less4(boxDistances(quads, code, px, py, pz), limit)
+      depth = pushChildren(quads, code, bits4(near4), stack, base, depth)
       continue
     }
-    const first = -1 - child
-    for (let t = first; t < first + right; t++) {
+    const first = firstOf(code)
+    const end = first + countOf(code)
+    for (let t = first; t < end; t++) {
       const squared = closestOnTriangle(vertices, t, tx, ty, tz)
       if (squared >= reach * reach || squared < 1.0e-18) continue
       const d = squareRoot(squared)

@@ -7,6 +7,7 @@ export { transformPoints, rippleMesh, wrinkleMesh, anchorPoints, ride } from './
 export { faceTo, resize, fadeTo, setAttribute, tint, tumble, spinBy } from './changes'
 export { scatterSurface } from './scatter'
 export { closestPoints, windingNumbers } from './tree'
+export { fitLeaves, fitQuads, fitTriangles } from './treeFit'
 export { hashWords } from './hash'
 export { memberPoints, goalDistances, seek, arrive, settle, blend } from './goals'
 export { attractTo, nearestOnPath, vortex, wander, limit } from './steering'

@@ -144,41 +144,40 @@ export namespace collider {
   /** Pointer: f32 per particle. */
   export const amount = 1
   /** Pointers of its tree. */
-  export const bounds = 2
-  export const links = 3
-  export const vertices = 4
-  export const stack = 5
+  export const quads = 2
+  export const vertices = 3
+  export const stack = 4
   /** Map of the world at the end of the substep into the tree's frame, 12. */
-  export const intoTree = 6
+  export const intoTree = 5
   /** Map of where a place goes in the substep, 12. */
-  export const carry = 18
+  export const carry = 17
   /** Or a pointer to a shift per particle, 3 × f32; 0: none. */
-  export const shift = 30
+  export const shift = 29
   /** 1 outside, −1 inside, 0 either. */
-  export const side = 31
-  export const bounce = 32
-  export const staticFriction = 33
-  export const friction = 34
-  export const stickiness = 35
+  export const side = 30
+  export const bounce = 31
+  export const staticFriction = 32
+  export const friction = 33
+  export const stickiness = 34
   /** Radians. */
-  export const deflection = 36
+  export const deflection = 35
   /** Between the particle's own surface and this one, metres. */
-  export const offset = 37
-  export const seed = 38
+  export const offset = 36
+  export const seed = 37
   /** Of a plane: its normal, and n·x on it. */
-  export const normalX = 39
-  export const normalY = 40
-  export const normalZ = 41
-  export const level = 42
+  export const normalX = 38
+  export const normalY = 39
+  export const normalZ = 40
+  export const level = 41
   /** Speed at which who is inside is pushed out, m/s. */
-  export const pushOut = 43
+  export const pushOut = 42
   /** Pointers to factors (f32 per particle; 0: none). */
-  export const bounceFactor = 44
-  export const frictionFactor = 45
-  export const stickinessFactor = 46
+  export const bounceFactor = 43
+  export const frictionFactor = 44
+  export const stickinessFactor = 45
   /** Pointer to its field of distances; 0: none. */
-  export const field = 47
-  export const SIZE = 48
+  export const field = 46
+  export const SIZE = 47
   /** Most colliders of a population: as many as `sideFlags` has bits for. */
   export const MOST = 16
 }
@@ -236,15 +235,39 @@ export namespace neighbour {
   export const MOST = 256
 }
 
-/** A node of a bounding tree: its box, f32. */
-export namespace treeBounds {
+/**
+ * A node of a bounding tree: the boxes of its four children side by side, f32, and what they are, i32: the number of a
+ * quad, or −1 − (8·first + count) for so many triangles, at most four. An empty child has a box that nothing meets.
+ */
+export namespace treeQuad {
   export const lowX = 0
-  export const lowY = 1
-  export const lowZ = 2
-  export const highX = 3
-  export const highY = 4
-  export const highZ = 5
-  export const SIZE = 6
+  export const lowY = 4
+  export const lowZ = 8
+  export const highX = 12
+  export const highY = 16
+  export const highZ = 20
+  export const child = 24
+  export const SIZE = 28
+}
+
+/** The far field of the children of a quad, four of each, f32: centre, radius about it, and the sum of the area vectors. */
+export namespace treeDipole {
+  export const x = 0
+  export const y = 4
+  export const z = 8
+  export const radius = 12
+  export const normalX = 16
+  export const normalY = 20
+  export const normalZ = 24
+  export const SIZE = 28
+}
+
+/** Sums over the triangles of a child of a quad: centre × area, area vector, area. */
+export namespace treeSums {
+  export const centreX = 0
+  export const normalX = 3
+  export const area = 6
+  export const SIZE = 7
 }
 
 /** Triangles of a tree stand in the order of its leaves: three corners of x, y and z, f32. */
@@ -261,9 +284,9 @@ export namespace treeTriangle {
   export const SIZE = 9
 }
 
-/** Nodes of a tree that wait to be looked at, i32, for each thread. */
+/** Children of quads that wait to be looked at, for each thread: i32 codes and f32 squares of distances in turn. */
 export namespace treeStack {
-  export const SIZE = 64
+  export const SIZE = 128
 }
 
 /** A point of a curve. */

@@ -174,7 +174,7 @@ export function energyOfLinks(links: usize, from: i32, to: i32, bodies: usize, c
  */
 export function cutLinks(
   start: i32, end: i32, links: usize, from: i32, bodies: usize,
-  bounds: usize, treeLinks: usize, vertices: usize, stack: usize, into: usize, back: usize, thread: i32,
+  quads: usize, vertices: usize, stack: usize, into: usize, back: usize, thread: i32,
 ): void {
   for (let n = start; n < end; n++) {
     const record = linkAt(links, n + from)
@@ -197,7 +197,7 @@ export function cutLinks(
       const dx = row(map, 0, bx, by, bz) - px
       const dy = row(map, 4, bx, by, bz) - py
       const dz = row(map, 8, bx, by, bz) - pz
-      if (piercesTree(bounds, treeLinks, vertices, stack, thread * treeStack.SIZE, px, py, pz, dx, dy, dz)) {
+      if (piercesTree(quads, vertices, stack, thread * treeStack.SIZE, px, py, pz, dx, dy, dz)) {
         writeF64(record, link.holds, 2.0)
         break
       }

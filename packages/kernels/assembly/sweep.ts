@@ -6,8 +6,10 @@
  * which |c(t) − q| = ρ for a place q of the triangle. That place lies on the face, where the centre meets the plane moved
  * out by ρ; else on an edge, where it meets a cylinder about it; else on a corner, where it meets a ball about it.
  */
-import { treeBounds, treeTriangle } from './layouts'
+import { treeQuad, treeTriangle } from './layouts'
+import { and4, atLeast4, bits4, load4, splat4 } from './lanes'
 import { readF32, readI32, squareRoot, writeI32 } from './machine'
+import { childOf, countOf, firstOf } from './tree'
 
 /** Share of the way (1: it touches nothing), and the unit direction from the place that is contactNormal to the centre. */
 export let sweepTime: f64 = 1.0
@@ -113,12 +115,44 @@ function sweepTriangle(
   sweepCorner(mx - vx, my - vy, mz - vz, dx, dy, dz, dd, rho)
 }
 
-/** Does the way from p along d, up to the earliest contact so far and ρ wide, miss the box of a node on an axis? */
-function misses(bounds: usize, at: i32, p: f64, d: f64, rho: f64): boolean {
-  const q = p + d * sweepTime
-  const low = (q < p ? q : p) - rho
-  const high = (q > p ? q : p) + rho
-  return low > readF32(bounds, at + treeBounds.highX) || high < readF32(bounds, at)
+/**
+ * Children of a quad whose boxes the way from p along d, up to the earliest contact so far and ρ wide, comes near: a bit
+ * for each. What f32 rounds off is added to ρ.
+ */
+function nearBoxes(quads: usize, quad: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64, rho: f64): i32 {
+  const q = quad * treeQuad.SIZE
+  const room = rho + 2.0e-7 * (absolute(px) + absolute(py) + absolute(pz) + absolute(dx) + absolute(dy) + absolute(dz))
+  const x = and4(
+    atLeast4(load4(quads, q + treeQuad.highX), splat4(lesser(px, px + dx * sweepTime) - room)),
+    atLeast4(splat4(greater(px, px + dx * sweepTime) + room), load4(quads, q + treeQuad.lowX)),
+  )
+  const y = and4(
+    atLeast4(load4(quads, q + treeQuad.highY), splat4(lesser(py, py + dy * sweepTime) - room)),
+    atLeast4(splat4(greater(py, py + dy * sweepTime) + room), load4(quads, q + treeQuad.lowY)),
+  )
+  const z = and4(
+    atLeast4(load4(quads, q + treeQuad.highZ), splat4(lesser(pz, pz + dz * sweepTime) - room)),
+    atLeast4(splat4(greater(pz, pz + dz * sweepTime) + room), load4(quads, q + treeQuad.lowZ)),
+  )
+  return bits4(and4(and4(x, y), z))
+}
+function absolute(a: f64): f64 {
+  return a < 0.0 ? -a : a
+}
+function lesser(a: f64, b: f64): f64 {
+  return a < b ? a : b
+}
+function greater(a: f64, b: f64): f64 {
+  return a > b ? a : b
+}
+/** Puts the named children of a quad on a stack of `depth`, the first one last. Returns its new depth. */
+export function pushChildren(quads: usize, quad: i32, named: i32, stack: usize, base: i32, depth: i32): i32 {
+  for (let lane = 3; lane >= 0; lane--) {
+    if (((named >> lane) & 1) == 0) continue
+    writeI32(stack, base + depth, childOf(quads, quad, lane))
+    depth++
+  }
+  return depth
 }
 
 /**
@@ -126,7 +160,7 @@ function misses(bounds: usize, at: i32, p: f64, d: f64, rho: f64): boolean {
  * what it touches newly counts: the ball must be free at p.
  */
 export function sweepTree(
-  bounds: usize, links: usize, vertices: usize, stack: usize, base: i32,
+  quads: usize, vertices: usize, stack: usize, base: i32,
   px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64, rho: f64,
 ): void {
   sweepTime = 1.0
@@ -136,25 +170,20 @@ export function sweepTree(
   writeI32(stack, base, 0)
   while (depth > 0) {
     depth--
-    const node = readI32(stack, base + depth)
-    const at = node * treeBounds.SIZE
-    if (misses(bounds, at, px, dx, rho) || misses(bounds, at + treeBounds.lowY, py, dy, rho) || misses(bounds, at + treeBounds.lowZ, pz, dz, rho)) continue
-    const left = readI32(links, node * 2)
-    const right = readI32(links, node * 2 + 1)
-    if (left < 0) {
-      const first = -1 - left
-      for (let t = first; t < first + right; t++) sweepTriangle(vertices, t, px, py, pz, dx, dy, dz, dd, rho)
-    } else {
-      writeI32(stack, base + depth, right)
-      writeI32(stack, base + depth + 1, left)
-      depth += 2
+    const code = readI32(stack, base + depth)
+    if (code >= 0) {
+      depth = pushChildren(quads, code, nearBoxes(quads, code, px, py, pz, dx, dy, dz, rho), stack, base, depth)
+      continue
     }
+    const first = firstOf(code)
+    const end = first + countOf(code)
+    for (let t = first; t < end; t++) sweepTriangle(vertices, t, px, py, pz, dx, dy, dz, dd, rho)
   }
 }
 
 /** Whether the straight line from p by d passes through a triangle. Source: Möller, Trumbore (1997), both sides. */
 export function piercesTree(
-  bounds: usize, links: usize, vertices: usize, stack: usize, base: i32,
+  quads: usize, vertices: usize, stack: usize, base: i32,
   px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
 ): boolean {
   sweepTime = 1.0
@@ -162,20 +191,15 @@ export function piercesTree(
   writeI32(stack, base, 0)
   while (depth > 0) {
     depth--
-    const node = readI32(stack, base + depth)
-    const at = node * treeBounds.SIZE
-    if (misses(bounds, at, px, dx, 0.0) || misses(bounds, at + treeBounds.lowY, py, dy, 0.0) || misses(bounds, at + treeBounds.lowZ, pz, dz, 0.0)) continue
-    const left = readI32(links, node * 2)
-    const right = readI32(links, node * 2 + 1)
-    if (left < 0) {
-      const first = -1 - left
-      for (let t = first; t < first + right; t++) {
-        if (pierces(vertices, t, px, py, pz, dx, dy, dz)) return true
-      }
-    } else {
-      writeI32(stack, base + depth, right)
-      writeI32(stack, base + depth + 1, left)
-      depth += 2
+    const code = readI32(stack, base + depth)
+    if (code >= 0) {
+      depth = pushChildren(quads, code, nearBoxes(quads, code, px, py, pz, dx, dy, dz, 0.0), stack, base, depth)
+      continue
+    }
+    const first = firstOf(code)
+    const end = first + countOf(code)
+    for (let t = first; t < end; t++) {
+      if (pierces(vertices, t, px, py, pz, dx, dy, dz)) return true
     }
   }
   return false

@@ -1,10 +1,15 @@
 /**
- * Queries against a flat bounding tree of triangles (built by core/geometry/tree.ts).
+ * Queries against a flat bounding tree of triangles (built by core/geometry/tree.ts). Four boxes are looked at at once:
+ * a node holds those of its four children (treeQuad). Triangles stand in the order of the leaves (treeTriangle).
  *
- * Node n: bounds at 6·n (min, max; f32); links at 2·n (i32): an inner node has (left child, right
- * child), a leaf (−1 − first triangle, count). Triangles stand in leaf order, 9 f32 each.
+ * Boxes are compared in f32 with room for its rounding, so none is passed by that holds what is looked for; triangles are
+ * measured in f64, for contacts rest on it.
  */
-import { treeBounds, treeStack, treeTriangle } from './layouts'
+import { treeDipole, treeQuad, treeStack, treeTriangle } from './layouts'
+import {
+  add4, bits4, column0, column1, column2, column3, divide4, lane4, less4, load4, maximum4, multiply4, select4, splat4,
+  squareRoot4, subtract4, where4, F4,
+} from './lanes'
 import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 /** The place and the triangle that were found last. */
@@ -73,58 +78,113 @@ export function closestOnTriangle(vertices: usize, t: i32, px: f64, py: f64, pz:
   return dx * dx + dy * dy + dz * dz
 }
 
-function outside(low: f64, high: f64, p: f64): f64 {
-  return p < low ? low - p : p > high ? p - high : 0.0
+/** Squared distances from a place to the boxes of the children of a quad. */
+export function boxDistances(quads: usize, quad: i32, x: F4, y: F4, z: F4): F4 {
+  const q = quad * treeQuad.SIZE
+  const none = splat4(0.0)
+  const dx = maximum4(maximum4(subtract4(load4(quads, q + treeQuad.lowX), x), subtract4(x, load4(quads, q + treeQuad.highX))), none)
+  const dy = maximum4(maximum4(subtract4(load4(quads, q + treeQuad.lowY), y), subtract4(y, load4(quads, q + treeQuad.highY))), none)
+  const dz = maximum4(maximum4(subtract4(load4(quads, q + treeQuad.lowZ), z), subtract4(z, load4(quads, q + treeQuad.highZ))), none)
+  return add4(add4(multiply4(dx, dx), multiply4(dy, dy)), multiply4(dz, dz))
 }
-function boxDistance(bounds: usize, node: i32, x: f64, y: f64, z: f64): f64 {
-  const b = node * treeBounds.SIZE
-  const dx = outside(readF32(bounds, b), readF32(bounds, b + 3), x)
-  const dy = outside(readF32(bounds, b + 1), readF32(bounds, b + 4), y)
-  const dz = outside(readF32(bounds, b + 2), readF32(bounds, b + 5), z)
-  return dx * dx + dy * dy + dz * dz
+export function childOf(quads: usize, quad: i32, lane: i32): i32 {
+  return readI32(quads, quad * treeQuad.SIZE + treeQuad.child + lane)
+}
+/** The first triangle of a leaf, and how many it has. */
+export function firstOf(leaf: i32): i32 {
+  return (-1 - leaf) >> 3
+}
+export function countOf(leaf: i32): i32 {
+  return (-1 - leaf) & 7
+}
+
+/** What f32 may round off a place: it lies that much nearer, or farther. */
+export function roundingOf(x: f64, y: f64, z: f64): f64 {
+  return 2.0e-7 * ((x < 0.0 ? -x : x) + (y < 0.0 ? -y : y) + (z < 0.0 ? -z : z))
+}
+/** The square of a distance as boxes are compared with it. */
+export function withRoom(squared: f64, rounding: f64): f64 {
+  if (squared > 1.0e36) return 1.0e36
+  const far = squareRoot(squared) + rounding
+  return far * far * 1.000001
 }
 
 /**
  * Squared distance from a place to the nearest triangle, where that is below `most` (m²), else `most`; the place on it
- * into nearX, nearY, nearZ and its number in leaf order into nearTriangle (−1: none). `base` is where this thread's
- * part of `stack` begins.
+ * into nearX, nearY, nearZ and its number in leaf order into nearTriangle (−1: none). Of triangles that are equally near
+ * it is the first, so that nothing depends on the way through the tree. `base` is where this thread's part of `stack`
+ * begins; `hint` a triangle that may be near (−1: none is known).
  */
 export function nearestFrom(
-  bounds: usize, links: usize, vertices: usize, stack: usize, base: i32, x: f64, y: f64, z: f64, most: f64,
+  quads: usize, vertices: usize, stack: usize, base: i32, x: f64, y: f64, z: f64, most: f64, hint: i32,
 ): f64 {
   let best = most
   let found = -1
   let bx = 0.0
   let by = 0.0
   let bz = 0.0
+  if (hint >= 0) {
+    const d = closestOnTriangle(vertices, hint, x, y, z)
+    if (d < best) {
+      best = d
+      found = hint
+      bx = nearX
+      by = nearY
+      bz = nearZ
+    }
+  }
+  const px = splat4(x)
+  const py = splat4(y)
+  const pz = splat4(z)
+  const rounding = roundingOf(x, y, z)
+  let limit = withRoom(best, rounding)
   let depth = 1
   writeI32(stack, base, 0)
+  writeF32(stack, base + 1, 0.0)
   while (depth > 0) {
     depth--
-    const node = readI32(stack, base + depth)
-    if (boxDistance(bounds, node, x, y, z) >= best) continue
-    const left = readI32(links, node * 2)
-    const right = readI32(links, node * 2 + 1)
-    if (left < 0) {
-      const first = -1 - left
-      for (let t = first; t < first + right; t++) {
+    const code = readI32(stack, base + 2 * depth)
+    if (readF32(stack, base + 2 * depth + 1) > limit) continue
+    if (code < 0) {
+      const first = firstOf(code)
+      const end = first + countOf(code)
+      for (let t = first; t < end; t++) {
         const d = closestOnTriangle(vertices, t, x, y, z)
-        if (d < best) {
-          best = d
-          found = t
-          bx = nearX
-          by = nearY
-          bz = nearZ
-        }
+        if (d > best || (d == best && (found < 0 || t >= found))) continue
+        best = d
+        found = t
+        bx = nearX
+        by = nearY
+        bz = nearZ
       }
-    } else {
-      const dl = boxDistance(bounds, left, x, y, z)
-      const dr = boxDistance(bounds, right, x, y, z)
-      // the nearer child is popped first
-      writeI32(stack, base + depth, dl < dr ? right : left)
-      writeI32(stack, base + depth + 1, dl < dr ? left : right)
-      depth += 2
+      limit = withRoom(best, rounding)
+      continue
     }
+    const d = boxDistances(quads, code, px, py, pz)
+    let waiting = bits4(less4(d, splat4(limit)))
+    // the nearest is looked at next: it is put down last
+    const top = base + 2 * depth
+    let nearest = -1
+    let least = 0.0
+    for (let lane = 0; waiting != 0; lane++, waiting >>= 1) {
+      if ((waiting & 1) == 0) continue
+      const away = lane4(d, lane)
+      const at = base + 2 * depth
+      writeI32(stack, at, childOf(quads, code, lane))
+      writeF32(stack, at + 1, away)
+      depth++
+      if (nearest >= 0 && away >= least) continue
+      nearest = at
+      least = away
+    }
+    const last = base + 2 * (depth - 1)
+    if (last <= top || nearest == last) continue
+    const kept = readI32(stack, last)
+    const keptAway = readF32(stack, last + 1)
+    writeI32(stack, last, readI32(stack, nearest))
+    writeF32(stack, last + 1, least)
+    writeI32(stack, nearest, kept)
+    writeF32(stack, nearest + 1, keptAway)
   }
   nearX = bx
   nearY = by
@@ -144,16 +204,19 @@ const BEYOND: f64 = 1.0e30
  */
 export function closestPoints(
   start: i32, end: i32, queries: usize,
-  bounds: usize, links: usize, vertices: usize, stack: usize,
+  quads: usize, vertices: usize, stack: usize,
   outPoint: usize, outDistance: usize, outTriangle: usize, limit: f64, thread: i32,
 ): void {
   const base = thread * treeStack.SIZE
+  let hint = -1
   for (let i = start; i < end; i++) {
     const x = readF32(queries, i * 3)
     const y = readF32(queries, i * 3 + 1)
     const z = readF32(queries, i * 3 + 2)
-    const squared = nearestFrom(bounds, links, vertices, stack, base, x, y, z, limit * limit)
+    const squared = nearestFrom(quads, vertices, stack, base, x, y, z, limit * limit, hint)
     const found = nearTriangle >= 0
+    // queries often stand side by side
+    hint = nearTriangle
     writeF32(outPoint, i * 3, found ? nearX : x)
     writeF32(outPoint, i * 3 + 1, found ? nearY : y)
     writeF32(outPoint, i * 3 + 2, found ? nearZ : z)
@@ -162,100 +225,136 @@ export function closestPoints(
   }
 }
 
-/** Our own arc tangent of y/x, from −π to π, to 1e-11: three halvings of the angle, then the series. */
-function angle(y: f64, x: f64): f64 {
-  let s = y < 0.0 ? -y : y
+/** Arc tangents of y/x, from −π to π, to f32: three halvings of the angle, then the series. */
+function angle4(y: F4, x: F4): F4 {
+  const zero = splat4(0.0)
+  const one = splat4(1.0)
+  let s = maximum4(y, subtract4(zero, y))
   let c = x
-  let scale = 1.0
   // tan(θ/2) = s / (c + r); each halving keeps θ ≥ 0 and brings it below π/8 after three
   for (let n = 0; n < 3; n++) {
-    const r = squareRoot(s * s + c * c)
-    if (r == 0.0) return 0.0
-    c = c + r
-    scale *= 2.0
-    if (c <= 0.0) {
-      s = 1.0
-      c = 0.0
-    }
+    const r = squareRoot4(add4(multiply4(s, s), multiply4(c, c)))
+    c = add4(c, r)
+    const turned = less4(zero, c)
+    // straight about, or no angle at all
+    const opposite = where4(less4(zero, r), one)
+    s = select4(turned, s, opposite)
+    c = select4(turned, c, select4(less4(zero, opposite), zero, one))
   }
-  const t = s / c
-  const t2 = t * t
-  let term = t
-  let sum = t
-  for (let n = 1; n < 12; n++) {
-    term *= -t2
-    sum += term / <f64>(2 * n + 1)
-  }
-  const result = sum * scale
-  return y < 0.0 ? -result : result
+  const t = divide4(s, c)
+  const t2 = multiply4(t, t)
+  let sum = splat4(1.0 / 9.0)
+  sum = subtract4(splat4(1.0 / 7.0), multiply4(t2, sum))
+  sum = subtract4(splat4(1.0 / 5.0), multiply4(t2, sum))
+  sum = subtract4(splat4(1.0 / 3.0), multiply4(t2, sum))
+  sum = subtract4(one, multiply4(t2, sum))
+  const result = multiply4(multiply4(splat4(8.0), t), sum)
+  return select4(less4(y, zero), subtract4(zero, result), result)
+}
+
+function dot4(ax: F4, ay: F4, az: F4, bx: F4, by: F4, bz: F4): F4 {
+  return add4(add4(multiply4(ax, bx), multiply4(ay, by)), multiply4(az, bz))
 }
 
 /**
- * Solid angle of triangle t seen from p, signed.
+ * Sum of the solid angles of the triangles of a leaf as seen from p, signed, over 2.
  * Source: Van Oosterom, Strackee, "The solid angle of a plane triangle" (1983):
  * tan(Ω/2) = a·(b×c) / (|a||b||c| + (a·b)|c| + (b·c)|a| + (c·a)|b|).
  */
-function solidAngle(vertices: usize, t: i32, px: f64, py: f64, pz: f64): f64 {
-  const o = t * treeTriangle.SIZE
-  const ax = readF32(vertices, o + treeTriangle.ax) - px
-  const ay = readF32(vertices, o + treeTriangle.ay) - py
-  const az = readF32(vertices, o + treeTriangle.az) - pz
-  const bx = readF32(vertices, o + treeTriangle.bx) - px
-  const by = readF32(vertices, o + treeTriangle.by) - py
-  const bz = readF32(vertices, o + treeTriangle.bz) - pz
-  const cx = readF32(vertices, o + treeTriangle.cx) - px
-  const cy = readF32(vertices, o + treeTriangle.cy) - py
-  const cz = readF32(vertices, o + treeTriangle.cz) - pz
-  const la = squareRoot(ax * ax + ay * ay + az * az)
-  const lb = squareRoot(bx * bx + by * by + bz * bz)
-  const lc = squareRoot(cx * cx + cy * cy + cz * cz)
-  const triple = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
-  const below = la * lb * lc +
-    (ax * bx + ay * by + az * bz) * lc + (bx * cx + by * cy + bz * cz) * la + (cx * ax + cy * ay + cz * az) * lb
-  return 2.0 * angle(triple, below)
+function halfSolidAngles(vertices: usize, first: i32, count: i32, px: F4, py: F4, pz: F4): f64 {
+  const o = first * treeTriangle.SIZE
+  const last = (count - 1) * treeTriangle.SIZE
+  // where there are fewer than four the last stands for the others, and does not count
+  const o1 = o + (last < treeTriangle.SIZE ? last : treeTriangle.SIZE)
+  const o2 = o + (last < 2 * treeTriangle.SIZE ? last : 2 * treeTriangle.SIZE)
+  const o3 = o + last
+  // ax ay az bx, by bz cx cy, and from cz on
+  const p0 = load4(vertices, o)
+  const p1 = load4(vertices, o1)
+  const p2 = load4(vertices, o2)
+  const p3 = load4(vertices, o3)
+  const q0 = load4(vertices, o + treeTriangle.by)
+  const q1 = load4(vertices, o1 + treeTriangle.by)
+  const q2 = load4(vertices, o2 + treeTriangle.by)
+  const q3 = load4(vertices, o3 + treeTriangle.by)
+  const ax = subtract4(column0(p0, p1, p2, p3), px)
+  const ay = subtract4(column1(p0, p1, p2, p3), py)
+  const az = subtract4(column2(p0, p1, p2, p3), pz)
+  const bx = subtract4(column3(p0, p1, p2, p3), px)
+  const by = subtract4(column0(q0, q1, q2, q3), py)
+  const bz = subtract4(column1(q0, q1, q2, q3), pz)
+  const cx = subtract4(column2(q0, q1, q2, q3), px)
+  const cy = subtract4(column3(q0, q1, q2, q3), py)
+  const cz = subtract4(
+    column0(
+      load4(vertices, o + treeTriangle.cz), load4(vertices, o1 + treeTriangle.cz),
+      load4(vertices, o2 + treeTriangle.cz), load4(vertices, o3 + treeTriangle.cz),
+    ),
+    pz,
+  )
+  const la = squareRoot4(dot4(ax, ay, az, ax, ay, az))
+  const lb = squareRoot4(dot4(bx, by, bz, bx, by, bz))
+  const lc = squareRoot4(dot4(cx, cy, cz, cx, cy, cz))
+  const nx = subtract4(multiply4(by, cz), multiply4(bz, cy))
+  const ny = subtract4(multiply4(bz, cx), multiply4(bx, cz))
+  const nz = subtract4(multiply4(bx, cy), multiply4(by, cx))
+  const below = add4(
+    add4(multiply4(multiply4(la, lb), lc), multiply4(dot4(ax, ay, az, bx, by, bz), lc)),
+    add4(multiply4(dot4(bx, by, bz, cx, cy, cz), la), multiply4(dot4(cx, cy, cz, ax, ay, az), lb)),
+  )
+  const angles = angle4(dot4(ax, ay, az, nx, ny, nz), below)
+  let sum = lane4(angles, 0)
+  if (count > 1) sum += lane4(angles, 1)
+  if (count > 2) sum += lane4(angles, 2)
+  if (count > 3) sum += lane4(angles, 3)
+  return sum
 }
 
 /**
  * Generalised winding number of each query: near 1 inside, near 0 outside, also for scans with
  * holes. Far clusters of triangles count as one dipole when the distance exceeds twice their radius.
  * Source: Barill, Dickson, Schmidt, Levin, Jacobson, "Fast winding numbers for soups and clouds"
- * (2018), first order. `dipoles`: 7 f32 per node: centre, radius, area-weighted normal.
+ * (2018), first order. `dipoles`: treeDipole per quad.
  */
 export function windingNumbers(
   start: i32, end: i32, queries: usize,
-  links: usize, vertices: usize, dipoles: usize, stack: usize, out: usize, thread: i32,
+  quads: usize, vertices: usize, dipoles: usize, stack: usize, out: usize, thread: i32,
 ): void {
   const base = thread * treeStack.SIZE
   for (let i = start; i < end; i++) {
-    const x = readF32(queries, i * 3)
-    const y = readF32(queries, i * 3 + 1)
-    const z = readF32(queries, i * 3 + 2)
+    const x = splat4(readF32(queries, i * 3))
+    const y = splat4(readF32(queries, i * 3 + 1))
+    const z = splat4(readF32(queries, i * 3 + 2))
     let sum = 0.0
     let depth = 1
     writeI32(stack, base, 0)
     while (depth > 0) {
       depth--
-      const node = readI32(stack, base + depth)
-      const d = node * 7
-      const dx = readF32(dipoles, d) - x
-      const dy = readF32(dipoles, d + 1) - y
-      const dz = readF32(dipoles, d + 2) - z
-      const reach = 2.0 * readF32(dipoles, d + 3)
-      const squared = dx * dx + dy * dy + dz * dz
-      if (squared > reach * reach) {
-        const dot = dx * readF32(dipoles, d + 4) + dy * readF32(dipoles, d + 5) + dz * readF32(dipoles, d + 6)
-        sum += dot / (squared * squareRoot(squared))
+      const code = readI32(stack, base + depth)
+      if (code < 0) {
+        sum += 2.0 * halfSolidAngles(vertices, firstOf(code), countOf(code), x, y, z)
         continue
       }
-      const left = readI32(links, node * 2)
-      const right = readI32(links, node * 2 + 1)
-      if (left < 0) {
-        const first = -1 - left
-        for (let t = first; t < first + right; t++) sum += solidAngle(vertices, t, x, y, z)
-      } else {
-        writeI32(stack, base + depth, right)
-        writeI32(stack, base + depth + 1, left)
-        depth += 2
+      const d = code * treeDipole.SIZE
+      const dx = subtract4(load4(dipoles, d + treeDipole.x), x)
+      const dy = subtract4(load4(dipoles, d + treeDipole.y), y)
+      const dz = subtract4(load4(dipoles, d + treeDipole.z), z)
+      const reach = multiply4(splat4(2.0), load4(dipoles, d + treeDipole.radius))
+      const squared = dot4(dx, dy, dz, dx, dy, dz)
+      const far = less4(multiply4(reach, reach), squared)
+      const along = dot4(
+        dx, dy, dz,
+        load4(dipoles, d + treeDipole.normalX), load4(dipoles, d + treeDipole.normalY), load4(dipoles, d + treeDipole.normalZ),
+      )
+      const seen = where4(far, divide4(along, multiply4(squared, squareRoot4(squared))))
+      sum += lane4(seen, 0) + lane4(seen, 1) + (lane4(seen, 2) + lane4(seen, 3))
+      const close = 15 & ~bits4(far)
+      for (let lane = 0; lane < 4; lane++) {
+        if (((close >> lane) & 1) == 0) continue
+        const child = childOf(quads, code, lane)
+        if (child < 0 && countOf(child) == 0) continue
+        writeI32(stack, base + depth, child)
+        depth++
       }
     }
     writeF32(out, i, sum * 0.07957747154594767)

@@ -71,7 +71,7 @@ function recordOf(
     const { tree, into: map } = body.treeAt(moment.to)
     if (map) into = map
     record[collider.shape] = 1
-    record.set([tree.bounds, tree.links, tree.vertices, tree.stack], collider.bounds)
+    record.set([tree.quads, tree.vertices, tree.stack], collider.quads)
     // a field is worth its making where it is often asked
     if (columns.count >= FIELD_FROM) record[collider.field] = body.fieldAt(moment.to)
   }

@@ -125,8 +125,8 @@ function cut(
   const now = into ?? UNMOVED
   const middle = into ? blade.treeAt((from + to) / 2).into! : now // rigid at one moment, rigid at all
   heap.f64(maps, 24).set([...now, ...middle])
-  const { bounds, links: treeLinks, vertices, stack } = tree
-  const blades = { bounds, treeLinks, vertices, stack, into: maps, back: maps + 12 * F64 }
+  const { quads, vertices, stack } = tree
+  const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64 }
   machine.run('cutLinks', count, { links: at, from: 0, bodies: bodies.at, ...blades })
   heap.free(maps)
 }

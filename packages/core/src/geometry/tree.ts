@@ -1,103 +1,100 @@
 import { layouts, MOST_THREADS, type Heap, type Machine } from '@tangle/kernels'
 import { perMesh, type Mesh } from './mesh.ts'
 
-/** A flat bounding tree of triangles in the heap, for the kernels of tree.ts. */
+/** A flat bounding tree of triangles in the heap, for the kernels of tree.ts; pointers, but for what it says. */
 export interface Tree {
-  bounds: number
-  links: number
+  quads: number
   vertices: number
   dipoles: number
   stack: number
+  /** To fit it: numbers of the corners of each triangle in leaf order (3 × u32), and sums of children. */
+  corners: number
+  sums: number
+  /** How many quads and triangles it has. */
+  quadCount: number
+  count: number
   /** Mesh triangle of each triangle in leaf order. */
   order: Uint32Array
-  /** The same as in `links`, outside the heap. */
-  nodes: Int32Array
 }
 
 const LEAF = 4
+const { treeDipole, treeQuad, treeStack, treeSums, treeTriangle } = layouts
 
-/** The tree's arrays before they are in a heap, made once per mesh. */
-interface TreeArrays {
-  bounds: Float32Array
-  links: Int32Array
-  vertices: Float32Array
-  dipoles: Float32Array
+/** What of a tree does not depend on where its vertices are. */
+interface Branches {
+  /** What the children of each quad are, four a quad; see `treeQuad`. */
+  children: Int32Array
   order: Uint32Array
 }
 
-/**
- * Builds the tree by splitting at the median along the longest side of the centres' box: balanced,
- * so its depth never exceeds the kernels' stack. Boxes and dipoles are then merged upwards.
- */
-const treeArrays = perMesh((mesh): TreeArrays => {
+/** Splits at the median along the longest side of the centres' box: balanced, so its depth never exceeds the stack. */
+const branchesOf = perMesh((mesh): Branches => {
   const count = mesh.triangles.length / 3
   const centres = triangleCentres(mesh)
   const order = Uint32Array.from({ length: count }, (_, i) => i)
-  const most = Math.max(1, 4 * Math.ceil(count / LEAF))
-  const links = new Int32Array(most * 2)
-  let nodes = 1
-  const split = (node: number, from: number, to: number): void => {
-    if (to - from <= LEAF) {
-      links[node * 2] = -1 - from
-      links[node * 2 + 1] = to - from
-      return
-    }
+  const children: number[] = []
+  const leaf = (from: number, to: number): number => -1 - (8 * from + (to - from))
+  const halves = (from: number, to: number): [number, number][] => {
+    if (to - from <= LEAF) return [[from, to]]
     const middle = (from + to) >> 1
     selectMedian(order, centres, longestAxis(centres, order, from, to), from, to, middle)
-    const left = nodes
-    nodes += 2
-    links[node * 2] = left
-    links[node * 2 + 1] = left + 1
-    split(left, from, middle)
-    split(left + 1, middle, to)
+    return [
+      [from, middle],
+      [middle, to],
+    ]
   }
-  split(0, 0, count)
-  const vertices = inLeafOrder(mesh.positions, mesh.triangles, order)
-  const { bounds, dipoles } = mergeUpwards(links.subarray(0, nodes * 2), vertices)
-  return { bounds, links: links.slice(0, nodes * 2), vertices, dipoles, order }
+  const split = (from: number, to: number): number => {
+    const quad = children.length / 4
+    children.push(leaf(0, 0), leaf(0, 0), leaf(0, 0), leaf(0, 0))
+    const parts = halves(from, to).flatMap(([a, b]) => halves(a, b))
+    parts.forEach(([a, b], lane) => {
+      children[quad * 4 + lane] = b - a <= LEAF ? leaf(a, b) : split(a, b)
+    })
+    return quad
+  }
+  split(0, count)
+  return { children: Int32Array.from(children), order }
 })
 
-function inLeafOrder(positions: Float32Array, triangles: Uint32Array, order: Uint32Array): Float32Array {
-  const vertices = new Float32Array(order.length * 9)
-  for (let t = 0; t < order.length; t++) {
-    for (let k = 0; k < 3; k++) {
-      const v = triangles[order[t]! * 3 + k]! * 3
-      for (let axis = 0; axis < 3; axis++) vertices[t * 9 + k * 3 + axis] = positions[v + axis]!
-    }
-  }
-  return vertices
-}
-
-/** Fits a tree to vertices that have moved: the same nodes, new bounds. Exact; slower the more they moved. */
-export function refitTree(heap: Heap, tree: Tree, positions: Float32Array, triangles: Uint32Array): void {
-  const vertices = inLeafOrder(positions, triangles, tree.order)
-  const { bounds, dipoles } = mergeUpwards(tree.nodes, vertices)
-  heap.f32(tree.vertices, vertices.length).set(vertices)
-  heap.f32(tree.bounds, bounds.length).set(bounds)
-  heap.f32(tree.dipoles, dipoles.length).set(dipoles)
-}
-
-/** Puts the tree of a mesh into a heap. */
-export function buildTree(heap: Heap, mesh: Mesh): Tree {
-  const { order, ...arrays } = treeArrays(mesh)
-  const put = (array: Float32Array | Int32Array): number => {
-    const pointer = heap.allocate(array.byteLength)
-    heap.u32(pointer, array.length).set(new Uint32Array(array.buffer, array.byteOffset, array.length))
-    return pointer
-  }
-  return {
-    bounds: put(arrays.bounds),
-    links: put(arrays.links),
-    vertices: put(arrays.vertices),
-    dipoles: put(arrays.dipoles),
-    stack: heap.allocate(MOST_THREADS * layouts.treeStack.SIZE * 4),
+/** Builds the tree of a mesh in a heap. */
+export function buildTree(machine: Machine, mesh: Mesh): Tree {
+  const { heap } = machine
+  const { children, order } = branchesOf(mesh)
+  const [quadCount, count] = [children.length / 4, order.length]
+  const tree: Tree = {
+    quads: heap.allocate(quadCount * treeQuad.SIZE * 4),
+    vertices: heap.allocate(count * treeTriangle.SIZE * 4),
+    dipoles: heap.allocate(quadCount * treeDipole.SIZE * 4),
+    stack: heap.allocate(MOST_THREADS * treeStack.SIZE * 4),
+    corners: heap.allocate(count * 12),
+    sums: heap.allocate(quadCount * 4 * treeSums.SIZE * 8),
+    quadCount,
+    count,
     order,
-    nodes: arrays.links,
   }
+  const codes = heap.u32(tree.quads, quadCount * treeQuad.SIZE)
+  for (let quad = 0; quad < quadCount; quad++)
+    codes.set(children.subarray(quad * 4, quad * 4 + 4), quad * treeQuad.SIZE + treeQuad.child)
+  const corners = heap.u32(tree.corners, count * 3)
+  for (let k = 0; k < count * 3; k++) corners[k] = mesh.triangles[order[Math.floor(k / 3)]! * 3 + (k % 3)]!
+  const positions = heap.allocate(mesh.positions.byteLength)
+  heap.f32(positions, mesh.positions.length).set(mesh.positions)
+  refitTree(machine, tree, positions)
+  heap.free(positions)
+  return tree
+}
+
+/** Fits a tree to vertices that have moved (3 × f32): the same branches, new boxes. Exact; slower the more they moved. */
+export function refitTree(machine: Machine, tree: Tree, positions: number): void {
+  const { quads, vertices, sums, corners, dipoles, quadCount, count } = tree
+  machine.run('fitTriangles', count, { corners, positions, vertices })
+  machine.run('fitLeaves', quadCount, { quads, vertices, sums })
+  machine.call('fitQuads', { count: quadCount, quads, sums, dipoles })
 }
 
 export function freeTree(heap: Heap, tree: Tree): void {
-  for (const pointer of [tree.bounds, tree.links, tree.vertices, tree.dipoles, tree.stack]) heap.free(pointer)
+  const { quads, vertices, dipoles, stack, corners, sums } = tree
+  for (const pointer of [quads, vertices, dipoles, stack, corners, sums]) heap.free(pointer)
 }
 
 /** Generalised winding number of each point (x, y, z …): above ½ is inside, also for open scans. */
@@ -109,7 +106,7 @@ export function windingNumbers(machine: Machine, tree: Tree, points: Float32Arra
   heap.f32(input, points.length).set(points)
   machine.run('windingNumbers', count, {
     queries: input,
-    links: tree.links,
+    quads: tree.quads,
     vertices: tree.vertices,
     dipoles: tree.dipoles,
     stack: tree.stack,
@@ -144,8 +141,7 @@ export function closestPoints(machine: Machine, tree: Tree, queries: Float32Arra
   heap.f32(input, queries.length).set(queries)
   machine.run('closestPoints', count, {
     queries: input,
-    bounds: tree.bounds,
-    links: tree.links,
+    quads: tree.quads,
     vertices: tree.vertices,
     stack: tree.stack,
     outPoint: point,
@@ -173,87 +169,6 @@ function triangleCentres(mesh: Mesh): Float32Array {
     }
   }
   return centres
-}
-
-/**
- * Box and dipole of every node, from the leaves up: children have higher numbers than their parents.
- * A dipole is the far field of the triangles: their area-weighted centre, the distance from it to
- * the farthest corner of the box, and the sum of their area vectors.
- */
-function mergeUpwards(links: Int32Array, vertices: Float32Array): Pick<TreeArrays, 'bounds' | 'dipoles'> {
-  const nodes = links.length / 2
-  const bounds = new Float32Array(nodes * 6)
-  const dipoles = new Float32Array(nodes * 7)
-  const areas = new Float64Array(nodes)
-  /** Centre × area and area vector, in f64. */
-  const sums = new Float64Array(nodes * 6)
-  for (let node = nodes - 1; node >= 0; node--) {
-    const left = links[node * 2]!
-    const right = links[node * 2 + 1]!
-    const b = node * 6
-    if (left < 0) measureLeaf(vertices, -1 - left, right, bounds, sums, areas, node)
-    else {
-      for (let k = 0; k < 3; k++) {
-        const [low, other] = [bounds[left * 6 + k]!, bounds[right * 6 + k]!]
-        bounds[b + k] = low < other ? low : other
-        const [high, one] = [bounds[left * 6 + 3 + k]!, bounds[right * 6 + 3 + k]!]
-        bounds[b + 3 + k] = high > one ? high : one
-      }
-      for (let k = 0; k < 6; k++) sums[b + k] = sums[left * 6 + k]! + sums[right * 6 + k]!
-      areas[node] = areas[left]! + areas[right]!
-    }
-    let squared = 0
-    for (let axis = 0; axis < 3; axis++) {
-      const centre = sums[b + axis]! / areas[node]!
-      squared += Math.max(bounds[b + 3 + axis]! - centre, centre - bounds[b + axis]!) ** 2
-      dipoles[node * 7 + axis] = centre
-      dipoles[node * 7 + 4 + axis] = sums[b + 3 + axis]!
-    }
-    dipoles[node * 7 + 3] = Math.sqrt(squared)
-  }
-  return { bounds, dipoles }
-}
-
-function measureLeaf(
-  vertices: Float32Array,
-  first: number,
-  count: number,
-  bounds: Float32Array,
-  sums: Float64Array,
-  areas: Float64Array,
-  node: number,
-): void {
-  const b = node * 6
-  for (let axis = 0; axis < 3; axis++) {
-    bounds[b + axis] = Infinity
-    bounds[b + 3 + axis] = -Infinity
-  }
-  for (let o = first * 9; o < (first + count) * 9; o += 9) {
-    // in plain locals: this runs for every triangle that has moved
-    const [ax, ay, az] = [vertices[o]!, vertices[o + 1]!, vertices[o + 2]!]
-    const ux = vertices[o + 3]! - ax
-    const uy = vertices[o + 4]! - ay
-    const uz = vertices[o + 5]! - az
-    const vx = vertices[o + 6]! - ax
-    const vy = vertices[o + 7]! - ay
-    const vz = vertices[o + 8]! - az
-    const nx = (uy * vz - uz * vy) / 2
-    const ny = (uz * vx - ux * vz) / 2
-    const nz = (ux * vy - uy * vx) / 2
-    // a triangle without area still has a place
-    const area = Math.sqrt(nx * nx + ny * ny + nz * nz) + 1e-30
-    areas[node] = areas[node]! + area
-    sums[b + 3] = sums[b + 3]! + nx
-    sums[b + 4] = sums[b + 4]! + ny
-    sums[b + 5] = sums[b + 5]! + nz
-    for (let k = 0; k < 9; k++) {
-      const axis = k % 3
-      const x = vertices[o + k]!
-      sums[b + axis] = sums[b + axis]! + (area * x) / 3
-      if (x < bounds[b + axis]!) bounds[b + axis] = x
-      if (x > bounds[b + 3 + axis]!) bounds[b + 3 + axis] = x
-    }
-  }
 }
 
 function longestAxis(centres: Float32Array, order: Uint32Array, from: number, to: number): number {

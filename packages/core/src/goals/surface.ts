@@ -71,7 +71,7 @@ function bySameUv({ mesh }: Values, { machine, seekers, body }: GoalContext): Po
   const count = seekers.ids.length
   if (!uvs || !target.uvs) return { triangles: new Uint32Array(0), weights: new Float32Array(0) }
   const flat: Mesh = { positions: raised(target.uvs), triangles: target.triangles.map((_, k) => k) }
-  const tree = buildTree(machine.heap, flat)
+  const tree = buildTree(machine, flat)
   const { points, triangles } = closestPoints(machine, tree, raised(uvs))
   freeTree(machine.heap, tree)
   return { triangles, weights: weightsAt(flat, triangles, points.subarray(0, count * 3)) }

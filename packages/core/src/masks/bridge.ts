@@ -17,7 +17,7 @@ export function bridge({ body, points, slowness, arrival, context: { machine } }
     // vertices that touch no triangle are never reached and need not be
     const missing = [...new Set(triangles)].filter((v) => arrival[v] === Infinity)
     if (missing.length === 0 || reached.length === 0) return
-    const tree = buildTree(machine.heap, { positions: points, triangles: reached })
+    const tree = buildTree(machine, { positions: points, triangles: reached })
     const queries = Float32Array.from(missing.flatMap((v) => [0, 1, 2].map((axis) => points[v * 3 + axis]!)))
     const closest = closestPoints(machine, tree, queries)
     freeTree(machine.heap, tree)

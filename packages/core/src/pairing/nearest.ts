@@ -6,7 +6,7 @@ import type { PairingTask } from './index.ts'
 export function nearestPlaces(machine: Machine, { seekers, places }: PairingTask): Uint32Array {
   // a place is a triangle whose corners coincide
   const triangles = Uint32Array.from({ length: places.length }, (_, k) => Math.floor(k / 3))
-  const tree = buildTree(machine.heap, { positions: places, triangles })
+  const tree = buildTree(machine, { positions: places, triangles })
   const found = closestPoints(machine, tree, seekers).triangles
   freeTree(machine.heap, tree)
   return found

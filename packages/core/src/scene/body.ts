@@ -88,7 +88,12 @@ export function createBody(
   const sizedAt = createSizes(makings)
   const momentAt = createMoments(makings)
   const worldView = (frame: number) => heap.f32(momentAt(frame).world, count * 3)
-  const trees = createTrees(makings, worldView, (frame) => sizedAt(frame).positions)
+  const trees = createTrees(
+    makings,
+    worldView,
+    (frame) => momentAt(frame).world,
+    (frame) => sizedAt(frame).positions,
+  )
 
   return {
     shotMesh,
@@ -230,6 +235,7 @@ function deform(makings: Makings, one: Deformation, frame: number, points: numbe
 function createTrees(
   { machine, shot, shotMesh, mesh, blocks, rigid }: Makings,
   worldView: (frame: number) => Float32Array,
+  worldAt: (frame: number) => number,
   sizedAt: (frame: number) => Float32Array,
 ) {
   const { heap } = machine
@@ -239,22 +245,22 @@ function createTrees(
   let fitted: { frame: number; tree: Tree } | undefined
   let still: Tree | undefined
   const rigidTree = (): Tree =>
-    (still ??= buildTree(heap, { positions: sizedAt(first), triangles: mesh.triangles }))
+    (still ??= buildTree(machine, { positions: sizedAt(first), triangles: mesh.triangles }))
   function fittedTree(frame: number): Tree {
     // its branches are those of the first frame, whenever it is first asked: which of several triangles that are as
     // near is found depends on them, and may not depend on where a computation was taken up
     fitted ??= {
       frame: first,
-      tree: buildTree(heap, { positions: worldView(first).slice(), triangles: mesh.triangles }),
+      tree: buildTree(machine, { positions: worldView(first).slice(), triangles: mesh.triangles }),
     }
     if (fitted.frame !== frame) {
-      refitTree(heap, fitted.tree, worldView(frame), mesh.triangles)
+      refitTree(machine, fitted.tree, worldAt(frame))
       fitted.frame = frame
     }
     return fitted.tree
   }
   return {
-    restTree: () => (rest ??= buildTree(heap, mesh)),
+    restTree: () => (rest ??= buildTree(machine, mesh)),
     treeAt(frame: number): { tree: Tree; into: Affine | null } {
       if (!rigid) return { tree: fittedTree(frame), into: null }
       const turnOnly = affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), [1, 1, 1])

@@ -40,11 +40,10 @@ export function nearSurface(
     machine.run('transformPoints', count, { points, out: queries, map })
   }
   const near = { point: block(count * 12), distance: block(count * 4), triangle: block(count * 4) }
-  const { bounds, links, vertices, stack } = tree
+  const { quads, vertices, stack } = tree
   machine.run('closestPoints', count, {
     queries,
-    bounds,
-    links,
+    quads,
     vertices,
     stack,
     outPoint: near.point,

@@ -34,9 +34,9 @@ export function heightFieldBody(machine: Machine, bare: Body, heights: Float32Ar
       // its branches are those of the bare ground at the first frame, wherever a computation is taken up
       fitted ??= {
         frame: NaN,
-        tree: buildTree(heap, { positions: bare.worldView(first).slice(), triangles }),
+        tree: buildTree(machine, { positions: bare.worldView(first).slice(), triangles }),
       }
-      if (fitted.frame !== frame) refitTree(heap, fitted.tree, worldView(asked), triangles)
+      if (fitted.frame !== frame) refitTree(machine, fitted.tree, momentAt(asked).world)
       fitted.frame = frame
       return { tree: fitted.tree, into: null }
     },
@@ -44,7 +44,7 @@ export function heightFieldBody(machine: Machine, bare: Body, heights: Float32Ar
       if (bare.moves) return 0
       if (field === 0) {
         const positions = bare.worldView(first).slice()
-        const tree = buildTree(heap, { positions, triangles: bare.mesh.triangles })
+        const tree = buildTree(machine, { positions, triangles: bare.mesh.triangles })
         field = buildField(machine, tree, positions)
         freeTree(heap, tree)
         slacken()

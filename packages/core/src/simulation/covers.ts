@@ -81,7 +81,7 @@ function facingOf({ facts, sizeAt }: Body, frame: number): number {
 function insideOf(machine: Machine, bodies: Body[], frame: number, positions: Float32Array): boolean[] {
   const inside = Array.from({ length: positions.length / 3 }, () => false)
   for (const body of bodies) {
-    const tree = buildTree(machine.heap, {
+    const tree = buildTree(machine, {
       positions: body.worldView(frame).slice(),
       triangles: body.mesh.triangles,
     })

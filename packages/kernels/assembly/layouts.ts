@@ -211,7 +211,10 @@ export namespace grid {
   export const order = 3
   export const entries = 4
   export const lists = 5
-  export const SIZE = 6
+  /** Pointer to x, y and z of the entries, and the rows of their cells (i32), a column each; and bytes of a column. */
+  export const columns = 6
+  export const columnBytes = 7
+  export const SIZE = 8
 }
 
 /** A particle in the order of the cells, f32. */

@@ -3,14 +3,15 @@
  * particle sees, and the order in which it sums it up, depends on nothing but the particles. Kernels take
  * the particles in the order of the cells, too, so that what one looked at is at hand for the next.
  *
- * `grid` points to 7 f64: 1/width of a cell, buckets − 1, and pointers to
+ * `cells` points to a `grid` (layouts.ts): 1/width of a cell, buckets − 1, and pointers to
  *   first   u32 per bucket and one more: where its entries start
  *   order   u32 per entry: the particle
  *   entries 8 × f32 per entry: position, radius, velocity, and one that is free
  *   lists   per thread neighbour.MOST pairs of f64: the neighbours found (entry, squared distance)
- *   counts  i32 per thread
+ *   columns x, y, z of all entries and the row of the cell that each is in, so that four are compared at a time
  */
 import { F64, grid, gridEntry, neighbour } from './layouts'
+import { add4, and4, bits4, equalI4, inRange4, less4, load4, loadI4, multiply4, splat4, splatI4, subtract4 } from './lanes'
 import { addWrapping, floor, multiplyLow, readF32, readF64, readI32, shiftRight, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 
 /** In a crowd without bounds a particle looks at no more entries than this. */
@@ -27,6 +28,11 @@ function cellOf(x: f64, perMetre: f64): i32 {
 function bucketOf(x: i32, y: i32, z: i32, mask: i32): i32 {
   const h = multiplyLow(y, 0x297a2d39) ^ multiplyLow(z, 0x1b56c4e9)
   return addWrapping(h ^ shiftRight(h, 15), x) & mask
+}
+
+/** The row of a cell by its y and z; rows that are less than 32,768 cells apart differ. */
+function rowOf(y: i32, z: i32): i32 {
+  return (y & 0xffff) | (z << 16)
 }
 
 /** The bucket of every particle. */
@@ -61,10 +67,14 @@ export function sortCells(count: i32, keys: usize, buckets: i32, first: usize, o
 /** Copies what neighbours read into the order of the cells. */
 export function gatherCells(
   start: i32, end: i32, order: usize, position: usize, radius: usize, velocity: usize, entries: usize,
+  columns: usize, columnBytes: i32, perMetre: f64,
 ): void {
+  const rows = columns + 3 * <usize>columnBytes
   for (let e = start; e < end; e++) {
     const i = readI32(order, e)
+    writeI32(rows, e, rowOf(cellOf(readF32(position, i * 3 + 1), perMetre), cellOf(readF32(position, i * 3 + 2), perMetre)))
     for (let axis = 0; axis < 3; axis++) {
+      writeF32(columns + <usize>(axis * columnBytes), e, readF32(position, i * 3 + axis))
       writeF32(entries, e * gridEntry.SIZE + axis, readF32(position, i * 3 + axis))
       writeF32(entries, e * gridEntry.SIZE + gridEntry.velocityX + axis, readF32(velocity, i * 3 + axis))
     }
@@ -95,6 +105,10 @@ function zigzag(n: i32): i32 {
   return n % 2 == 0 ? truncate(<f64>n / 2.0) : -truncate(<f64>(n + 1) / 2.0)
 }
 
+function absolute(a: f64): f64 {
+  return a < 0.0 ? -a : a
+}
+
 /** Square of the distance to the cell so many cells on, in widths of a cell, from a place in this one. */
 function gapTo(step: i32, place: f64): f64 {
   if (step == 0) return 0.0
@@ -114,7 +128,16 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
   const mask = truncate(readF64(cells, grid.mask))
   const first = <usize>readF64(cells, grid.first)
   const order = <usize>readF64(cells, grid.order)
-  const entries = <usize>readF64(cells, grid.entries)
+  const columnBytes = <usize>readF64(cells, grid.columnBytes)
+  const xs = <usize>readF64(cells, grid.columns)
+  const ys = xs + columnBytes
+  const zs = ys + columnBytes
+  const rows = zs + columnBytes
+  const px4 = splat4(x)
+  const py4 = splat4(y)
+  const pz4 = splat4(z)
+  // what f32 rounds off its place and the differences
+  const rounding = 3.0e-7 * (absolute(x) + absolute(y) + absolute(z) + reach)
   const list = listOf(cells, thread)
   const limit = most > neighbour.MOST ? neighbour.MOST : most
   const cx = cellOf(x, perMetre)
@@ -125,6 +148,7 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
   const py = y * perMetre - <f64>cy
   const pz = z * perMetre - <f64>cz
   let worst = reach * reach
+  let room = splat4((reach + rounding) * (reach + rounding))
   let found = 0
   let outermost = 0
   let looked = 0
@@ -138,9 +162,10 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
       for (let m = 0; m <= 2 * shell; m++) {
         const dy = zigzag(m)
         // what of the row the sphere of the worst covers; a little more, for places in a cell are rounded
-        const room = worst * perMetre * perMetre * 1.000001 - gapTo(dz, pz) - gapTo(dy, py)
-        if (room < 0.0) continue
-        const half = squareRoot(room)
+        const wide2 = worst * perMetre * perMetre * 1.000001 - gapTo(dz, pz) - gapTo(dy, py)
+        if (wide2 < 0.0) continue
+        const half = squareRoot(wide2)
+        const row = splatI4(rowOf(cy + dy, cz + dz))
         const from = cx + (half > wide ? -shell : truncate(floor(px - half)))
         const to = cx + (half > wide ? shell : truncate(floor(px + half)))
         // the first shell has its own cell with it; of a row inside a later one only the two ends are new
@@ -159,23 +184,31 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
             let e = readI32(first, bucket)
             const last = end - e > MOST_LOOKED_AT - looked ? e + MOST_LOOKED_AT - looked : end
             looked += last - e
-            for (; e < last; e++) {
-              const ex = readF32(entries, e * gridEntry.SIZE)
-              const ey = readF32(entries, e * gridEntry.SIZE + gridEntry.y)
-              const ez = readF32(entries, e * gridEntry.SIZE + gridEntry.z)
-              const squared = (ex - x) * (ex - x) + (ey - y) * (ey - y) + (ez - z) * (ez - z)
-              if (squared > worst) continue
+            for (; e < last; e += 4) {
+              const dx = subtract4(load4(xs, e), px4)
+              const dy4 = subtract4(load4(ys, e), py4)
+              const dz4 = subtract4(load4(zs, e), pz4)
+              const squares = add4(add4(multiply4(dx, dx), multiply4(dy4, dy4)), multiply4(dz4, dz4))
               // another row may share the buckets
-              const column = cellOf(ex, perMetre) - low
-              if (column < 0 || column >= long || cellOf(ey, perMetre) != cy + dy || cellOf(ez, perMetre) != cz + dz) continue
-              if (readI32(order, e) == i) continue
-              if (found < limit) put(list, found++, e, squared)
-              else if (squared < worst) put(list, outermost, e, squared)
-              else continue
-              // of a full list the farthest gives way; to look for it each time is cheaper than to keep order
-              if (found < limit) continue
-              outermost = farthest(list, found)
-              worst = readF64(list, outermost * neighbour.SIZE + neighbour.squared)
+              const here = and4(equalI4(loadI4(rows, e), row), inRange4(e, last))
+              let near = bits4(and4(here, less4(squares, room)))
+              for (let one = e; near != 0; one++, near >>= 1) {
+                if ((near & 1) == 0 || readI32(order, one) == i) continue
+                const ex = readF32(xs, one) - x
+                const ey = readF32(ys, one) - y
+                const ez = readF32(zs, one) - z
+                const squared = ex * ex + ey * ey + ez * ez
+                if (squared > worst) continue
+                if (found < limit) put(list, found++, one, squared)
+                else if (squared < worst) put(list, outermost, one, squared)
+                else continue
+                // of a full list the farthest gives way; to look for it each time is cheaper than to keep order
+                if (found < limit) continue
+                outermost = farthest(list, found)
+                worst = readF64(list, outermost * neighbour.SIZE + neighbour.squared)
+                const far = squareRoot(worst) + rounding
+                room = splat4(far * far)
+              }
             }
             left -= run
             bucket = 0

@@ -66,6 +66,9 @@ export const CALLS_OF_SWARMS: Record<string, (run: Run) => void> = {
       radius: block(5),
       velocity: block(2),
       entries: block(23),
+      columns: block(38),
+      columnBytes: 16 * (COUNT / 4 + 1),
+      perMetre: 0.05,
     })
     run('countNeighbours', COUNT, {
       position: block(0),

@@ -1,5 +1,5 @@
 /** Who is near whom: the grid that the kernels of assembly/neighbours.ts ask. */
-import { MOST_THREADS, type Machine } from '@tangle/kernels'
+import { layouts, MOST_THREADS, type Machine } from '@tangle/kernels'
 import { floats, type Columns } from './columns.ts'
 
 /** As in the kernels: neighbours that a list holds. */
@@ -34,11 +34,13 @@ export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: n
   const { count, position, radius, velocity } = crowd
   let buckets = 64
   while (buckets < count) buckets *= 2
-  const header = heap.allocate(48)
+  const header = heap.allocate(layouts.grid.SIZE * layouts.F64)
   const keys = heap.allocate(count * 4)
   const first = heap.allocate((buckets + 1) * 4)
   const order = heap.allocate(count * 4)
-  const entries = heap.allocate(count * 32)
+  const entries = heap.allocate(count * layouts.gridEntry.SIZE * 4)
+  const columnBytes = 16 * Math.ceil(count / 4) + 16
+  const columns = heap.allocate(4 * columnBytes)
   const lists = heap.allocate(MOST_THREADS * LIST * 16)
   let perMetre = 1 / Math.max(reach, LEAST_REACH)
   for (let finer = 1; ; finer *= 2, perMetre *= 2) {
@@ -46,10 +48,14 @@ export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: n
     machine.call('sortCells', { count, keys, buckets, first, order })
     if (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2) break
   }
-  heap.f64(header, 6).set([perMetre, buckets - 1, first, order, entries, lists])
-  machine.run('gatherCells', count, { order, position, radius, velocity, entries })
+  heap
+    .f64(header, layouts.grid.SIZE)
+    .set([perMetre, buckets - 1, first, order, entries, lists, columns, columnBytes])
+  const made = { entries, columns, columnBytes, perMetre }
+  machine.run('gatherCells', count, { order, position, radius, velocity, ...made })
   heap.free(keys)
-  return { at: header, free: () => [header, first, order, entries, lists].forEach((p) => heap.free(p)) }
+  const blocks = [header, first, order, entries, lists, columns]
+  return { at: header, free: () => blocks.forEach((p) => heap.free(p)) }
 }
 
 /** How many others are in the bucket of a particle on the average. */

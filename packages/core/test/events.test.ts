@@ -106,6 +106,8 @@ test('links that break are there with both ends, and as many as the measures cou
         influences: [
           acting('gravity'),
           acting('link', { to: 'grid', stiffness: 0.9, breaks: 0.02 }),
+          // pulled apart, not only let fall: what is pressed does not break
+          acting('turbulence', { strength: 200, scale: 0.5 }),
           acting('floor', { height: -1, bounce: 0.1 }),
         ],
       },

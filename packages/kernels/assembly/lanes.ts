@@ -190,6 +190,13 @@ export function column2(a: F4, b: F4, c: F4, d: F4): F4 {
 export function column3(a: F4, b: F4, c: F4, d: F4): F4 {
   return v128.shuffle<f32>(v128.shuffle<f32>(a, b, 2, 6, 3, 7), v128.shuffle<f32>(c, d, 2, 6, 3, 7), 2, 3, 6, 7)
 }
+/** Row k of a table of four f32 a row, k being a lane of `index`, replaced. */
+export function storeRow4(table: usize, index: I4, lane: i32, value: F4): void {
+  if (lane == 0) v128.store(table + ((<usize>i32x4.extract_lane(index, 0)) << 4), value)
+  else if (lane == 1) v128.store(table + ((<usize>i32x4.extract_lane(index, 1)) << 4), value)
+  else if (lane == 2) v128.store(table + ((<usize>i32x4.extract_lane(index, 2)) << 4), value)
+  else v128.store(table + ((<usize>i32x4.extract_lane(index, 3)) << 4), value)
+}
 /** Elements of a column by their indices. */
 export function gather4(column: usize, index: I4): F4 {
   let v = v128.load32_zero(column + ((<usize>i32x4.extract_lane(index, 0)) << 2))

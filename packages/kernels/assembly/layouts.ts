@@ -134,7 +134,55 @@ export namespace link {
   export const stretch = 8
   /** 1 holds, 0 broke by stretch, 2 was cut. */
   export const holds = 9
-  export const SIZE = 10
+  /** 1: it goes on from the end b of the link before it, as one path. */
+  export const joined = 10
+  export const SIZE = 11
+}
+
+/** Links that go on from one another: its first record, how many it has, and its colour. i32. */
+export namespace linkPath {
+  export const first = 0
+  export const length = 1
+  export const colour = 2
+  export const SIZE = 3
+  /** Paths of one colour have no particle in common. Those that find none free have the last, and are solved one by one. */
+  export const COLOURS = 63
+  /** Longer ones are cut. */
+  export const MOST = 4096
+}
+
+/** Up to four paths of one colour, i32: its first step, and how many. */
+export namespace pathBatch {
+  export const first = 0
+  export const steps = 1
+  export const SIZE = 2
+}
+
+/** A step of four paths at a time: a link of each, f32 but for bodies and numbers (i32). */
+export namespace pathStep {
+  export const bodyA = 0
+  export const bodyB = 4
+  /** D, from b to a as the substep began. */
+  export const startX = 8
+  export const startY = 12
+  export const startZ = 16
+  /** D² − L². */
+  export const excess = 20
+  /** L. */
+  export const rest = 24
+  /** α̃ = α/h². */
+  export const compliance = 28
+  /** λ. */
+  export const impulse = 32
+  /** Numbers of the links; −1: nobody. */
+  export const number = 36
+  /** Of a round: n, what elimination leaves above the diagonal, and Δλ. */
+  export const normalX = 40
+  export const normalY = 44
+  export const normalZ = 48
+  export const upper = 52
+  export const change = 56
+  export const SIZE = 60
 }
 
 /** What particles run into. */

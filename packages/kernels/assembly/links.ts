@@ -1,107 +1,16 @@
 /**
- * Links: distance constraints C = |xₐ − x_b| − L with compliance α (m/N), 0 rigid.
- *
- * Source: Macklin, Müller, Chentanez, "XPBD" (2016), eqs. 18 and 26: with α̃ = α/h² and, for the damping, γ = τ/h,
- *
- *   Δλ = (−C − α̃·λ − γ·∇C·(x − x₀)) / ((1 + γ)(wₐ + w_b) + α̃),   Δx = w·∇C·Δλ
- *
- * so that stiffness depends on α and neither on h nor on the rounds. τ = α·β is the time of Kelvin and Voigt in which
- * a stretched link creeps back. Solved one after the other: the stretch of a chain reaches its end in one round.
- *
- * `links`, 10 f64 each: 0, 1 ids; 2, 3 places in the bodies (−1: that particle is gone); 4 length at rest L; 5 the same
- * as it was made; 6 stretch at which it breaks; 7 λ; 8 stretch now; 9 1 while it holds.
+ * Links as records (`link` in layouts.ts), in the order in which they were made: which there are, where their ends stand,
+ * how far they stretch and when they break. linkPaths.ts solves them.
  */
 import { body, F64, link, treeStack } from './layouts'
-import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
+import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, unsigned, writeF32, writeF64, writeI32 } from './machine'
 import { bodyAt } from './solverBodies'
 import { piercesTree } from './sweep'
 
-function linkAt(links: usize, n: i32): usize {
+export function linkAt(links: usize, n: i32): usize {
   return links + <usize>(n * link.SIZE * F64)
 }
 
-export function startLinks(links: usize, from: i32, to: i32): void {
-  for (let n = from; n < to; n++) writeF64(linkAt(links, n), link.impulse, 0.0)
-}
-
-/**
- * One round. α = (`compliance` + `soft`·L·(wₐ + w_b))/strength, in m/N: with soft = σ/2g a link stretches by the share σ
- * under the weight of one of its ends. `damping` is τ in seconds. `amounts` (f32) are those of the population whose
- * places begin at `first`; the strength of a link is the lesser of its ends'.
- */
-export function solveLinks(
-  links: usize, from: i32, to: i32, bodies: usize, amounts: usize, first: i32,
-  compliance: f64, soft: f64, damping: f64, h: f64, backward: i32,
-): void {
-  const gamma = damping / h
-  const perSquare = 1.0 / (h * h)
-  for (let k = from; k < to; k++) {
-    const record = linkAt(links, backward == 1 ? to - 1 - (k - from) : k)
-    if (readF64(record, link.holds) == 0.0) continue
-    const i = truncate(readF64(record, link.bodyA))
-    const j = truncate(readF64(record, link.bodyB))
-    const one = readF32(amounts, i - first)
-    const other = readF32(amounts, j - first)
-    const strength = one < other ? one : other
-    if (strength <= 0.0) continue
-    const a = bodyAt(bodies, i)
-    const b = bodyAt(bodies, j)
-    const wa = readF64(a, body.inverseMass)
-    const wb = readF64(b, body.inverseMass)
-    const w = wa + wb
-    if (w == 0.0) continue
-    let nx = readF64(a, body.x) - readF64(b, body.x)
-    let ny = readF64(a, body.y) - readF64(b, body.y)
-    let nz = readF64(a, body.z) - readF64(b, body.z)
-    const d = squareRoot(nx * nx + ny * ny + nz * nz)
-    if (d < 1.0e-12) continue
-    nx /= d
-    ny /= d
-    nz /= d
-    const rest = readF64(record, link.restLength)
-    const c = d - rest
-    const alpha = ((compliance + soft * rest * w) * perSquare) / strength
-    const lambda = readF64(record, link.impulse)
-    let moved = 0.0
-    if (gamma > 0.0) {
-      moved =
-        nx * (readF64(a, body.x) - readF64(a, body.startX) - readF64(b, body.x) + readF64(b, body.startX)) +
-        ny * (readF64(a, body.y) - readF64(a, body.startY) - readF64(b, body.y) + readF64(b, body.startY)) +
-        nz * (readF64(a, body.z) - readF64(a, body.startZ) - readF64(b, body.z) + readF64(b, body.startZ))
-    }
-    const step = (-c - alpha * lambda - gamma * moved) / ((1.0 + gamma) * w + alpha)
-    writeF64(record, link.impulse, lambda + step)
-    move(a, nx, ny, nz, step * wa)
-    move(b, nx, ny, nz, -step * wb)
-  }
-}
-
-/** Half of the velocity that links gave in this substep, m/s: halfKick += w·n·λ/2h. 3 × f32 per particle. */
-export function halfKickOfLinks(
-  links: usize, from: i32, to: i32, bodies: usize, first: i32, h: f64, halfKick: usize,
-): void {
-  for (let n = from; n < to; n++) {
-    const record = linkAt(links, n)
-    if (readF64(record, link.holds) == 0.0) continue
-    const i = truncate(readF64(record, link.bodyA))
-    const j = truncate(readF64(record, link.bodyB))
-    const a = bodyAt(bodies, i)
-    const b = bodyAt(bodies, j)
-    const x = readF64(a, body.x) - readF64(b, body.x)
-    const y = readF64(a, body.y) - readF64(b, body.y)
-    const z = readF64(a, body.z) - readF64(b, body.z)
-    const d = squareRoot(x * x + y * y + z * z)
-    if (d < 1.0e-12) continue
-    const by = (0.5 * readF64(record, link.impulse)) / (d * h)
-    addTo(halfKick, i - first, x, y, z, by * readF64(a, body.inverseMass))
-    addTo(halfKick, j - first, x, y, z, -by * readF64(b, body.inverseMass))
-  }
-}
-function addTo(pull: usize, i: i32, x: f64, y: f64, z: f64, by: f64): void {
-  writeF32(pull, i * 3, readF32(pull, i * 3) + x * by)
-  writeF32(pull, i * 3 + 1, readF32(pull, i * 3 + 1) + y * by)
-  writeF32(pull, i * 3 + 2, readF32(pull, i * 3 + 2) + z * by)
-}
 /** column += factor·halfKick, 3 × f32. */
 export function addHalfKick(start: i32, end: i32, column: usize, halfKick: usize, factor: f64): void {
   for (let k = start * 3; k < end * 3; k++) writeF32(column, k, readF32(column, k) + factor * readF32(halfKick, k))
@@ -113,21 +22,73 @@ export function clearHalfKick(start: i32, end: i32, marks: usize, first: i32, ha
     for (let axis = 0; axis < 3; axis++) writeF32(halfKick, i * 3 + axis, 0.0)
   }
 }
-function move(p: usize, nx: f64, ny: f64, nz: f64, by: f64): void {
-  writeF64(p, body.x, readF64(p, body.x) + nx * by)
-  writeF64(p, body.y, readF64(p, body.y) + ny * by)
-  writeF64(p, body.z, readF64(p, body.z) + nz * by)
+
+/**
+ * Where the ends of links stand among the bodies, by their ids, which ascend; links to the dead are taken out. Returns how
+ * many are left.
+ */
+export function placeLinks(links: usize, count: i32, ids: usize, particles: i32, first: i32): i32 {
+  let left = 0
+  for (let n = 0; n < count; n++) {
+    const record = linkAt(links, n)
+    const a = placeOf(ids, particles, truncate(readF64(record, link.idA)), truncate(readF64(record, link.bodyA)) - first)
+    const b = placeOf(ids, particles, truncate(readF64(record, link.idB)), truncate(readF64(record, link.bodyB)) - first)
+    if (a < 0 || b < 0) continue
+    writeF64(record, link.bodyA, <f64>(a + first))
+    writeF64(record, link.bodyB, <f64>(b + first))
+    copyRecord(record, linkAt(links, left))
+    left++
+  }
+  return left
+}
+/** Place of an id, which may be where it was; −1 where it is not. */
+function placeOf(ids: usize, particles: i32, id: i32, known: i32): i32 {
+  if (known >= 0 && known < particles && readI32(ids, known) == id) return known
+  let low = 0
+  let high = particles
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (unsigned(readI32(ids, middle)) < unsigned(id)) low = middle + 1
+    else high = middle
+  }
+  return low < particles && readI32(ids, low) == id ? low : -1
+}
+function copyRecord(from: usize, to: usize): void {
+  if (from == to) return
+  for (let k = 0; k < link.SIZE; k++) writeF64(to, k, readF64(from, k))
+}
+
+/**
+ * Takes out links that hold no more, which go to `broken` in their order. Returns how many are left; the greatest stretch
+ * of these into `most` (f64).
+ */
+export function removeBroken(links: usize, count: i32, broken: usize, most: usize): i32 {
+  let left = 0
+  let gone = 0
+  let greatest = readF64(most, 0)
+  for (let n = 0; n < count; n++) {
+    const record = linkAt(links, n)
+    if (readF64(record, link.holds) != 1.0) {
+      copyRecord(record, linkAt(broken, gone))
+      gone++
+      continue
+    }
+    if (readF64(record, link.stretch) > greatest) greatest = readF64(record, link.stretch)
+    copyRecord(record, linkAt(links, left))
+    left++
+  }
+  writeF64(most, 0, greatest)
+  return left
 }
 
 /**
  * After the rounds: the stretch of each; those beyond what they bear break; beyond `yields` the length at rest follows
- * by the share `creep`. Returns how many broke.
+ * by the share `creep`.
  */
 export function strainLinks(
-  links: usize, from: i32, to: i32, bodies: usize, breaks: f64, yields: f64, creep: f64,
-): i32 {
-  let broken = 0
-  for (let n = from; n < to; n++) {
+  start: i32, end: i32, links: usize, bodies: usize, breaks: f64, yields: f64, creep: f64,
+): void {
+  for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) == 0.0) continue
     const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
@@ -141,7 +102,6 @@ export function strainLinks(
     writeF64(record, link.stretch, stretch)
     if (breaks > 0.0 && stretch > breaks * readF64(record, link.breakFactor)) {
       writeF64(record, link.holds, 0.0)
-      broken++
       continue
     }
     if (creep == 0.0) continue
@@ -150,13 +110,12 @@ export function strainLinks(
     const beyond = over > yields ? over - yields : over < -yields ? over + yields : 0.0
     if (beyond != 0.0) writeF64(record, link.restLength, rest * (1.0 + beyond * creep))
   }
-  return broken
 }
 
 /** Σ ½·α·F² of links that hold, joule, with the force F = λ/h²; rigid ones have none. */
-export function energyOfLinks(links: usize, from: i32, to: i32, bodies: usize, compliance: f64, soft: f64, h: f64): f64 {
+export function energyOfLinks(links: usize, count: i32, bodies: usize, compliance: f64, soft: f64, h: f64): f64 {
   let sum = 0.0
-  for (let n = from; n < to; n++) {
+  for (let n = 0; n < count; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) continue
     const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
@@ -173,11 +132,11 @@ export function energyOfLinks(links: usize, from: i32, to: i32, bodies: usize, c
  * substep ago. `into` is the map of the world into the tree's frame (12 f64). Each writes to itself only.
  */
 export function cutLinks(
-  start: i32, end: i32, links: usize, from: i32, bodies: usize,
+  start: i32, end: i32, links: usize, bodies: usize,
   quads: usize, vertices: usize, stack: usize, into: usize, back: usize, thread: i32,
 ): void {
   for (let n = start; n < end; n++) {
-    const record = linkAt(links, n + from)
+    const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) continue
     const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
     const b = bodyAt(bodies, truncate(readF64(record, link.bodyB)))

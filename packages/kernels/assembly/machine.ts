@@ -49,6 +49,10 @@ export function shiftRight(a: i32, bits: i32): i32 {
 export function truncate(a: f64): i32 {
   return <i32>a;
 }
+/** The nearest f32. */
+export function roundF32(a: f64): f64 {
+  return <f64>(<f32>a);
+}
 export function floor(a: f64): f64 {
   return Math.floor(a);
 }

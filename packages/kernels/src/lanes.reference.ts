@@ -67,6 +67,8 @@ export const secondOf4 = (x: F4, y: F4, z: F4): F4 => [y[1], z[1], x[2], y[2]]
 export const thirdOf4 = (x: F4, y: F4, z: F4): F4 => [z[2], x[3], y[3], z[3]]
 
 export const row4 = (table: number, index: I4, lane: number): F4 => load4(table, index[lane]! * 4)
+export const storeRow4 = (table: number, index: I4, lane: number, value: F4): void =>
+  store4(table, index[lane]! * 4, value)
 const column =
   (k: number) =>
   (a: F4, b: F4, c: F4, d: F4): F4 => [a[k]!, b[k]!, c[k]!, d[k]!]

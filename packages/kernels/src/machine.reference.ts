@@ -28,6 +28,7 @@ export const addWrapping = (a: number, b: number): number => (a + b) | 0
 export const unsigned = (a: number): number => a >>> 0
 export const shiftRight = (a: number, bits: number): number => (a >>> bits) | 0
 export const truncate = (a: number): number => Math.trunc(a) | 0
+export const roundF32 = (a: number): number => Math.fround(a)
 export const floor = (a: number): number => Math.floor(a)
 export const squareRoot = (a: number): number => Math.sqrt(a)
 export const atLeast = (a: number, b: number): number => (a >= b ? 1 : 0)

@@ -2,7 +2,7 @@
  * What constraints are to the loop that solves them. A kind of constraint is an entry: influences feed it rules, and in
  * each substep it prepares itself over the solver bodies. The loop (solver.ts) knows none of them by name.
  */
-import type { Machine } from '@tangle/kernels'
+import type { Heap, Machine } from '@tangle/kernels'
 import type { Body } from '../scene/body.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
@@ -109,6 +109,8 @@ export interface ConstraintKind<Rule = unknown> {
   /** Who is fed to it is among the solver bodies, and so is every population that a rule of it names. */
   couples: boolean
   prepare(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): Constraint | null
+  /** Gives back what its memory holds of the heap: it becomes plain data again. */
+  release?(memory: Memory, heap: Heap): void
   /** Only for the types of its rules. */
   rules?: Rule
 }

@@ -1,10 +1,11 @@
 /** Which links there are: how they come to be and go. The constraint is links.ts. */
-import { layouts, type Machine } from '@tangle/kernels'
+import { layouts, type Heap, type Machine } from '@tangle/kernels'
 import { randoms, STREAM } from '../math/random.ts'
 import type { Body } from '../scene/body.ts'
 import { RIGID } from '../scene/points.ts'
 import { floats, words, type Columns } from '../state/columns.ts'
 import { buildGrid, widestRadius } from '../state/neighbours.ts'
+import { inPaths, type Pair } from './paths.ts'
 import type { ConstrainedPopulation, Feed, Member, SolverBodies } from './constraint.ts'
 
 const { contact, link } = layouts
@@ -35,8 +36,9 @@ export interface LinkRule {
   cut?: string
 }
 
-/** The links of one influence; part of a snapshot. Records are those of the kernel. */
+/** The links of one influence; part of a snapshot. */
 export interface LinkState {
+  /** `link` in the kernels' layouts: a view of the heap where links are at work, a copy in a snapshot. */
   records: Float64Array
   /** Ids below this have been linked at birth. */
   linkedTo: number
@@ -56,9 +58,30 @@ export const noLinks = (): LinkState => ({
   most: 0,
 })
 
-interface Pair {
-  a: number
-  b: number
+/** Records that stand in the heap, where kernels change them. */
+const inHeap = new WeakSet<Float64Array>()
+
+/** Puts records into the heap where they are not yet. Returns the pointer. */
+export function recordsIn(heap: Heap, state: LinkState): number {
+  if (!inHeap.has(state.records)) {
+    const { records } = state
+    const at = heap.allocate(Math.max(8, records.byteLength))
+    heap.f64(at, records.length).set(records)
+    keepRecords(heap, state, at, records.length / link.SIZE)
+  }
+  return state.records.byteOffset
+}
+/** The records are now the first `count` of those at a place in the heap. */
+export function keepRecords(heap: Heap, state: LinkState, at: number, count: number): void {
+  state.records = heap.f64(at, count * link.SIZE)
+  inHeap.add(state.records)
+}
+/** Gives their place in the heap back; they are a copy again. */
+export function releaseRecords(heap: Heap, state: LinkState): void {
+  if (!inHeap.has(state.records)) return
+  const at = state.records.byteOffset
+  state.records = state.records.slice()
+  heap.free(at)
 }
 
 /** Links those who have been born since: numbers of particles, `a` below `b`. */
@@ -77,47 +100,43 @@ export function linkNewborn(
   if (rule.made === 'birth') {
     const found = rule.to === 'edges' ? alongEdges(columns, bodies) : nearby(machine, population, rule, seed)
     const wanted = found.filter(({ a, b }) => amounts[a]! > 0 && amounts[b]! > 0 && (isNew(a) || isNew(b)))
-    makeLinks(columns, rule, state, wanted, seed)
+    makeLinks(machine.heap, columns, rule, state, wanted, seed)
   }
   state.linkedTo = nextId
 }
 
-function makeLinks(columns: Columns, rule: LinkRule, state: LinkState, pairs: Pair[], seed: number): void {
+function makeLinks(
+  heap: Heap,
+  columns: Columns,
+  rule: LinkRule,
+  state: LinkState,
+  pairs: Pair[],
+  seed: number,
+): void {
+  if (pairs.length === 0) return
   const id = words(columns, 'id')
   const x = floats(columns, 'startPosition')
   const added = new Float64Array(pairs.length * link.SIZE)
-  pairs.forEach(({ a, b }, n) => {
+  inPaths(x, columns.count, pairs).forEach(({ a, b, joined }, n) => {
     const length = Math.sqrt(
       (x[a * 3]! - x[b * 3]!) ** 2 +
         (x[a * 3 + 1]! - x[b * 3 + 1]!) ** 2 +
         (x[a * 3 + 2]! - x[b * 3 + 2]!) ** 2,
     )
-    const draw = randoms(seed, id[a]!, STREAM.link, id[b]!)[0]
+    // of the two as they are numbered, whichever way the path goes
+    const draw = randoms(seed, id[Math.min(a, b)]!, STREAM.link, id[Math.max(a, b)]!)[0]
     const factor = Math.max(0, 1 + rule.spread * (2 * draw - 1))
     added.set(
-      [id[a]!, id[b]!, a, b, Math.max(length, 1e-9), Math.max(length, 1e-9), factor, 0, 0, 1],
+      [id[a]!, id[b]!, a, b, Math.max(length, 1e-9), Math.max(length, 1e-9), factor, 0, 0, 1, joined],
       n * link.SIZE,
     )
   })
+  releaseRecords(heap, state)
   const all = new Float64Array(state.records.length + added.length)
   all.set(state.records)
   all.set(added, state.records.length)
   state.records = all
   state.made += pairs.length
-}
-
-/** Takes out links that have broken  and counts them. */
-export function removeBroken(state: LinkState): void {
-  const { records } = state
-  let to = 0
-  for (let n = 0; n < records.length; n += link.SIZE) {
-    if (records[n + link.holds] !== 1) continue
-    state.most = Math.max(state.most, records[n + link.stretch]!)
-    if (to !== n) records.copyWithin(to, n, n + link.SIZE)
-    to += link.SIZE
-  }
-  state.broken += (records.length - to) / link.SIZE
-  if (to < records.length) state.records = records.slice(0, to)
 }
 
 /** Place of a particle in the ids, which ascend; −1 where it is not. */
@@ -150,22 +169,6 @@ export function linkedOnes(
   const linked = new Uint32Array(pairs.length)
   for (const [a, b] of pairs) linked[next[a]!++] = b
   return { firsts, linked }
-}
-
-/** Writes where the ends stand in the bundle; links to the dead go with them. */
-export function placeEnds(state: LinkState, columns: Columns, first: number): void {
-  const { records } = state
-  const id = words(columns, 'id')
-  let to = 0
-  for (let n = 0; n < records.length; n += link.SIZE) {
-    const [a, b] = [placeOf(id, records[n + link.idA]!), placeOf(id, records[n + link.idB]!)]
-    if (a < 0 || b < 0) continue
-    if (to !== n) records.copyWithin(to, n, n + link.SIZE)
-    records[to + link.bodyA] = a + first
-    records[to + link.bodyB] = b + first
-    to += link.SIZE
-  }
-  if (to < records.length) state.records = records.slice(0, to)
 }
 
 /** Steps to the neighbours on a grid: along its axes, and across faces and bodies of its cells too. */
@@ -274,5 +277,5 @@ export function linkTouching(
     held[b]!++
     found.push({ a, b })
   }
-  makeLinks(population.columns, rule, state, found, seed)
+  makeLinks(heap, population.columns, rule, state, found, seed)
 }

@@ -1,19 +1,20 @@
 /** Links hold two particles at a distance: XPBD with compliance and damping. The kernel is assembly/links.ts. */
-import { layouts, type Machine } from '@tangle/kernels'
+import { layouts, type Heap, type Machine } from '@tangle/kernels'
 import type { Columns } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import type { ConstraintKind, ConstraintMoment, Feed, Member, Memory, SolverBodies } from './constraint.ts'
 import {
+  keepRecords,
   linkNewborn,
   linkTouching,
   noLinks,
-  placeEnds,
-  removeBroken,
+  recordsIn,
+  releaseRecords,
   type LinkRule,
   type LinkState,
 } from './linkTopology.ts'
 
-const { link, F64 } = layouts
+const { link, linkPath, pathBatch, pathStep, F32, F64 } = layouts
 const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
 
 /** By id of the population, then by id of the influence. */
@@ -33,6 +34,21 @@ interface Linked {
   /** Pointer to the records, and how many. */
   at: number
   count: number
+  paths: Paths
+  /** Pointer to the steps of the paths. */
+  steps: number
+}
+
+/** The paths of links, for as long as those stand. */
+interface Paths {
+  /** Says of which links: it changes with every one that comes or goes. */
+  of: string
+  /** Pointers: batches, and the numbers of the links of each step; how many steps. */
+  batches: number
+  slots: number
+  stepCount: number
+  /** Stretches of batches that have no particle twice. */
+  stretches: { from: number; count: number }[]
 }
 
 export const LINKS: ConstraintKind<LinkRule> = {
@@ -41,39 +57,45 @@ export const LINKS: ConstraintKind<LinkRule> = {
   couples: true,
   prepare(bodies, memory, moment) {
     const { machine, h } = moment
+    const { heap } = machine
     const all = bodies.members.flatMap((member) =>
       member.population.feeds(LINKS).map((feed) => prepareLinks(bodies, member, feed, memory, moment)),
     )
     bodies.partners = partnersOf(bodies, all, machine)
+    if (all.length === 0) return null
+    const [rows, pushes] = [bodies.block((bodies.count + 1) * 16), bodies.block(bodies.count * 16)]
+    // the body that stands for nobody gives way to nothing
+    heap.f32(rows + bodies.count * 16, 4).fill(0)
+    machine.run('fill', bodies.count * 4, { column: pushes, value: 0 })
     return {
-      warmStart() {
-        for (const { at, count } of all) machine.call('startLinks', { links: at, from: 0, to: count })
-      },
       project(round) {
-        for (const { member, feed, at, count } of all) {
-          const { compliance, soft, damping } = feed.rule
-          machine.call('solveLinks', {
-            links: at,
-            from: 0,
-            to: count,
-            bodies: bodies.at,
-            amounts: feed.amount,
-            first: member.first,
-            compliance,
-            soft,
-            damping,
-            h,
-            backward: round % 2,
-          })
+        machine.run('placeRows', bodies.count, { bodies: bodies.at, rows })
+        for (const { feed, paths, steps } of all) {
+          const values = { batches: paths.batches, steps, rows, gamma: feed.rule.damping / h }
+          const { stretches } = paths
+          for (const { from, count } of round % 2 === 0 ? stretches : stretches.toReversed())
+            machine.run('solvePaths', count, { from, ...values })
         }
+        machine.run('moveBodies', bodies.count, { bodies: bodies.at, rows, pushes })
       },
       apply() {
+        for (const { population, first, count } of bodies.members) {
+          const { linkHalfKick: halfKick } = population.columns.at
+          if (halfKick) machine.run('halfKickOfLinks', count, { pushes, first, h, halfKick })
+        }
         for (const one of all) applyLinks(bodies, one, moment)
         for (const member of bodies.members) addHalfKick(bodies, member, machine)
         for (const { member, feed, state } of all) linkTouching(bodies, member, feed, state, machine)
         for (const { feed } of all) feed.free()
       },
     }
+  },
+  release(memory, heap) {
+    for (const states of Object.values((memory[LINKS.name] ?? {}) as LinkMemory))
+      for (const state of Object.values(states)) {
+        releaseRecords(heap, state)
+        releasePaths(heap, state)
+      }
   },
 }
 
@@ -82,33 +104,96 @@ function prepareLinks(
   member: Member,
   feed: Feed<LinkRule>,
   memory: Memory,
-  { machine, bodies: meshes }: ConstraintMoment,
+  { machine, bodies: meshes, h }: ConstraintMoment,
 ): Linked {
-  const { population, first } = member
+  const { population, first, count: particles } = member
+  const { heap } = machine
   const links = linksOf(memory, population.id)
   const state = (links[feed.influence] ??= noLinks())
   linkNewborn(machine, population, feed, state, meshes)
-  placeEnds(state, population.columns, first)
-  const at = bodies.block(state.records.byteLength)
-  machine.heap.f64(at, state.records.length).set(state.records)
-  return { member, feed, state, at, count: state.records.length / link.SIZE }
+  const at = recordsIn(heap, state)
+  const made = state.records.length / link.SIZE
+  const count = machine.call('placeLinks', { links: at, count: made, ids: population.columns.at.id, particles, first }) // prettier-ignore
+  keepRecords(heap, state, at, count)
+  const paths = pathsOf(bodies, member, state, machine)
+  const steps = bodies.block(paths.stepCount * pathStep.SIZE * F32)
+  const { compliance, soft } = feed.rule
+  machine.run('startSteps', paths.stepCount, {
+    links: at,
+    slots: paths.slots,
+    steps,
+    bodies: bodies.at,
+    amounts: feed.amount,
+    first,
+    nobody: bodies.count,
+    compliance,
+    soft,
+    h,
+  })
+  return { member, feed, state, at, count, paths, steps }
 }
 
-/** After the rounds: what links gave in velocity, which of them are cut or break, and what they store. */
+const pathsNow = new WeakMap<LinkState, Paths>()
+
+/** The paths of links: those of the last substep while no link has come or gone. */
+function pathsOf(bodies: SolverBodies, member: Member, state: LinkState, machine: Machine): Paths {
+  const count = state.records.length / link.SIZE
+  const of = `${state.made} ${state.broken} ${count}`
+  const known = pathsNow.get(state)
+  if (known?.of === of) return known
+  const { heap } = machine
+  releasePaths(heap, state)
+  const { first, count: particles } = member
+  const [links, masks] = [state.records.byteOffset, bodies.block(particles * 8)]
+  const paths = bodies.block(count * linkPath.SIZE * F32)
+  const found = machine.call('findPaths', { links, count, particles, first, masks, paths })
+  const [order, sorted, counts] = [bodies.block(found * 4), bodies.block(found * 4), bodies.block(2048)]
+  const colours = linkPath.COLOURS + 2
+  const starts = bodies.block(colours * 4)
+  const [batches, slots] = [heap.allocate(found * pathBatch.SIZE * 4), heap.allocate(Math.max(1, count) * 16)]
+  machine.call('batchPaths', { paths, count: found, order, sorted, counts, batches, slots, starts })
+  const firsts = heap.u32(starts, colours)
+  const made = { of, batches, slots, stepCount: firsts[colours - 1]!, stretches: stretchesOf(firsts) }
+  pathsNow.set(state, made)
+  return made
+}
+
+/** A stretch for each colour, by the first batch of each; those of the last colour wait for one another. */
+function stretchesOf(firsts: Uint32Array): Paths['stretches'] {
+  const last = linkPath.COLOURS - 1
+  return Array.from({ length: linkPath.COLOURS }, (_, c) => {
+    const [from, to] = [firsts[c]!, firsts[c + 1]!]
+    if (c < last) return to > from ? [{ from, count: to - from }] : []
+    return Array.from({ length: to - from }, (_, n) => ({ from: from + n, count: 1 }))
+  }).flat()
+}
+
+function releasePaths(heap: Heap, state: LinkState): void {
+  const known = pathsNow.get(state)
+  if (!known) return
+  heap.free(known.batches)
+  heap.free(known.slots)
+  pathsNow.delete(state)
+}
+
+/** After the rounds: what links bore, which of them are cut or break, and what they store. */
 function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMoment): void {
-  const { member, feed, state, at, count } = linked
+  const { feed, state, at, count, paths, steps } = linked
   const { machine, h } = moment
   const { heap } = machine
-  const { linkHalfKick: halfKick } = member.population.columns.at
-  const links = { links: at, from: 0, to: count, bodies: bodies.at }
-  if (halfKick) machine.call('halfKickOfLinks', { ...links, first: member.first, h, halfKick })
+  const links = { links: at, bodies: bodies.at }
+  machine.run('finishSteps', paths.stepCount, { links: at, steps })
   cut(bodies, linked, moment)
   const { breaks, yields, creep, compliance, soft } = feed.rule
-  machine.call('strainLinks', { ...links, breaks, yields, creep: Math.min(1, creep * 24 * h) })
-  state.elastic = machine.call('energyOfLinks', { ...links, compliance, soft, h })
-  state.records = heap.f64(at, count * link.SIZE).slice()
-  recordBreaks(bodies, linked, moment)
-  removeBroken(state)
+  machine.run('strainLinks', count, { ...links, breaks, yields, creep: Math.min(1, creep * 24 * h) })
+  state.elastic = machine.call('energyOfLinks', { ...links, count, compliance, soft, h })
+  const [broken, most] = [bodies.block(count * link.SIZE * F64), bodies.block(8)]
+  heap.f64(most, 1)[0] = state.most
+  const left = machine.call('removeBroken', { links: at, count, broken, most })
+  state.most = heap.f64(most, 1)[0]!
+  state.broken += count - left
+  keepRecords(heap, state, at, left)
+  recordBreaks(bodies, linked, heap.f64(broken, (count - left) * link.SIZE), moment)
 }
 
 /** Links through which the surface of a mesh passes are cut. */
@@ -127,20 +212,19 @@ function cut(
   heap.f64(maps, 24).set([...now, ...middle])
   const { quads, vertices, stack } = tree
   const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64 }
-  machine.run('cutLinks', count, { links: at, from: 0, bodies: bodies.at, ...blades })
+  machine.run('cutLinks', count, { links: at, bodies: bodies.at, ...blades })
   heap.free(maps)
 }
 
 function recordBreaks(
   bodies: SolverBodies,
-  { member, state }: Linked,
+  { member }: Linked,
+  records: Float64Array,
   { machine, to }: ConstraintMoment,
 ): void {
-  const { records } = state
   const { population } = member
   for (let n = 0; n < records.length; n += link.SIZE) {
     const holds = records[n + link.holds]!
-    if (holds === 1) continue
     const [a, b] = [link.bodyA, link.bodyB].map((side) =>
       machine.heap.f64(bodies.at + records[n + side]! * layouts.body.SIZE * F64, 3),
     ) as [Float64Array, Float64Array]

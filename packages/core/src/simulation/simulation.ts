@@ -4,6 +4,7 @@ import type { Mesh } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
+import { CONSTRAINTS } from '../registry.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
@@ -142,7 +143,8 @@ const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
 })
 
-function disposeWorld({ machine: { heap }, populations, covers }: World): void {
+function disposeWorld({ machine: { heap }, populations, covers, memory }: World): void {
+  for (const kind of CONSTRAINTS) kind.release?.(memory, heap)
   for (const { columns, weights, scratch } of populations) {
     freeColumns(columns)
     heap.free(weights)

@@ -1,6 +1,7 @@
 /** The state of a simulation as a whole: copied, brought back, and told by a hash. */
 import type { Machine } from '@tangle/kernels'
 import type { Memory } from '../constraints/constraint.ts'
+import { CONSTRAINTS } from '../registry.ts'
 import type { AttributeName } from '../state/attributes.ts'
 import { attributeOf, reserve, savedNames, stateNames, words } from '../state/columns.ts'
 import type { EventTable } from '../state/events.ts'
@@ -56,6 +57,7 @@ function bytesIn(value: unknown): number {
 }
 
 export function restoreSnapshot(snapshot: Snapshot, world: World): void {
+  for (const kind of CONSTRAINTS) kind.release?.(world.memory, world.machine.heap)
   world.memory = copyOf(snapshot.memory)
   for (const [id, cover] of world.covers) {
     cover.heights.set(snapshot.covers[id]!)

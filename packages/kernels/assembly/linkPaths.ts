@@ -21,11 +21,11 @@
  */
 import { body, F32, link, linkPath, pathBatch, pathStep } from './layouts'
 import {
-  absolute4, add4, and4, column0, column1, column2, column3, divide4, less4, load4, loadI4, maximum4, multiply4,
+  absolute4, add4, and4, bits4, column0, column1, column2, column3, divide4, less4, load4, loadI4, maximum4, multiply4,
   row4, select4, splat4, squareRoot4, store4, storeRow4, subtract4, where4, F4, I4,
 } from './lanes'
 import { linkAt } from './links'
-import { addWrapping, readF32, readF64, readI32, roundF32, truncate, writeF32, writeF64, writeI32 } from './machine'
+import { addWrapping, readF32, readF64, readI32, roundF32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 import { bodyAt } from './solverBodies'
 
 /** Row of a body: its displacement in this substep, and its inverse mass. */
@@ -402,6 +402,81 @@ function applyPath(first: usize, count: i32, rows: usize, scale: F4): void {
     readRows(rows, b)
     writeRows(rows, b, subtract4(rowX, multiply4(x, rowW)), subtract4(rowY, multiply4(y, rowW)), subtract4(rowZ, multiply4(z, rowW)), rowW)
   }
+}
+
+/** Residual of a path, as a share of its length, beyond which the rounds are taken to have failed. */
+const FAILED: f64 = 0.05
+
+/**
+ * After the rounds. A held path that swings by its own length within a substep is more than they can follow, and what they
+ * leave would grow. Where Σ |C + α̃·λ| exceeds a twentieth of ΣL, each particle is put at its distance from the one before it,
+ * from the held end on. Source: Müller, Kim, Chentanez, "Fast simulation of inextensible hair and fur" (2012), §3.1.
+ */
+export function followPaths(start: i32, end: i32, from: i32, batches: usize, steps: usize, rows: usize): void {
+  for (let k = start; k < end; k++) {
+    const batch = (from + k) * pathBatch.SIZE
+    const first = steps + <usize>(readI32(batches, batch + pathBatch.first) * pathStep.SIZE * F32)
+    const count = readI32(batches, batch + pathBatch.steps)
+    const failed = failedPaths(first, count, rows)
+    for (let lane = 0; failed >> lane != 0; lane++) if (((failed >> lane) & 1) == 1) followPath(first, count, rows, lane)
+  }
+}
+/** The paths of a batch of which the rounds have left too much: a bit for each. */
+function failedPaths(first: usize, count: i32, rows: usize): i32 {
+  let left = splat4(0.0)
+  let length = splat4(0.0)
+  for (let k = 0; k < count; k++) {
+    const step = first + <usize>(k * pathStep.SIZE * F32)
+    readRows(rows, loadI4(step, pathStep.bodyA))
+    const ax = rowX
+    const ay = rowY
+    const az = rowZ
+    readRows(rows, loadI4(step, pathStep.bodyB))
+    const x = add4(load4(step, pathStep.startX), subtract4(ax, rowX))
+    const y = add4(load4(step, pathStep.startY), subtract4(ay, rowY))
+    const z = add4(load4(step, pathStep.startZ), subtract4(az, rowZ))
+    const d = squareRoot4(add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z)))
+    const alpha = load4(step, pathStep.compliance)
+    const rest = load4(step, pathStep.rest)
+    const acts = less4(alpha, splat4(0.1 * SLACK))
+    const c = add4(subtract4(d, rest), multiply4(alpha, load4(step, pathStep.impulse)))
+    left = add4(left, where4(acts, absolute4(c)))
+    length = add4(length, where4(acts, rest))
+  }
+  return bits4(less4(multiply4(splat4(FAILED), length), left))
+}
+
+function followPath(first: usize, count: i32, rows: usize, lane: i32): void {
+  let last = count - 1
+  while (last >= 0 && readI32(stepAt(first, last), pathStep.number + lane) < 0) last--
+  if (last < 0) return
+  const fromA = readF32(rows, readI32(first, pathStep.bodyA + lane) * 4 + 3) == 0.0
+  const fromB = readF32(rows, readI32(stepAt(first, last), pathStep.bodyB + lane) * 4 + 3) == 0.0
+  if (fromA) for (let k = 0; k <= last; k++) follow(stepAt(first, k), rows, lane, pathStep.bodyA, pathStep.bodyB, -1.0)
+  else if (fromB) for (let k = last; k >= 0; k--) follow(stepAt(first, k), rows, lane, pathStep.bodyB, pathStep.bodyA, 1.0)
+}
+function stepAt(first: usize, k: i32): usize {
+  return first + <usize>(k * pathStep.SIZE * F32)
+}
+/** Puts one end of a link at its distance from the other. `sign` is 1 where a follows b. */
+function follow(step: usize, rows: usize, lane: i32, leader: i32, follower: i32, sign: f64): void {
+  const alpha = readF32(step, pathStep.compliance + lane)
+  const from = readI32(step, leader + lane) * 4
+  const to = readI32(step, follower + lane) * 4
+  if (alpha > 0.1 * SLACK || readF32(rows, to + 3) == 0.0) return
+  // from the leader to the follower
+  const sx = sign * readF32(step, pathStep.startX + lane)
+  const sy = sign * readF32(step, pathStep.startY + lane)
+  const sz = sign * readF32(step, pathStep.startZ + lane)
+  const x = sx + readF32(rows, to) - readF32(rows, from)
+  const y = sy + readF32(rows, to + 1) - readF32(rows, from + 1)
+  const z = sz + readF32(rows, to + 2) - readF32(rows, from + 2)
+  const d = squareRoot(x * x + y * y + z * z)
+  const wanted = readF32(step, pathStep.rest + lane) - alpha * readF32(step, pathStep.impulse + lane)
+  if (d < 1.0e-12 || wanted <= 0.0) return
+  writeF32(rows, to, readF32(rows, from) - sx + (x * wanted) / d)
+  writeF32(rows, to + 1, readF32(rows, from + 1) - sy + (y * wanted) / d)
+  writeF32(rows, to + 2, readF32(rows, from + 2) - sz + (z * wanted) / d)
 }
 
 /** What each link bore, back into its record. */

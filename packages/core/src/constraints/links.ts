@@ -76,6 +76,7 @@ export const LINKS: ConstraintKind<LinkRule> = {
           for (const { from, count } of round % 2 === 0 ? stretches : stretches.toReversed())
             machine.run('solvePaths', count, { from, ...values })
         }
+        if (round === moment.iterations - 1) follow(all, rows, machine)
         machine.run('moveBodies', bodies.count, { bodies: bodies.at, rows, pushes })
       },
       apply() {
@@ -131,6 +132,13 @@ function prepareLinks(
     h,
   })
   return { member, feed, state, at, count, paths, steps }
+}
+
+/** Held paths that swing farther in a substep than rounds can follow. */
+function follow(all: Linked[], rows: number, machine: Machine): void {
+  for (const { paths, steps } of all)
+    for (const { from, count } of paths.stretches)
+      machine.run('followPaths', count, { batches: paths.batches, steps, rows, from })
 }
 
 const pathsNow = new WeakMap<LinkState, Paths>()

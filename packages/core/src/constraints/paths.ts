@@ -25,17 +25,20 @@ export function inPaths(x: Float32Array, count: number, pairs: Pair[]): Laid[] {
   /** The path in which a particle was last. */
   const lastPath = new Int32Array(count).fill(-1)
   let path = 0
-  for (let start = 0; start < pairs.length; start++) {
-    if (done[start]) continue
-    let end = firstEnd(next, start, done)
+  for (let start = 0; start < pairs.length;) {
+    if (done[start]) {
+      start++
+      continue
+    }
     path++
+    let end = firstEnd(next, start, done)
     for (let joined = 0; ; joined = 1) {
       const link = end >> 1
       const [a, b] = end & 1 ? [pairs[link]!.b, pairs[link]!.a] : [pairs[link]!.a, pairs[link]!.b]
       if (joined === 0) lastPath[a] = path
-      if (lastPath[b] === path && joined === 1) break
-      done[link] = 1
+      if (lastPath[b] === path) break
       lastPath[b] = path
+      done[link] = 1
       laid.push({ a, b, joined })
       // out at the other end, and on
       const on = next[end ^ 1]!

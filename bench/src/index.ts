@@ -11,6 +11,7 @@ import { deflateRawSync } from 'node:zlib'
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { compareWith } from './against.ts'
+import { compareWithNative } from './kernels.ts'
 import { lostFrom } from './thinBox.ts'
 
 const ROUNDS = 5
@@ -19,6 +20,14 @@ const ROUNDS = 5
 const [flag, other, ...shots] = process.argv.slice(2)
 if (flag === '--against' && other) {
   compareWith(other, shots.length > 0 ? shots : demoSlugs())
+  process.exit(0)
+}
+// ./tangle bench --kernels: against the same loops in C++
+if (flag === '--kernels') {
+  const slow = compareWithNative(process.cwd())
+  console.log(
+    slow.length > 0 ? `Dearer than they may be: ${slow.join(', ')}` : 'None is dearer than it may be',
+  )
   process.exit(0)
 }
 

@@ -60,7 +60,16 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
           shares.forEach((value, i) => (shares[i] = Math.abs(value) / 40))
           // triangle 1 of the mesh above, and a grid whose cells are 20 m wide
           new Uint32Array(memory.buffer, block(18), COUNT).fill(1)
-          f64At(memory, block(20), [0.05, 63, block(21), block(22), block(23), block(25), block(38), 16 * (COUNT / 4 + 1)])
+          f64At(memory, block(20), [
+            0.05,
+            63,
+            block(21),
+            block(22),
+            block(23),
+            block(25),
+            block(38),
+            16 * (COUNT / 4 + 1),
+          ])
           // damping, age and the like are not negative
           for (const n of [4, 5, 6]) {
             const column = new Float32Array(memory.buffer, block(n), COUNT * 3)

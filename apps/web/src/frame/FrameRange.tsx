@@ -1,6 +1,7 @@
 import { Box, Popover, Typography } from '@mui/material'
 import { useState } from 'react'
-import { Row } from '../fields/Choices.tsx'
+import { qualityOf, type Quality, type QualityLevel } from '@tangle/core'
+import { Choices, Row } from '../fields/Choices.tsx'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { useAct, useShot } from '../store/index.ts'
 import { set } from '../store/shot.ts'
@@ -15,7 +16,7 @@ interface FrameRangeProps {
   take: boolean
 }
 
-/** The range and the rate, with a small form to change them, the substeps and the iterations. */
+/** The range and the rate, with a small form to change them and the quality. */
 export function FrameRange({ first, last, rate, computedTo, busy, take }: FrameRangeProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const progress = busy && !take ? ` · computed to ${computedTo ?? '–'}` : ''
@@ -45,7 +46,7 @@ export function FrameRange({ first, last, rate, computedTo, busy, take }: FrameR
         anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
       >
-        <Box sx={{ p: 1.5, width: 230 }}>
+        <Box sx={{ p: 1.5, width: 250 }}>
           <FrameFields />
         </Box>
       </Popover>
@@ -53,61 +54,95 @@ export function FrameRange({ first, last, rate, computedTo, busy, take }: FrameR
   )
 }
 
-interface Field {
+interface FieldProps {
   label: string
   /** Its name for those who do not see it, where that is another. */
   name?: string
   help?: string
   unit?: string
-  path: [string, string]
+  value: number
   range: [number, number]
   /** Any number, not whole ones only. */
   fractions?: true
+  onChange(value: number): void
 }
+
+function Field({ label, name = label, help, unit, fractions, ...input }: FieldProps) {
+  return (
+    <Row label={label} {...(help !== undefined && { help })}>
+      <NumberInput name={name} {...(unit !== undefined && { unit })} whole={!fractions} {...input} />
+    </Row>
+  )
+}
+
+const LEVELS: Record<Exclude<QualityLevel, 'own'>, string> = { draft: 'Draft', good: 'Good', fine: 'Fine' }
 
 function FrameFields() {
   const act = useAct()
   const shot = useShot()
-  const { frames } = shot
-  const fields: Field[] = [
-    { label: 'First frame', path: ['frames', 'first'], range: [-100000, frames.last] },
-    { label: 'Last frame', path: ['frames', 'last'], range: [frames.first, 100000] },
-    {
-      label: 'Rate',
-      name: 'Frame rate',
-      unit: '/s',
-      path: ['frames', 'rate'],
-      range: [1, 240],
-      fractions: true,
-    },
-    { label: 'Substeps', path: ['quality', 'substeps'], range: [1, 64] },
-    {
-      label: 'Iterations',
-      help: 'Rounds of links and contacts in a substep: more make heaps and bodies firmer',
-      path: ['quality', 'iterations'],
-      range: [1, 256],
-    },
-    {
-      label: 'Settle for',
-      help: 'Runs ahead so many frames, or until all is at rest, and starts from there: heaps lie, bodies hang',
-      unit: 'frames',
-      path: ['quality', 'settle'],
-      range: [0, 10000],
-    },
-  ]
-  return fields.map(({ label, name = label, help, unit, path, range, fractions }) => {
-    const values = shot[path[0] as 'frames' | 'quality'] as unknown as Record<string, number>
-    return (
-      <Row key={label} label={label} {...(help !== undefined && { help })}>
-        <NumberInput
-          name={name}
-          {...(unit !== undefined && { unit })}
-          value={values[path[1]]!}
-          range={range}
-          whole={!fractions}
-          onChange={(value) => act(set({ path, value }))}
-        />
+  const { frames, quality } = shot
+  const { level } = quality
+  const used = qualityOf(shot)
+  const put = (part: 'frames' | 'quality', key: string) => (value: unknown) =>
+    act(set({ path: [part, key], value }))
+  // a number that is typed stands for itself, and so does the other one from then on
+  const type = (key: keyof Quality) => (value: number) =>
+    act(set({ path: ['quality'], value: { ...quality, ...used, [key]: value, level: 'own' } }))
+  return (
+    <>
+      <Field
+        label="First frame"
+        value={frames.first}
+        range={[-100000, frames.last]}
+        onChange={put('frames', 'first')}
+      />
+      <Field
+        label="Last frame"
+        value={frames.last}
+        range={[frames.first, 100000]}
+        onChange={put('frames', 'last')}
+      />
+      <Field
+        label="Rate"
+        name="Frame rate"
+        unit="/s"
+        value={frames.rate}
+        range={[1, 240]}
+        fractions
+        onChange={put('frames', 'rate')}
+      />
+      <Row
+        label="Quality"
+        help="Substeps and iterations by what acts, and by the size and speed of what moves; or type them"
+      >
+        <Choices name="Quality" value={level} options={LEVELS} onChange={put('quality', 'level')} />
       </Row>
-    )
-  })
+      <Field
+        label="Substeps"
+        help={HELP[level === 'own' ? 'own' : 'follows']}
+        value={used.substeps}
+        range={[1, 64]}
+        onChange={type('substeps')}
+      />
+      <Field
+        label="Iterations"
+        help="Rounds of links and contacts in a substep: more make heaps and bodies firmer"
+        value={used.iterations}
+        range={[1, 256]}
+        onChange={type('iterations')}
+      />
+      <Field
+        label="Settle for"
+        help="Runs ahead so many frames, or until all is at rest, and starts from there: heaps lie, bodies hang"
+        unit="frames"
+        value={quality.settle}
+        range={[0, 10000]}
+        onChange={put('quality', 'settle')}
+      />
+    </>
+  )
+}
+const HELP = {
+  own: 'Typed: they stay as they are',
+  follows: 'From the quality: small, heavy or fast bodies that touch need more',
 }

@@ -3,6 +3,9 @@ import type { Amount, Key, Keyed, RampChoice, Varied } from './parameters.ts'
 
 export type KeyedVector = [Keyed, Keyed, Keyed]
 
+export const QUALITY_LEVELS = ['draft', 'good', 'fine', 'own'] as const
+export type QualityLevel = (typeof QUALITY_LEVELS)[number]
+
 export interface Shot {
   format: 'tangle-shot'
   version: 1
@@ -10,6 +13,8 @@ export interface Shot {
   frames: { first: number; last: number; rate: number }
   seed: number
   quality: {
+    /** Whether substeps and iterations follow from what acts (schema/quality.ts), or are those that are written. */
+    level: QualityLevel
     substeps: number
     iterations: number
     /** Part of the particles that the preview computes, 0–1. Takes compute all. */

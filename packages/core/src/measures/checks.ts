@@ -8,14 +8,14 @@ import { tumble } from '../influences/tumble.ts'
 import { instancesTooHeavy } from '../look/instances.ts'
 import { uv } from '../masks/uv.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
-import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
-import { valueAt, vectorAt } from '../document/keys.ts'
-import { influenceKind } from '../registry.ts'
+import { valueAt } from '../document/keys.ts'
 import type { Population, Shot } from '../document/types.ts'
+import { MOST_TURN, mostTurn, neededQuality, qualityOf } from '../schema/quality.ts'
 import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
+import { mendQuality } from './words.ts'
 
 const count = (n: number): string => Math.round(n).toLocaleString('en').replaceAll(',', ' ')
 
@@ -24,6 +24,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
   return [
     ...checkMasks(shot, facts),
     ...checkTurning(shot),
+    ...checkQuality(shot),
     ...shot.populations.flatMap((population, index) => [
       ...checkBirths(shot, population, facts),
       ...checkPhases(population),
@@ -36,38 +37,32 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
   ]
 }
 
-/** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
-const MOST_TURN = 20
-
 /** Meshes that turn so far in a substep that what they hit would be missed. */
 function* checkTurning(shot: Shot): Generator<Check> {
-  const hit = new Set(
-    shot.populations.flatMap(({ influences }) =>
-      influences.flatMap((one) =>
-        !one.muted && influenceKind(one.kind).constraint?.name === MESH_CONTACTS.name ? [one.mesh] : [],
-      ),
-    ),
-  )
-  const { first, last } = shot.frames
-  const { substeps } = shot.quality
-  for (const { id, name, place } of shot.meshes) {
-    if (!hit.has(id) || place.rotation.every((part) => typeof part === 'number')) continue
-    let most = 0
-    for (let frame = first; frame < last; frame++) {
-      const [a, b] = [vectorAt(place.rotation, frame), vectorAt(place.rotation, frame + 1)]
-      most = Math.max(most, ...a.map((angle, axis) => Math.abs(b[axis]! - angle)))
-    }
+  const { substeps } = qualityOf(shot)
+  for (const { id, name } of shot.meshes) {
+    const most = mostTurn(shot, id)
     const wanted = Math.min(64, Math.ceil(most / MOST_TURN))
     if (wanted <= substeps) continue
     yield {
       id: `${id}:turns`,
       title: `${name} turns too far in a substep`,
       text: `It turns by up to ${Math.round(most / substeps)}° a substep; above ${MOST_TURN}° it strikes less than it should.`,
-      mend: {
-        label: `${wanted} substeps`,
-        edits: [{ path: ['quality', 'substeps'], value: wanted }],
-      },
+      mend: mendQuality(`${wanted} substeps`, shot, { substeps: wanted }),
     }
+  }
+}
+
+/** Numbers that are too low for what acts: heaps run out, soft bodies sag. */
+function* checkQuality(shot: Shot): Generator<Check> {
+  if (shot.quality.level !== 'own') return
+  const [now, good] = [qualityOf(shot), neededQuality(shot, 'good')]
+  if (now.substeps * 2 > good.substeps) return
+  yield {
+    id: 'quality',
+    title: 'Too few substeps for what acts',
+    text: `${now.substeps} a frame let what lies sink in and run out; for its size and speed ${good.substeps} are needed.`,
+    mend: { label: 'Good quality', edits: [{ path: ['quality', 'level'], value: 'good' }] },
   }
 }
 

@@ -6,8 +6,9 @@ import { cover } from '../influences/cover.ts'
 import { link } from '../influences/link.ts'
 import { selfCollision } from '../influences/selfCollision.ts'
 import { sleep } from '../influences/sleep.ts'
+import { qualityOf } from '../schema/quality.ts'
 import type { Check } from './check.ts'
-import { mend, percent, round } from './words.ts'
+import { mend, mendQuality, percent, round } from './words.ts'
 import type { PopulationMeasures } from './measures.ts'
 
 const acting = ({ influences }: Population, { kind }: { kind: string }) =>
@@ -47,7 +48,8 @@ export function* checkContact(
   measured: PopulationMeasures,
   frame: number,
 ): Generator<Check> {
-  const { frames, quality } = shot
+  const { frames } = shot
+  const quality = qualityOf(shot)
   const at = ['populations', shot.populations.indexOf(population)]
   const { id, name } = population
   const { contact, links, overlaps, alive } = measured
@@ -61,7 +63,7 @@ export function* checkContact(
         id: `${id}:pressed`,
         title: `${name} overlap by up to ${round(overlaps.worst * 1000)} mm`,
         text: `That is ${percent(deep)} of the radius, and ${percent(overlaps.touching / alive)} of them overlap: more substeps keep them apart, then more iterations.`,
-        mend: mend('Twice the substeps', ['quality', 'substeps'], Math.min(64, quality.substeps * 2)),
+        mend: mendQuality('Twice the substeps', shot, { substeps: Math.min(64, quality.substeps * 2) }),
       }
     }
   }
@@ -74,7 +76,9 @@ export function* checkContact(
         id: `${id}:creeping`,
         title: `${percent(awake)} of ${name} still creep at the last frame`,
         text: `Half of them go slower than ${round(measured.speed.median)} m/s, but do not come to rest: more iterations let a heap lie still.`,
-        mend: mend('Twice the iterations', ['quality', 'iterations'], Math.min(256, quality.iterations * 2)),
+        mend: mendQuality('Twice the iterations', shot, {
+          iterations: Math.min(256, quality.iterations * 2),
+        }),
       }
     }
   }

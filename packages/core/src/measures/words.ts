@@ -1,4 +1,6 @@
 /** How checks write numbers and mends. */
+import type { Shot } from '../document/types.ts'
+import { qualityOf, type Quality } from '../schema/quality.ts'
 import type { Check } from './check.ts'
 
 export const percent = (share: number): string =>
@@ -15,3 +17,11 @@ export const mend = (
   label,
   edits: [{ path, value }],
 })
+
+/** Substeps or iterations of the shot's own, from what it is computed with now. */
+export const mendQuality = (
+  label: string,
+  shot: Shot,
+  numbers: Partial<Quality>,
+): NonNullable<Check['mend']> =>
+  mend(label, ['quality'], { ...shot.quality, ...qualityOf(shot), ...numbers, level: 'own' })

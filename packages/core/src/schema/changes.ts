@@ -1,5 +1,6 @@
 import { INFLUENCES } from '../registry.ts'
 import { coveredMeshes } from './coveredMeshes.ts'
+import { qualityOf } from './quality.ts'
 import { attributesOf } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
@@ -15,13 +16,18 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
   const followed = [before, after].some(({ populations }) =>
     populations.some(({ births }) => births.some(({ follows }) => follows === 'camera')),
   )
-  const clock = ({ frames, seed, quality, stage }: Shot): unknown => [
-    frames.first,
-    frames.rate,
-    seed,
-    quality,
-    followed ? stage.camera : null,
-  ]
+  const clock = (shot: Shot): unknown => {
+    const { frames, seed, quality, stage } = shot
+    return [
+      frames.first,
+      frames.rate,
+      seed,
+      quality,
+      // what acts may ask for other substeps
+      qualityOf(shot),
+      followed ? stage.camera : null,
+    ]
+  }
   const makeup = (shot: Shot): unknown => [
     shot.populations.map((p) => [
       p.id,

@@ -30,7 +30,7 @@ export const LOOK: Look = {
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
   trail: null,
 }
-const QUALITY: Shot['quality'] = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
+const QUALITY = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
 
 /** A checked document with every default written out. */
 export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): Shot {
@@ -40,7 +40,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
     name: shot.name,
     frames: shot.frames,
     seed: shot.seed ?? 1,
-    quality: { ...QUALITY, ...shot.quality },
+    quality: completeQuality(shot.quality),
     meshes: (shot.meshes ?? []).map(completeMesh),
     masks: (shot.masks ?? []).map(completeMask),
     populations: (shot.populations ?? []).map(completePopulation),
@@ -50,6 +50,12 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
       backdrop: shot.stage?.backdrop ?? STAGE.backdrop,
     },
   }
+}
+
+/** Numbers that a document gives are taken as they stand, unless it says a level, too. */
+function completeQuality(given: Partial<Shot['quality']> = {}): Shot['quality'] {
+  const typed = given.substeps !== undefined || given.iterations !== undefined
+  return { level: typed ? 'own' : 'good', ...QUALITY, ...given }
 }
 
 export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'source'>): ShotMesh {

@@ -8,7 +8,7 @@ import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
-import { COLOUR_SOURCES, DRAWN, type Shot } from '../document/types.ts'
+import { COLOUR_SOURCES, DRAWN, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
@@ -171,6 +171,7 @@ const shotSchema = object({
     .default(undefined),
   seed: bounded([-2147483648, 2147483647], true),
   quality: object({
+    level: yup.string().oneOf(QUALITY_LEVELS, `must be one of ${QUALITY_LEVELS.join(', ')}`),
     substeps: bounded([1, 64], true),
     iterations: bounded([1, 256], true),
     previewShare: bounded([0.0001, 1]),

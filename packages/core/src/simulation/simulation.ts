@@ -7,6 +7,7 @@ import type { Population, Shot } from '../document/types.ts'
 import { CONSTRAINTS } from '../registry.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { meshesInUse } from '../schema/references.ts'
+import { withQuality } from '../schema/quality.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
 import type { AttributeName } from '../state/attributes.ts'
 import { createColumns, floats, freeColumns, reserve, stateNames, view } from '../state/columns.ts'
@@ -71,10 +72,11 @@ export interface SimulationOptions {
  */
 export function createSimulation(
   machine: Machine,
-  shot: Shot,
+  written: Shot,
   meshes: Map<string, Mesh>,
   { share = 1, stop = () => false, from, clock }: SimulationOptions = {},
 ): Simulation {
+  const shot = withQuality(written)
   const { first } = shot.frames
   const { substeps } = shot.quality
   const scene = createScene(machine, shot, meshes, meshesInUse(shot))

@@ -64,7 +64,7 @@ function sweptSample(
   const amount = birth.amount as Extract<Birth['amount'], { swept: number }>
   const alone: Shot = {
     ...shot,
-    quality: { ...shot.quality, substeps: 1 },
+    quality: { ...shot.quality, level: 'own', substeps: 1 },
     // what has been swept before this frame is not of interest
     populations: [
       {

@@ -1,0 +1,132 @@
+/**
+ * How many substeps and rounds a shot needs, from what acts in it and from the size and speed of what moves: small steps
+ * before many rounds (Macklin et al., "Small steps in physics simulation", 2019).
+ */
+import type { Varied } from '../document/parameters.ts'
+import { valueAt, valuesAt, vectorAt } from '../document/keys.ts'
+import type { Population, QualityLevel, Shot } from '../document/types.ts'
+import { birthKind, influenceKind } from '../registry.ts'
+
+interface Level {
+  /** Substeps at least: of any shot, of one with bodies that touch, and with links. */
+  least: { any: number; touch: number; links: number }
+  /** Share of its radius that a particle may fall from rest, or be late by, in a substep. */
+  fall: number
+  /** Radii that one may fly in a substep. */
+  flight: number
+  iterations: number
+}
+
+/**
+ * Measured (docs/performance.md): heaps of sand of 1 to 50 mm radius stand at their angle at good, and creep by 3° in 10 s;
+ * at draft they are flat within seconds.
+ */
+const LEVELS: Record<Exclude<QualityLevel, 'own'>, Level> = {
+  draft: { least: { any: 1, touch: 2, links: 4 }, fall: 0.3, flight: 4, iterations: 4 },
+  good: { least: { any: 2, touch: 8, links: 10 }, fall: 0.02, flight: 2, iterations: 5 },
+  fine: { least: { any: 4, touch: 16, links: 20 }, fall: 0.006, flight: 1, iterations: 8 },
+}
+const MOST_SUBSTEPS = 64
+/** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
+export const MOST_TURN = 20
+/** Moments at which keyed values are looked at. */
+const MOMENTS = 9
+
+export interface Quality {
+  substeps: number
+  iterations: number
+}
+
+/** The substeps and rounds with which a shot is computed. */
+export const qualityOf = (shot: Shot): Quality =>
+  shot.quality.level === 'own'
+    ? { substeps: shot.quality.substeps, iterations: shot.quality.iterations }
+    : neededQuality(shot, shot.quality.level)
+
+/** A shot with the numbers of its level written out. */
+export const withQuality = (shot: Shot): Shot => ({
+  ...shot,
+  quality: { ...shot.quality, ...qualityOf(shot) },
+})
+
+/** What a level means for a shot. */
+export function neededQuality(shot: Shot, level: Exclude<QualityLevel, 'own'>): Quality {
+  const { least, fall, flight, iterations } = LEVELS[level]
+  const { rate } = shot.frames
+  let substeps = Math.max(least.any, turnsNeeded(shot))
+  for (const population of shot.populations) {
+    const couples = couplingKinds(population)
+    if (couples.length === 0) continue
+    substeps = Math.max(substeps, couples.includes('links') ? least.links : least.touch)
+    const radius = meanOf(population.particle.radius)
+    // g·h² = fall · r
+    substeps = Math.max(substeps, Math.sqrt(pullOn(shot, population) / (fall * radius)) / rate)
+    substeps = Math.max(substeps, speedOf(shot, population) / (flight * radius * rate))
+  }
+  return { substeps: Math.min(MOST_SUBSTEPS, Math.ceil(substeps)), iterations }
+}
+
+const couplingKinds = ({ influences }: Population): string[] =>
+  influences.flatMap(({ kind, muted }) => {
+    const { constraint } = influenceKind(kind)
+    return !muted && constraint?.couples ? [constraint.name] : []
+  })
+const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
+
+const momentsOf = ({ frames: { first, last } }: Shot): number[] =>
+  Array.from({ length: MOMENTS }, (_, n) => first + ((last - first) * n) / (MOMENTS - 1))
+
+/** The strongest even pull on a population, m/s². */
+function pullOn(shot: Shot, { influences, phases }: Population): number {
+  return Math.max(
+    0,
+    ...momentsOf(shot).flatMap((frame) =>
+      phases.map((phase) => {
+        const pull = [0, 0, 0]
+        for (const one of influences) {
+          const { evenForce, parameters } = influenceKind(one.kind)
+          const force = one.muted ? null : evenForce?.(valuesAt(parameters, one, frame))
+          const amount = valueAt(one.strength, frame) * (one.weights[phase] ?? 0)
+          // what damps draws nobody down
+          if (force && force.damping === 0)
+            force.acceleration.forEach((a, axis) => (pull[axis]! += amount * a))
+        }
+        return Math.hypot(...pull)
+      }),
+    ),
+  )
+}
+
+/** The greatest speed with which one is born, m/s. */
+function speedOf(shot: Shot, { births }: Population): number {
+  const { first } = shot.frames
+  return Math.max(
+    0,
+    ...births.map((birth) => {
+      const values = valuesAt(birthKind(birth.kind).parameters, birth, first) as Record<string, unknown>
+      const [speed, spread] = [values.speed, values.speedSpread].map((one) =>
+        typeof one === 'number' ? one : 0,
+      )
+      return Math.abs(speed!) * (1 + spread!)
+    }),
+  )
+}
+
+/** Substeps in which no mesh that something runs into turns too far. */
+export function turnsNeeded(shot: Shot): number {
+  return Math.max(0, ...shot.meshes.map(({ id }) => Math.ceil(mostTurn(shot, id) / MOST_TURN)))
+}
+/** Degrees that a mesh turns in a frame at the most, where something runs into it. */
+export function mostTurn({ frames: { first, last }, meshes, populations }: Shot, mesh: string): number {
+  const isHit = populations.some(({ influences }) =>
+    influences.some((one) => !one.muted && one.mesh === mesh && influenceKind(one.kind).constraint),
+  )
+  const { rotation } = meshes.find(({ id }) => id === mesh)!.place
+  if (!isHit || rotation.every((part) => typeof part === 'number')) return 0
+  let most = 0
+  for (let frame = first; frame < last; frame++) {
+    const [a, b] = [vectorAt(rotation, frame), vectorAt(rotation, frame + 1)]
+    most = Math.max(most, ...a.map((angle, axis) => Math.abs(b[axis]! - angle)))
+  }
+  return most
+}

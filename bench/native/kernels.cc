@@ -109,15 +109,18 @@ __attribute__((noinline)) static void startForces(int count, const int *__restri
   }
 }
 
-// weight of the phase times a curve of four smooth segments
+// weight of the phase times a curve of keys: x, y, ease and 1 over the distance to the next
+static inline f32 eased(int ease, f32 t) { return ease == 0 ? t : ease == 1 ? t * t * (3 - 2 * t) : ease == 2 ? 0 : t * t; }
 __attribute__((noinline)) static void amounts(int count, const int *__restrict phase, const f32 *__restrict weights,
-                                              const f32 *__restrict source, f32 *__restrict amount) {
+                                              const f32 *__restrict source, const f32 *__restrict keys, int keyCount,
+                                              f32 *__restrict amount) {
 #pragma omp simd
   for (int i = 0; i < count; i++) {
-    f32 x = source[i], value = 0;
-    for (int k = 0; k < 4; k++) {
-      f32 low = 0.25f * k, t = std::min((x - low) * 4, 1.0f);
-      value = x > low ? k + t * t * (3 - 2 * t) : value;
+    f32 x = source[i], value = keys[1];
+    for (int k = 0; k + 1 < keyCount; k++) {
+      const f32 *key = keys + 4 * k;
+      f32 between = key[1] + (key[5] - key[1]) * eased((int)key[2], (x - key[0]) * key[3]);
+      value = x > key[0] ? x >= key[4] ? key[5] : between : value;
     }
     amount[i] = weights[phase[i]] * value;
   }
@@ -133,7 +136,9 @@ int main(int, char **arguments) {
   };
   Column position = drawn(3 * count, -2, 2), velocity = drawn(3 * count, -0.5f, 0.5f), acceleration(3 * count), start = position;
   Column amount(count, 1), damping(count, 0.5f), age(count, 1), phaseAge(count, 1), travelled(count), source = drawn(count, 0, 1);
-  Column gradients = drawn(1024 * 8, -1, 1), even(16, 0.1f), weights(4, 1);
+  Column gradients = drawn(1024 * 8, -1, 1), even(16, 0.1f), weights(4, 1), keys;
+  for (int k = 0; k < 5; k++)
+    for (f32 value : {0.25f * k, (f32)k, 1.0f, 4.0f}) keys.push_back(value);
   std::vector<int> phase(count);
   auto bench = [&](const char *name, auto work) {
     std::vector<double> times;
@@ -153,7 +158,7 @@ int main(int, char **arguments) {
               phaseAge.data(), travelled.data(), 0.01f, 1e6f);
   });
   bench("startForces", [&] { startForces(count, phase.data(), even.data(), acceleration.data(), damping.data()); });
-  bench("amounts", [&] { amounts(count, phase.data(), weights.data(), source.data(), amount.data()); });
+  bench("amounts", [&] { amounts(count, phase.data(), weights.data(), source.data(), keys.data(), 5, amount.data()); });
   f32 sum = 0;
   for (f32 x : position) sum += x;
   for (f32 x : amount) sum += x;

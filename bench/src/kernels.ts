@@ -42,7 +42,7 @@ function ourWork(): Map<string, () => void> {
   heap.f32(even, 16).fill(0.1)
   heap.f32(weights, 4).fill(1)
   const { SIZE } = layouts.curveKey
-  for (let k = 0; k < 5; k++) heap.f64(keys, 5 * SIZE).set([k * 0.25, k, 1, 4], k * SIZE)
+  for (let k = 0; k < 5; k++) heap.f32(keys, 5 * SIZE).set([k * 0.25, k, 1, 4], k * SIZE)
   const noise = { tableBytes: 4096, octaves: 3, frequency: 1, amplitude: 1, offset: 0.5 }
   const motion = { position, startPosition, velocity, age, h }
   return new Map([
@@ -60,7 +60,8 @@ function ourWork(): Map<string, () => void> {
     ],
     [
       'startForces',
-      () => machine.run('startForces', COUNT, { phase, even, acceleration, damping, stiffness: 0 }),
+      () =>
+        machine.run('startForces', COUNT, { phase, phases: 1, even, acceleration, damping, stiffness: 0 }),
     ],
     [
       'amounts',

@@ -1,9 +1,9 @@
 /** How much of an influence each particle gets: weight(phase) × strength(t) × Π responses. */
 import { curveKey } from './layouts'
 import {
-  add4, and4, atLeast4, gather4, inRange4, less4, load4, loadI4, multiply4, select4, splat4, store4, subtract4, F4,
+  add4, and4, atLeast4, gather4, inRange4, less4, load4, loadI4, multiply4, select4, splat4, splatAt4, store4, subtract4, F4,
 } from './lanes'
-import { readF64, truncate } from './machine'
+import { readF32, truncate } from './machine'
 
 /** amount = weights[phase]; `weights` is an f32 per phase. */
 export function weigh(start: i32, end: i32, phase: usize, weights: usize, amount: usize): void {
@@ -25,17 +25,17 @@ function ease4(code: i32, t: F4): F4 {
 
 /** Values of a curve of `count` keys; it holds outside. All lanes go through all keys: later ones win. */
 function curve4(keys: usize, count: i32, x: F4): F4 {
-  let value = splat4(readF64(keys, curveKey.y))
+  let value = splatAt4(keys, curveKey.y)
   for (let k = 1; k < count; k++) {
     const after = k * curveKey.SIZE
     const before = after - curveKey.SIZE
-    const low = splat4(readF64(keys, before + curveKey.x))
-    const from = splat4(readF64(keys, before + curveKey.y))
-    const to = splat4(readF64(keys, after + curveKey.y))
-    const t = multiply4(subtract4(x, low), splat4(readF64(keys, before + curveKey.perX)))
-    const eased = ease4(truncate(readF64(keys, before + curveKey.ease)), t)
+    const low = splatAt4(keys, before + curveKey.x)
+    const from = splatAt4(keys, before + curveKey.y)
+    const to = splatAt4(keys, after + curveKey.y)
+    const t = multiply4(subtract4(x, low), splatAt4(keys, before + curveKey.perX))
+    const eased = ease4(truncate(readF32(keys, before + curveKey.ease)), t)
     const between = add4(from, multiply4(subtract4(to, from), eased))
-    const reached = select4(atLeast4(x, splat4(readF64(keys, after + curveKey.x))), to, between)
+    const reached = select4(atLeast4(x, splatAt4(keys, after + curveKey.x)), to, between)
     value = select4(less4(low, x), reached, value)
   }
   return value

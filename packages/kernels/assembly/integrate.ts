@@ -73,8 +73,7 @@ let gainsA: F4 = splat4(0.0)
 
 /** φ2 = Σ (−z)^n / (n + 2)! for 0 ≤ z < 1, to f32 and free of cancellation. */
 function phi2Of(z: F4): F4 {
-  let sum = splat4(1.0 / 479001600.0)
-  sum = subtract4(splat4(1.0 / 39916800.0), multiply4(z, sum))
+  let sum = splat4(1.0 / 39916800.0)
   sum = subtract4(splat4(1.0 / 3628800.0), multiply4(z, sum))
   sum = subtract4(splat4(1.0 / 362880.0), multiply4(z, sum))
   sum = subtract4(splat4(1.0 / 40320.0), multiply4(z, sum))
@@ -251,18 +250,24 @@ export function fill(start: i32, end: i32, column: usize, value: f64): void {
 
 /**
  * Forces begin with what is even: acceleration and damping of each particle by its phase. `even`: a row of 4 f32 per
- * phase, acceleration (m/s²) and damping (1/s); see `evenForces` in core's simulation/forces.ts. `stiffness` may be 0.
+ * phase of so many, acceleration (m/s²) and damping (1/s); see `applyForces` in core's simulation/influencePass.ts. `stiffness` may be 0.
  */
 export function startForces(
-  start: i32, end: i32, phase: usize, even: usize, acceleration: usize, damping: usize, stiffness: usize,
+  start: i32, end: i32, phase: usize, phases: i32, even: usize, acceleration: usize, damping: usize, stiffness: usize,
 ): void {
   const none = splat4(0.0)
+  let a = load4(even, 0)
+  let b = a
+  let c = a
+  let d = a
   for (let i = start; i < end; i += 4) {
-    const row = and4(loadI4(phase, i), inRange4(i, end))
-    const a = row4(even, row, 0)
-    const b = row4(even, row, 1)
-    const c = row4(even, row, 2)
-    const d = row4(even, row, 3)
+    if (phases > 1) {
+      const row = and4(loadI4(phase, i), inRange4(i, end))
+      a = row4(even, row, 0)
+      b = row4(even, row, 1)
+      c = row4(even, row, 2)
+      d = row4(even, row, 3)
+    }
     const x = column0(a, b, c, d)
     const y = column1(a, b, c, d)
     const z = column2(a, b, c, d)

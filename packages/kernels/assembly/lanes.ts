@@ -23,6 +23,10 @@ export function splatI4(a: i32): I4 {
 export function load4(column: usize, i: i32): F4 {
   return v128.load(column + ((<usize>i) << 2))
 }
+/** One element of a column in all lanes. */
+export function splatAt4(column: usize, i: i32): F4 {
+  return v128.load32_splat(column + ((<usize>i) << 2))
+}
 export function store4(column: usize, i: i32, value: F4): void {
   v128.store(column + ((<usize>i) << 2), value)
 }

@@ -340,7 +340,7 @@ export namespace treeStack {
   export const SIZE = 128
 }
 
-/** A point of a curve. */
+/** A point of a curve, f32. */
 export namespace curveKey {
   export const x = 0
   export const y = 1

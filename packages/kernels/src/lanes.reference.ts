@@ -17,6 +17,7 @@ const fourOf = (does: (lane: number) => number): F4 => [does(0), does(1), does(2
 export const splat4 = (a: number): F4 => [f(a), f(a), f(a), f(a)]
 export const splatI4 = (a: number): I4 => [a | 0, a | 0, a | 0, a | 0]
 export const load4 = (column: number, i: number): F4 => fourOf((lane) => readF32(column, i + lane))
+export const splatAt4 = (column: number, i: number): F4 => splat4(readF32(column, i))
 export const store4 = (column: number, i: number, value: F4): void =>
   value.forEach((v, lane) => writeF32(column, i + lane, v))
 export const loadI4 = (column: number, i: number): I4 => fourOf((lane) => readI32(column, i + lane))

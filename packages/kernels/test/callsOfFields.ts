@@ -27,7 +27,14 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
   },
   forces: (run) => {
     const [acceleration, damping] = [block(3), block(4)]
-    run('startForces', COUNT, { phase: block(8), even: block(7), acceleration, damping, stiffness: block(6) })
+    run('startForces', COUNT, {
+      phase: block(8),
+      phases: 3,
+      even: block(7),
+      acceleration,
+      damping,
+      stiffness: block(6),
+    })
     run('addEvenForce', COUNT, {
       amount: block(12),
       acceleration,

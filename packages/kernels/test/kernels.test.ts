@@ -55,7 +55,20 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
           new Uint32Array(memory.buffer, block(15), 6).set([0, 1, 2, 2, 1, 3])
           f64At(memory, block(9), [0.5, 1.25, 2, 2.5, 3.75, 6, 7, 9, 10, 11, 12, 13])
           // a curve of three points, each with an ease of its own
-          f64At(memory, block(14), [-20, 0.5, 5, 1 / 23, 3, 2, 4, 1 / 22, 25, -1, 0, 0])
+          new Float32Array(memory.buffer, block(14), 12).set([
+            -20,
+            0.5,
+            5,
+            1 / 23,
+            3,
+            2,
+            4,
+            1 / 22,
+            25,
+            -1,
+            0,
+            0,
+          ])
           const shares = new Float32Array(memory.buffer, block(16), COUNT)
           shares.forEach((value, i) => (shares[i] = Math.abs(value) / 40))
           // triangle 1 of the mesh above, and a grid whose cells are 20 m wide

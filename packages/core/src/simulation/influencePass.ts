@@ -72,7 +72,14 @@ export function applyForces(population: PopulationState, moment: Moment): void {
   const even = heap.allocate(sums.length * 16)
   heap.f32(even, sums.length * 4).set(sums.flat())
   const { phase, acceleration, damping, stiffness } = columns.at
-  moment.machine.run('startForces', columns.count, { phase, even, acceleration, damping, stiffness })
+  moment.machine.run('startForces', columns.count, {
+    phase,
+    phases: sums.length,
+    even,
+    acceleration,
+    damping,
+    stiffness,
+  })
   heap.free(even)
   runInfluences(population, moment, 'applyForces', (_, influence) => !summed.has(influence))
 }

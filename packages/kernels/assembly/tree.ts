@@ -322,41 +322,46 @@ export function windingNumbers(
 ): void {
   const base = thread * treeStack.SIZE
   for (let i = start; i < end; i++) {
-    const x = splat4(readF32(queries, i * 3))
-    const y = splat4(readF32(queries, i * 3 + 1))
-    const z = splat4(readF32(queries, i * 3 + 2))
-    let sum = 0.0
-    let depth = 1
-    writeI32(stack, base, 0)
-    while (depth > 0) {
-      depth--
-      const code = readI32(stack, base + depth)
-      if (code < 0) {
-        sum += 2.0 * halfSolidAngles(vertices, firstOf(code), countOf(code), x, y, z)
-        continue
-      }
-      const d = code * treeDipole.SIZE
-      const dx = subtract4(load4(dipoles, d + treeDipole.x), x)
-      const dy = subtract4(load4(dipoles, d + treeDipole.y), y)
-      const dz = subtract4(load4(dipoles, d + treeDipole.z), z)
-      const reach = multiply4(splat4(2.0), load4(dipoles, d + treeDipole.radius))
-      const squared = dot4(dx, dy, dz, dx, dy, dz)
-      const far = less4(multiply4(reach, reach), squared)
-      const along = dot4(
-        dx, dy, dz,
-        load4(dipoles, d + treeDipole.normalX), load4(dipoles, d + treeDipole.normalY), load4(dipoles, d + treeDipole.normalZ),
-      )
-      const seen = where4(far, divide4(along, multiply4(squared, squareRoot4(squared))))
-      sum += lane4(seen, 0) + lane4(seen, 1) + (lane4(seen, 2) + lane4(seen, 3))
-      const close = 15 & ~bits4(far)
-      for (let lane = 0; lane < 4; lane++) {
-        if (((close >> lane) & 1) == 0) continue
-        const child = childOf(quads, code, lane)
-        if (child < 0 && countOf(child) == 0) continue
-        writeI32(stack, base + depth, child)
-        depth++
-      }
-    }
-    writeF32(out, i, sum * 0.07957747154594767)
+    const w = windingAt(quads, vertices, dipoles, stack, base, readF32(queries, i * 3), readF32(queries, i * 3 + 1), readF32(queries, i * 3 + 2))
+    writeF32(out, i, w)
   }
+}
+
+export function windingAt(quads: usize, vertices: usize, dipoles: usize, stack: usize, base: i32, px: f64, py: f64, pz: f64): f64 {
+  const x = splat4(px)
+  const y = splat4(py)
+  const z = splat4(pz)
+  let sum = 0.0
+  let depth = 1
+  writeI32(stack, base, 0)
+  while (depth > 0) {
+    depth--
+    const code = readI32(stack, base + depth)
+    if (code < 0) {
+      sum += 2.0 * halfSolidAngles(vertices, firstOf(code), countOf(code), x, y, z)
+      continue
+    }
+    const d = code * treeDipole.SIZE
+    const dx = subtract4(load4(dipoles, d + treeDipole.x), x)
+    const dy = subtract4(load4(dipoles, d + treeDipole.y), y)
+    const dz = subtract4(load4(dipoles, d + treeDipole.z), z)
+    const reach = multiply4(splat4(2.0), load4(dipoles, d + treeDipole.radius))
+    const squared = dot4(dx, dy, dz, dx, dy, dz)
+    const far = less4(multiply4(reach, reach), squared)
+    const along = dot4(
+      dx, dy, dz,
+      load4(dipoles, d + treeDipole.normalX), load4(dipoles, d + treeDipole.normalY), load4(dipoles, d + treeDipole.normalZ),
+    )
+    const seen = where4(far, divide4(along, multiply4(squared, squareRoot4(squared))))
+    sum += lane4(seen, 0) + lane4(seen, 1) + (lane4(seen, 2) + lane4(seen, 3))
+    const close = 15 & ~bits4(far)
+    for (let lane = 0; lane < 4; lane++) {
+      if (((close >> lane) & 1) == 0) continue
+      const child = childOf(quads, code, lane)
+      if (child < 0 && countOf(child) == 0) continue
+      writeI32(stack, base + depth, child)
+      depth++
+    }
+  }
+  return sum * 0.07957747154594767
 }

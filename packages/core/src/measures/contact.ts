@@ -1,6 +1,5 @@
 /** What is measured of contact and links at a frame. */
 import { signLimit } from '../scene/distance.ts'
-import type { Vector } from '../math/vector.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
 import { rightSide } from '../constraints/colliders.ts'
 import { linksOf } from '../constraints/links.ts'
@@ -111,13 +110,14 @@ export function measureEnergy(world: World, population: PopulationState, frame: 
     return [{ pull: force.acceleration, by }]
   })
   let [kinetic, potential] = [0, 0]
+  // in plain locals: this runs for every particle of every frame
   for (let i = 0; i < columns.count; i++) {
-    const at = (values: Float32Array): Vector => [values[i * 3]!, values[i * 3 + 1]!, values[i * 3 + 2]!]
     const mass = 1 / inverseMass[i]!
-    const [v, x] = [at(velocity), at(position)]
-    kinetic += 0.5 * mass * (v[0] ** 2 + v[1] ** 2 + v[2] ** 2)
+    const [x, y, z] = [position[i * 3]!, position[i * 3 + 1]!, position[i * 3 + 2]!]
+    const [u, v, w] = [velocity[i * 3]!, velocity[i * 3 + 1]!, velocity[i * 3 + 2]!]
+    kinetic += 0.5 * mass * (u * u + v * v + w * w)
     for (const { pull, by } of pulls)
-      potential -= mass * by[phase[i]!]! * (pull[0] * x[0] + pull[1] * x[1] + pull[2] * x[2])
+      potential -= mass * by[phase[i]!]! * (pull[0] * x + pull[1] * y + pull[2] * z)
   }
   const links = Object.values(linksOf(world.memory, source.id))
   const elastic = links.reduce((sum, one) => sum + one.elastic, 0)

@@ -77,6 +77,9 @@ export function restoreSnapshot(snapshot: Snapshot, world: World): void {
   })
 }
 
+/** As in the kernel: words that are hashed at a time. */
+const CHUNK = 4096
+
 /** 64-bit hash of all columns and covers, 16 hexadecimal digits. */
 export function fingerprintOf(
   machine: Machine,
@@ -86,9 +89,14 @@ export function fingerprintOf(
   const { heap } = machine
   let low = 0x243f6a88
   let high = 0x85a308d3
-  const mix = (count: number, column: number): void => {
-    low = machine.call('hashWords', { from: 0, to: count, column, seed: low })
-    high = machine.call('hashWords', { from: 0, to: count, column, seed: high })
+  const mix = (words: number, column: number): void => {
+    const chunks = Math.ceil(words / CHUNK)
+    const out = heap.allocate(chunks * 16)
+    machine.run('hashChunks', chunks, { column, words, out })
+    const hashes = { from: 0, to: chunks * 4, column: out }
+    low = machine.call('hashWords', { ...hashes, seed: low ^ words })
+    high = machine.call('hashWords', { ...hashes, seed: high ^ words })
+    heap.free(out)
   }
   for (const { columns } of populations)
     for (const name of stateNames(columns))

@@ -20,7 +20,6 @@ export function transition(population: PopulationState, moment: Moment): void {
   const { phases } = source
   if (source.cues.length === 0 || columns.count === 0) return
   const phase = words(columns, 'phase')
-  const age = floats(columns, 'age')
   const phaseAge = floats(columns, 'phaseAge')
   const [id, position] = [view(columns, 'id'), floats(columns, 'position')]
   const placeOf = (i: number): [number, number, number] => [
@@ -28,15 +27,26 @@ export function transition(population: PopulationState, moment: Moment): void {
     position[i * 3 + 1]!,
     position[i * 3 + 2]!,
   ]
-  const done = new Uint8Array(columns.count)
+  const { machine } = moment
+  const { heap } = machine
+  const { count } = columns
+  const [doneAt, chosenAt] = [heap.allocate(count * 4), heap.allocate(count * 4)]
+  const done = heap.u32(doneAt, count).fill(0)
   let dying = 0
   for (const cue of source.cues) {
     const from = phases.indexOf(cue.from)
     const to = cue.to === DIES ? -1 : phases.indexOf(cue.to)
     // who is born in this substep is not there yet
-    const chosen: number[] = []
-    for (let i = 0; i < columns.count; i++) if (phase[i] === from && !done[i] && age[i]! >= 0) chosen.push(i)
-    if (chosen.length === 0) continue
+    const found = machine.call('selectInPhase', {
+      count,
+      phase: columns.at.phase,
+      wanted: from,
+      age: columns.at.age,
+      done: doneAt,
+      out: chosenAt,
+    })
+    if (found === 0) continue
+    const chosen = heap.u32(chosenAt, found)
     const picked = pick(moment, population, chosen, seedFrom(population.seed, cue.id))
     const kind = cueKind(cue.when.kind)
     const test = kind.test(valuesAt(kind.parameters, cue.when, frame), picked.context)
@@ -55,17 +65,20 @@ export function transition(population: PopulationState, moment: Moment): void {
     })
     picked.free()
   }
-  if (dying > 0)
+  const leaves = dying > 0 ? done.slice() : null
+  heap.free(doneAt)
+  heap.free(chosenAt)
+  if (leaves)
     removeThose(
       population,
-      (i) => done[i] === 2,
+      (i) => leaves[i] === 2,
       () => frame,
       () => 'cue',
     )
 }
 
 /** The chosen particles as a cue sees them; what it does not ask for is not made. */
-function pick(moment: Moment, population: PopulationState, chosen: number[], seed: number) {
+function pick(moment: Moment, population: PopulationState, chosen: Uint32Array, seed: number) {
   const { machine, bodies, masks, from: frame, rate } = moment
   const { columns } = population
   const { heap } = machine
@@ -75,11 +88,12 @@ function pick(moment: Moment, population: PopulationState, chosen: number[], see
     const { width } = attributeOf(columns, name)
     const pointer = heap.allocate(count * width * 4)
     owned.push(pointer)
-    const all = words(columns, name)
-    const out = heap.u32(pointer, count * width)
-    for (let k = 0; k < count; k++) {
-      for (let c = 0; c < width; c++) out[k * width + c] = all[chosen[k]! * width + c]!
-    }
+    machine.run('gatherRows', count, {
+      index: chosen.byteOffset,
+      column: columns.at[name]!,
+      width,
+      out: pointer,
+    })
     return pointer
   }
   let known: Places | undefined
@@ -92,12 +106,7 @@ function pick(moment: Moment, population: PopulationState, chosen: number[], see
     })
   let draws: Float64Array | undefined
   const random4 = (): Float64Array =>
-    (draws ??= drawRandoms(
-      machine,
-      Uint32Array.from(chosen, (i) => (view(columns, 'id') as Uint32Array)[i]!),
-      seed,
-      STREAM.cue,
-    ))
+    (draws ??= drawRandoms(machine, heap.u32(gathered('id'), count), seed, STREAM.cue))
   const context: CueContext = {
     machine,
     count,

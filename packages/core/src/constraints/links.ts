@@ -63,10 +63,12 @@ export const LINKS: ConstraintKind<LinkRule> = {
     )
     bodies.partners = partnersOf(bodies, all, machine)
     if (all.length === 0) return null
-    const [rows, pushes] = [bodies.block((bodies.count + 1) * 16), bodies.block(bodies.count * 16)]
+    const [rows, kicks] = [0, 1].map(() => bodies.block((bodies.count + 1) * 16)) as [number, number]
+    const pushes = bodies.block(bodies.count * 16)
     // the body that stands for nobody gives way to nothing
     heap.f32(rows + bodies.count * 16, 4).fill(0)
     machine.run('fill', bodies.count * 4, { column: pushes, value: 0 })
+    machine.run('fill', bodies.count * 4 + 4, { column: kicks, value: 0 })
     return {
       project(round) {
         machine.run('placeRows', bodies.count, { bodies: bodies.at, rows })
@@ -76,12 +78,13 @@ export const LINKS: ConstraintKind<LinkRule> = {
           for (const { from, count } of round % 2 === 0 ? stretches : stretches.toReversed())
             machine.run('solvePaths', count, { from, ...values })
         }
-        if (round === moment.iterations - 1) follow(all, rows, machine)
+        if (round === moment.iterations - 1) finishPaths(all, { rows, kicks }, machine)
         machine.run('moveBodies', bodies.count, { bodies: bodies.at, rows, pushes })
       },
       apply() {
         for (const { population, first, count } of bodies.members) {
-          const { linkHalfKick: halfKick } = population.columns.at
+          const { linkHalfKick: halfKick, velocity } = population.columns.at
+          machine.run('addKicks', count, { kicks, first, h, velocity })
           if (halfKick) machine.run('halfKickOfLinks', count, { pushes, first, h, halfKick })
         }
         for (const one of all) applyLinks(bodies, one, moment)
@@ -134,11 +137,19 @@ function prepareLinks(
   return { member, feed, state, at, count, paths, steps }
 }
 
-/** Held paths that swing farther in a substep than rounds can follow. */
-function follow(all: Linked[], rows: number, machine: Machine): void {
-  for (const { paths, steps } of all)
-    for (const { from, count } of paths.stretches)
-      machine.run('followPaths', count, { batches: paths.batches, steps, rows, from })
+/** Held paths that swing farther in a substep than rounds can follow are led; impulses are turned back. */
+function finishPaths(
+  all: Linked[],
+  { rows, kicks }: { rows: number; kicks: number },
+  machine: Machine,
+): void {
+  for (const { paths, steps } of all) {
+    const { batches } = paths
+    for (const { from, count } of paths.stretches) {
+      machine.run('followPaths', count, { from, batches, steps, rows })
+      machine.run('turnImpulses', count, { from, batches, steps, rows, kicks })
+    }
+  }
 }
 
 const pathsNow = new WeakMap<LinkState, Paths>()

@@ -49,6 +49,7 @@ test.each<[string, unknown, RegExp]>([
   ['populations[0].births[0].direction', [0, 0, 0], /not be zero/],
   ['populations[0].births[0].cone', 200, /0 to 180/],
   ['populations[0].births[0].spin', 1, /no place for "spin"/],
+  ['quality.level', 'best', /must be one of draft, good, fine, own/],
   ['populations[0].influences[0].strength', { keys: [] }, /at least one key/],
   ['populations[0].influences[0].strength', { keys: [[1, 2, 'bounce']] }, /\[frame, value/],
   ['populations[0].influences[0].weights', { Loose: 'x' }, /number/],

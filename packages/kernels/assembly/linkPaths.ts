@@ -9,13 +9,12 @@
  * a stretched link creeps back.
  *
  * Links that go on from one another form a path, on which A has three diagonals: wₐ + w_b + α̃ on the middle one, and −w·n·n'
- * for two links with a particle between them. It is solved at once (Thomas, 1949), so a chain of any length is borne in one
+ * for two links with a particle between them. It is solved at once (elimination forward, substitution back), so a chain of any length is borne in one
  * round; only between paths the rounds go, as far as each has changed what the next one sees (Gauss and Seidel). Paths of
  * one colour have no particle in common: four are solved at a time, on all threads.
  *
- * Tried, for a rigid chain of 40 that hangs (1.95 m; 10 substeps, 5 rounds): link after link 2.10 m; the same over-relaxed by
- * 1.8 1.98, but a lattice shakes; by colours of single links 2.21; warm starts from the λ of the last substep: 1.95, but what
- * 5 rounds leave undone then grows without bound in a beam. By paths: see docs/performance.md.
+ * Tried for a rigid chain of 40, of 1.95 m, at 10 substeps of 5 rounds: link after link 2.11 m, over-relaxed 1.98, by colours
+ * of single links 2.21, warm starts 1.95 but without bound in a beam; by paths 1.950. More in docs/performance.md.
  *
  * Rows hold displacements from the start of the substep, 16 B a body: f32 tells those apart as finely as f64 tells places.
  */

@@ -35,6 +35,30 @@ const LEAST_PART = 512
 const PARTS_PER_THREAD = 16
 const MOST_PARTS = 0xffe
 const CLOSED = 0xfff
+/**
+ * Elements that cost as much as so many plain ones do: parts of them are smaller, and shared sooner. From FEW on an element
+ * is none of the particles that lanes take by fours.
+ */
+const WEIGHTS: Partial<Record<KernelName, number>> = {
+  closestPoints: 8,
+  windingNumbers: 8,
+  sweepCollide: 8,
+  findContactPlanes: 8,
+  preventTunnelling: 4,
+  listPairs: 8,
+  overlaps: 8,
+  flock: 8,
+  attractMutually: 8,
+  avoid: 8,
+  hashChunks: 4096,
+  signDistances: 64,
+  solvePaths: 32,
+  followPaths: 32,
+  turnImpulses: 32,
+  fitLeaves: 16,
+  startSteps: 8,
+}
+const FEW = 16
 /** Looks at the control block before a thread is sent to sleep: some tens of microseconds. */
 const SPINS = 3000
 const PATIENCE = 60_000 // milliseconds for the parts of one kernel that others took
@@ -44,10 +68,10 @@ const controlOf = (memory: WebAssembly.Memory): Int32Array<SharedArrayBuffer> =>
 const argumentsOf = (memory: WebAssembly.Memory): Float64Array =>
   new Float64Array(memory.buffer, ARGUMENT_BYTES, 32)
 
-/** A range in parts: elements of each, a multiple of four, and how many there are. */
-function partsOf(count: number, threads: number): { size: number; parts: number } {
-  const wanted = Math.max(LEAST_PART, count / (threads * PARTS_PER_THREAD), count / MOST_PARTS)
-  const size = 4 * Math.ceil(wanted / 4)
+/** A range in parts: elements of each, of particles a multiple of four, and how many there are. */
+function partsOf(count: number, threads: number, weight: number): { size: number; parts: number } {
+  const wanted = Math.max(LEAST_PART / weight, count / (threads * PARTS_PER_THREAD), count / MOST_PARTS)
+  const size = weight < FEW ? 4 * Math.ceil(wanted / 4) : Math.ceil(wanted)
   return { size, parts: Math.ceil(count / size) }
 }
 
@@ -104,7 +128,7 @@ export function createPool(
   }
 
   function runParallel(kernel: KernelName, count: number, values: number[]): void {
-    const { size, parts } = partsOf(count, helpers + 1)
+    const { size, parts } = partsOf(count, helpers + 1, WEIGHTS[kernel] ?? 1)
     Atomics.store(control, TICKET, ticketOf(generation, CLOSED))
     generation = (generation + 1) | 0
     control[KERNEL] = KERNELS.indexOf(kernel)
@@ -139,7 +163,8 @@ export function createPool(
     run(kernel, count, values) {
       if (count === 0) return
       const ordered = inOrder(kernel, values)
-      if (count < LEAST_SHARED || !anybodyReady()) kernels[kernel](0, count, ...ordered, 0)
+      if (count * (WEIGHTS[kernel] ?? 1) < LEAST_SHARED || !anybodyReady())
+        kernels[kernel](0, count, ...ordered, 0)
       else runParallel(kernel, count, ordered)
     },
     call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),

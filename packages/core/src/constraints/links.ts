@@ -1,4 +1,4 @@
-/** Links hold two particles at a distance: XPBD with compliance and damping. The kernel is assembly/links.ts. */
+/** Links hold two particles at a distance: XPBD with compliance and damping. The kernels are assembly/links.ts, pathBatches.ts, linkPaths.ts and linkImpulses.ts. */
 import { layouts, type Heap, type Machine } from '@tangle/kernels'
 import type { Columns } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'

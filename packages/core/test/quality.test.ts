@@ -104,6 +104,14 @@ test('numbers that are far too low are a check whose mend is one click; a level 
   expect(said(grains(0.004, {}, { substeps: 12 }))).toEqual([])
 })
 
+test('what no number of substeps can do is said, too', () => {
+  const tiny = grains(2e-5, {}, { level: 'good' })
+  expect(qualityOf(tiny).substeps).toBe(64)
+  const [check] = checkShot(tiny, new Map()).filter(({ id }) => id === 'quality')
+  expect(check!.text).toMatch(/^For what acts.* 64 are the most/)
+  expect(check!.mend).toBeUndefined()
+})
+
 test('an edit that asks for other substeps recomputes from the first frame, one that does not as before', () => {
   const late = (strength: number) => ({
     influences: [acting('gravity', { strength: { keys: [[1, 1, 'hold'], [150, strength]] } }), acting('selfCollision')], // prettier-ignore

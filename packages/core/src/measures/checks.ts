@@ -10,7 +10,14 @@ import { uv } from '../masks/uv.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { valueAt } from '../document/keys.ts'
 import type { Population, Shot } from '../document/types.ts'
-import { MOST_TURN, mostTurn, neededQuality, qualityOf } from '../schema/quality.ts'
+import {
+  MOST_SUBSTEPS,
+  MOST_TURN,
+  mostTurn,
+  neededQuality,
+  qualityOf,
+  wantedSubsteps,
+} from '../schema/quality.ts'
 import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
@@ -55,7 +62,17 @@ function* checkTurning(shot: Shot): Generator<Check> {
 
 /** Numbers that are too low for what acts: heaps run out, soft bodies sag. */
 function* checkQuality(shot: Shot): Generator<Check> {
-  if (shot.quality.level !== 'own') return
+  const { level } = shot.quality
+  const wanted = wantedSubsteps(shot, level === 'own' ? 'good' : level)
+  if (wanted > 2 * MOST_SUBSTEPS) {
+    yield {
+      id: 'quality',
+      title: 'More substeps are wanted than there can be',
+      text: `For what acts, its size and speed ${count(wanted)} a frame would be right, and ${MOST_SUBSTEPS} are the most: make what touches larger or slower, or the frame rate higher.`,
+    }
+    return
+  }
+  if (level !== 'own') return
   const [now, good] = [qualityOf(shot), neededQuality(shot, 'good')]
   if (now.substeps * 2 > good.substeps) return
   yield {

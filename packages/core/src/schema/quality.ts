@@ -26,7 +26,7 @@ const LEVELS: Record<Exclude<QualityLevel, 'own'>, Level> = {
   good: { least: { any: 2, touch: 8, links: 10 }, fall: 0.02, flight: 2, iterations: 5 },
   fine: { least: { any: 4, touch: 16, links: 20 }, fall: 0.006, flight: 1, iterations: 8 },
 }
-const MOST_SUBSTEPS = 64
+export const MOST_SUBSTEPS = 64
 /** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
 export const MOST_TURN = 20
 /** Moments at which keyed values are looked at. */
@@ -50,8 +50,14 @@ export const withQuality = (shot: Shot): Shot => ({
 })
 
 /** What a level means for a shot. */
-export function neededQuality(shot: Shot, level: Exclude<QualityLevel, 'own'>): Quality {
-  const { least, fall, flight, iterations } = LEVELS[level]
+export const neededQuality = (shot: Shot, level: Exclude<QualityLevel, 'own'>): Quality => ({
+  substeps: Math.min(MOST_SUBSTEPS, wantedSubsteps(shot, level)),
+  iterations: LEVELS[level].iterations,
+})
+
+/** The substeps that a level would have, were there no most. */
+export function wantedSubsteps(shot: Shot, level: Exclude<QualityLevel, 'own'>): number {
+  const { least, fall, flight } = LEVELS[level]
   const { rate } = shot.frames
   let substeps = Math.max(least.any, turnsNeeded(shot))
   for (const population of shot.populations) {
@@ -63,7 +69,7 @@ export function neededQuality(shot: Shot, level: Exclude<QualityLevel, 'own'>): 
     substeps = Math.max(substeps, Math.sqrt(pullOn(shot, population) / (fall * radius)) / rate)
     substeps = Math.max(substeps, speedOf(shot, population) / (flight * radius * rate))
   }
-  return { substeps: Math.min(MOST_SUBSTEPS, Math.ceil(substeps)), iterations }
+  return Math.ceil(substeps)
 }
 
 const couplingKinds = ({ influences }: Population): string[] =>

@@ -102,6 +102,8 @@ test('numbers that are far too low are a check whose mend is one click; a level 
   expect(said(better)).toEqual([])
   for (const level of ['draft', 'good', 'fine']) expect(said(grains(0.004, {}, { level }))).toEqual([])
   expect(said(grains(0.004, {}, { substeps: 12 }))).toEqual([])
+  // one substep is enough for what touches nothing
+  expect(said(grains(0.004, { influences: [acting('gravity')] }, { substeps: 1 }))).toEqual([])
 })
 
 test('what no number of substeps can do is said, too', () => {

@@ -16,6 +16,7 @@ import {
   mostTurn,
   neededQuality,
   qualityOf,
+  turnsNeeded,
   wantedSubsteps,
 } from '../schema/quality.ts'
 import type { Check } from './check.ts'
@@ -74,7 +75,8 @@ function* checkQuality(shot: Shot): Generator<Check> {
   }
   if (level !== 'own') return
   const [now, good] = [qualityOf(shot), neededQuality(shot, 'good')]
-  if (now.substeps * 2 > good.substeps) return
+  // meshes that turn too far have a check of their own
+  if (now.substeps * 2 >= good.substeps || turnsNeeded(shot) >= good.substeps) return
   yield {
     id: 'quality',
     title: 'Too few substeps for what acts',

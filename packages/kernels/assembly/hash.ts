@@ -5,6 +5,7 @@
 import {
   addI4, inRange4, loadI4, multiplyI4, or4, shiftLeft4, shiftRight4, splatI4, storeI4, where4, xor4, I4,
 } from './lanes'
+import { HASH_CHUNK } from './layouts'
 import { addWrapping, multiplyLow, readI32, shiftRight } from './machine'
 
 function rotate(a: i32, bits: i32): i32 {
@@ -25,17 +26,14 @@ export function hashWords(from: i32, to: i32, column: usize, seed: i32): i32 {
   return h ^ shiftRight(h, 16)
 }
 
-/** Words of a column that are hashed at a time. */
-export const CHUNK: i32 = 4096
-
 function rotate4(a: I4, bits: i32): I4 {
   return or4(shiftLeft4(a, bits), shiftRight4(a, 32 - bits))
 }
 /** The same mixing of chunks of a column, four hashes side by side: `out` is 4 × i32 for each chunk. */
 export function hashChunks(start: i32, end: i32, column: usize, words: i32, out: usize): void {
   for (let chunk = start; chunk < end; chunk++) {
-    const from = chunk * CHUNK
-    const to = from + CHUNK < words ? from + CHUNK : words
+    const from = chunk * HASH_CHUNK
+    const to = from + HASH_CHUNK < words ? from + HASH_CHUNK : words
     let h = splatI4(chunk)
     for (let i = from; i < to; i += 4) {
       let k = multiplyI4(where4(inRange4(i, to), loadI4(column, i)), splatI4(0xcc9e2d51 | 0))

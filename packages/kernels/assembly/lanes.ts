@@ -114,9 +114,6 @@ export function withLane(a: F4, lane: i32, value: f64): F4 {
 export function toI4(a: F4): I4 {
   return i32x4.trunc_sat_f32x4_s(a)
 }
-export function toF4(a: I4): F4 {
-  return f32x4.convert_i32x4_s(a)
-}
 /** The bits of i32 read as f32. */
 export function asF4(a: I4): F4 {
   return a
@@ -124,15 +121,9 @@ export function asF4(a: I4): F4 {
 export function addI4(a: I4, b: I4): I4 {
   return i32x4.add(a, b)
 }
-export function subtractI4(a: I4, b: I4): I4 {
-  return i32x4.sub(a, b)
-}
 /** Low 32 bits of the products. */
 export function multiplyI4(a: I4, b: I4): I4 {
   return i32x4.mul(a, b)
-}
-export function greaterI4(a: I4, b: I4): I4 {
-  return i32x4.gt_s(a, b)
 }
 export function equalI4(a: I4, b: I4): I4 {
   return i32x4.eq(a, b)

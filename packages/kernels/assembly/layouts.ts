@@ -149,6 +149,8 @@ export namespace linkPath {
   export const COLOURS = 63
   /** Longer ones are cut. */
   export const MOST = 4096
+  /** Lengths that are told apart as paths are sorted. */
+  export const LENGTHS = 256
 }
 
 /** Up to four paths of one colour, i32: its first step, and how many. */
@@ -358,6 +360,11 @@ export namespace seenPlace {
   export const z = 2
   export const SIZE = 3
 }
+
+/** Words of a column that are hashed at a time. */
+export const HASH_CHUNK = 4096
+/** Points of a closed mesh that take their sides from one another: always the same ones, whatever thread they fall to. */
+export const SIDE_GROUP = 64
 
 /** Bytes of an f64 and an f32. */
 export const F64 = 8

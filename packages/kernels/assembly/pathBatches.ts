@@ -57,9 +57,6 @@ function freeColour(low: i32, high: i32): i32 {
   return linkPath.COLOURS - 1
 }
 
-/** Lengths that are told apart as paths are sorted. */
-const LENGTHS: i32 = 256
-
 /** Counting sort of `order` into `sorted` by a field of paths, least first (or greatest first); stable. */
 function sortBy(paths: usize, count: i32, field: i32, keys: i32, reversed: i32, order: usize, sorted: usize, counts: usize): void {
   for (let k = 0; k <= keys; k++) writeI32(counts, k, 0)
@@ -85,14 +82,14 @@ function keyOf(paths: usize, path: i32, field: i32, keys: i32, reversed: i32): i
 /**
  * Paths in batches of four of a colour, the long ones together. `batches`: pathBatch for each; `slots`: of each step the
  * numbers of its four links, −1 for nobody; `starts`: the first batch of each colour and one more (i32); `order` and
- * `sorted` (i32 per path) and `counts` (LENGTHS + 1 i32) are scratch. Returns how many batches; `starts` ends with how many
+ * `sorted` (i32 per path) and `counts` (linkPath.LENGTHS + 1 i32) are scratch. Returns how many batches; `starts` ends with how many
  * steps there are.
  */
 export function batchPaths(
   paths: usize, count: i32, order: usize, sorted: usize, counts: usize, batches: usize, slots: usize, starts: usize,
 ): i32 {
   for (let n = 0; n < count; n++) writeI32(order, n, n)
-  sortBy(paths, count, linkPath.length, LENGTHS, 1, order, sorted, counts)
+  sortBy(paths, count, linkPath.length, linkPath.LENGTHS, 1, order, sorted, counts)
   sortBy(paths, count, linkPath.colour, linkPath.COLOURS, 0, sorted, order, counts)
   let batch = 0
   let step = 0

@@ -1,10 +1,7 @@
 /** On which side of a closed surface points lie, by as few winding numbers as can be. */
-import { treeStack } from './layouts'
+import { SIDE_GROUP, treeStack } from './layouts'
 import { readF32, writeF32 } from './machine'
 import { windingAt } from './tree'
-
-/** Points that are looked at together: always the same ones, whatever thread they fall to. */
-export const GROUP: i32 = 64
 
 /** Does a point lie nearer to another one than that to the surface? Then both are on the same side. A hair less: distances are rounded. */
 function follows(queries: usize, i: i32, other: i32, clear: f64): bool {
@@ -15,7 +12,7 @@ function follows(queries: usize, i: i32, other: i32, clear: f64): bool {
 }
 
 /**
- * Makes the distances of points inside negative, for groups of GROUP of `count` points. Each takes its side from the last one,
+ * Makes the distances of points inside negative, for groups of SIDE_GROUP of `count` points. Each takes its side from the last one,
  * or from that one of its group before it that is farthest from the surface, where it follows; else from its own winding
  * number. Beyond `limit` metres distances only say that they are farther.
  */
@@ -25,8 +22,8 @@ export function signDistances(
 ): void {
   const base = thread * treeStack.SIZE
   for (let group = start; group < end; group++) {
-    const first = group * GROUP
-    const last = first + GROUP < count ? first + GROUP : count
+    const first = group * SIDE_GROUP
+    const last = first + SIDE_GROUP < count ? first + SIDE_GROUP : count
     let clearest = -1
     let most = -1.0
     let before = 0.0

@@ -47,12 +47,9 @@ export const withLane = (a: F4, lane: number, value: number): F4 =>
   fourOf((one) => (one === lane ? f(value) : a[one]!))
 
 export const toI4 = one((a) => Math.max(-2147483648, Math.min(2147483647, Math.trunc(a))) | 0)
-export const toF4 = one(f)
 export const asF4 = one((a) => (words.setInt32(0, a), words.getFloat32(0)))
 export const addI4 = two((a, b) => (a + b) | 0)
-export const subtractI4 = two((a, b) => (a - b) | 0)
 export const multiplyI4 = two(Math.imul)
-export const greaterI4 = two((a, b) => (a > b ? -1 : 0))
 export const equalI4 = two((a, b) => (a === b ? -1 : 0))
 export const and4 = two((a, b) => a & b)
 export const or4 = two((a, b) => a | b)

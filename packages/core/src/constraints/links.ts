@@ -166,7 +166,11 @@ function pathsOf(bodies: SolverBodies, member: Member, state: LinkState, machine
   const [links, masks] = [state.records.byteOffset, bodies.block(particles * 8)]
   const paths = bodies.block(count * linkPath.SIZE * F32)
   const found = machine.call('findPaths', { links, count, particles, first, masks, paths })
-  const [order, sorted, counts] = [bodies.block(found * 4), bodies.block(found * 4), bodies.block(2048)]
+  const [order, sorted, counts] = [
+    bodies.block(found * 4),
+    bodies.block(found * 4),
+    bodies.block((linkPath.LENGTHS + 1) * 4),
+  ]
   const colours = linkPath.COLOURS + 2
   const starts = bodies.block(colours * 4)
   const [batches, slots] = [heap.allocate(found * pathBatch.SIZE * 4), heap.allocate(Math.max(1, count) * 16)]

@@ -1,9 +1,6 @@
-import type { Machine } from '@tangle/kernels'
+import { layouts, type Machine } from '@tangle/kernels'
 import type { Body } from './body.ts'
 import { FAR, windingNumbers } from '../geometry/tree.ts'
-
-/** As in the kernel: points of a closed mesh that take their sides from one another. */
-const GROUP = 64
 
 export interface Near {
   /** Pointers: f32 distance in metres, u32 triangle (of the mesh), 3 × f32 point in the tree's frame. */
@@ -65,7 +62,7 @@ export function nearSurface(
     } else {
       const { dipoles } = tree
       const sides = { count, queries, distance: near.distance, limit, quads, vertices, dipoles, stack }
-      machine.run('signDistances', Math.ceil(count / GROUP), sides)
+      machine.run('signDistances', Math.ceil(count / layouts.SIDE_GROUP), sides)
     }
   }
   const triangle = heap.u32(near.triangle, count)

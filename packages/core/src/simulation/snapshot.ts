@@ -1,5 +1,5 @@
 /** The state of a simulation as a whole: copied, brought back, and told by a hash. */
-import type { Machine } from '@tangle/kernels'
+import { layouts, type Machine } from '@tangle/kernels'
 import type { Memory } from '../constraints/constraint.ts'
 import { CONSTRAINTS } from '../registry.ts'
 import type { AttributeName } from '../state/attributes.ts'
@@ -77,9 +77,6 @@ export function restoreSnapshot(snapshot: Snapshot, world: World): void {
   })
 }
 
-/** As in the kernel: words that are hashed at a time. */
-const CHUNK = 4096
-
 /** 64-bit hash of all columns and covers, 16 hexadecimal digits. */
 export function fingerprintOf(
   machine: Machine,
@@ -90,7 +87,7 @@ export function fingerprintOf(
   let low = 0x243f6a88
   let high = 0x85a308d3
   const mix = (words: number, column: number): void => {
-    const chunks = Math.ceil(words / CHUNK)
+    const chunks = Math.ceil(words / layouts.HASH_CHUNK)
     const out = heap.allocate(chunks * 16)
     machine.run('hashChunks', chunks, { column, words, out })
     const hashes = { from: 0, to: chunks * 4, column: out }

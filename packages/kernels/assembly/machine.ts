@@ -3,7 +3,7 @@
  * Every kernel is written against these, so the same source compiles to WebAssembly (with this
  * file) and runs as TypeScript (with machine.reference.ts), equal to the bit.
  *
- * Kernels compute in f64 and store f32: IEEE 754 fixes + − × ÷ √ and the rounding of a store,
+ * Kernels written with these compute in f64 and store f32 (lanes.ts has those of four f32): IEEE 754 fixes + − × ÷ √ and the rounding of a store,
  * and f64 is what TypeScript's own numbers are, so the reference needs no rounding of its own.
  */
 

@@ -56,6 +56,14 @@ export function divide4(a: F4, b: F4): F4 {
 export function squareRoot4(a: F4): F4 {
   return f32x4.sqrt(a)
 }
+/** x·u + y·v + z·w */
+export function dot4(x: F4, y: F4, z: F4, u: F4, v: F4, w: F4): F4 {
+  return f32x4.add(f32x4.add(f32x4.mul(x, u), f32x4.mul(y, v)), f32x4.mul(z, w))
+}
+/** √(x² + y² + z²) */
+export function length4(x: F4, y: F4, z: F4): F4 {
+  return f32x4.sqrt(dot4(x, y, z, x, y, z))
+}
 export function floor4(a: F4): F4 {
   return f32x4.floor(a)
 }

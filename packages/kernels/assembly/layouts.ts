@@ -3,58 +3,89 @@
  * record has (SIZE). Declared here only; both sides read them by name.
  */
 
-/** A particle among the solver bodies. */
-export namespace body {
-  /** Place. */
+/**
+ * Solver bodies stand in tables of rows, four f32 each: `starts` x y z and radius as the substep begins, `moved` how far each
+ * has gone in it and its inverse mass (1/kg; 0: it does not give way), `speeds` velocity (m/s) and inverse mass again. Behind
+ * the last one stands one that is nobody, for lanes that have none.
+ */
+export namespace bodyRow {
   export const x = 0
   export const y = 1
   export const z = 2
-  /** Place at the start of the substep. */
-  export const startX = 3
-  export const startY = 4
-  export const startZ = 5
-  /** 1/kg; 0: it does not give way. */
-  export const inverseMass = 6
-  export const radius = 7
-  /** m/s */
-  export const velocityX = 8
-  export const velocityY = 9
-  export const velocityZ = 10
-  /** Velocity before constraints. */
-  export const freeVelocityX = 11
-  export const freeVelocityY = 12
-  export const freeVelocityZ = 13
-  /** Inverse mass while it is awake. */
-  export const awakeInverseMass = 14
-  /** 0 awake, 1 asleep, 2 woken in this substep. */
-  export const sleepState = 15
-  export const SIZE = 16
+  /** Of `starts`. */
+  export const radius = 3
+  /** Of `moved` and `speeds`. */
+  export const inverseMass = 3
+  export const SIZE = 4
 }
 
-/** Two particles that may touch. */
-export namespace contact {
-  /** Bodies; a is the one with the lower number. */
-  export const a = 0
-  export const b = 1
-  /** Number of the contact rule. */
-  export const rule = 2
-  /** λ: an impulse times h, so that w·λ is the way that a body is pushed. */
-  export const normalImpulse = 3
+/** Whether a solver body sleeps. */
+export namespace sleepState {
+  export const AWAKE = 0
+  export const ASLEEP = 1
+  /** Woken in this substep. */
+  export const WOKEN = 2
+}
+
+/** Four pairs of particles without a common one, which may touch, side by side; f32 but for the bodies (i32). */
+export namespace contactStep {
+  /** a is the one with the lower number. */
+  export const bodyA = 0
+  export const bodyB = 4
+  /** From b to a as the substep began. */
+  export const startX = 8
+  export const startY = 12
+  export const startZ = 16
+  /** Sum of the radii. */
+  export const reach = 20
+  /** n, from b to a. */
+  export const normalX = 24
+  export const normalY = 28
+  export const normalZ = 32
+  /** How far they may come nearer along n in this substep, metres. */
+  export const gap = 36
+  /** 1/(wa + wb); 0 where neither gives way. */
+  export const mass = 40
   /** Speed at which they part before constraints, m/s. */
-  export const partingSpeed = 4
-  /** How far they overlap as the substep begins, metres. */
-  export const startOverlap = 5
-  /** Direction between two that meet on their way, as they do; zeros: the direction between them now. */
-  export const sweptNormalX = 6
-  export const sweptNormalY = 7
-  export const sweptNormalZ = 8
+  export const partingSpeed = 44
+  /** λ: an impulse times h, so that w·λ is the way that a body is pushed. */
+  export const normalImpulse = 48
   /** λ of friction. */
-  export const tangentImpulseX = 9
-  export const tangentImpulseY = 10
-  export const tangentImpulseZ = 11
-  /** 1: it bore in the last substep, too. */
-  export const bore = 12
-  export const SIZE = 16
+  export const tangentX = 52
+  export const tangentY = 56
+  export const tangentZ = 60
+  /** λ as the substep began: what it bore in the last one. */
+  export const bore = 64
+  /** Of the rule: e, μₛ, μ, and the stickiness S in m/s². */
+  export const bounce = 68
+  export const staticFriction = 72
+  export const friction = 76
+  export const stickiness = 80
+  /** i32, one for all: bits of the lanes that may touch in this substep. */
+  export const active = 84
+  export const SIZE = 88
+}
+
+/** Batches of contacts whose particles lie in one slab of space, i32: the first batch, and how many. */
+export namespace slab {
+  export const first = 0
+  export const batches = 1
+  export const SIZE = 2
+}
+
+/** Batches of contacts that are being filled, i32 per thread. */
+export const OPEN_BATCHES = 8
+
+/** What a contact bore, i32 and f32; those of one particle, the lower one, stand side by side. */
+export namespace storedImpulse {
+  /** Id and population of the other one. */
+  export const id = 0
+  export const population = 1
+  export const normalImpulse = 2
+  export const tangentX = 3
+  export const tangentY = 4
+  export const tangentZ = 5
+  export const SIZE = 6
 }
 
 /** How two populations touch. */
@@ -66,19 +97,6 @@ export namespace contactRule {
   /** S, m/s². */
   export const stickiness = 3
   export const SIZE = 4
-}
-
-/** What a contact bore in the last substep. */
-export namespace storedImpulse {
-  export const idA = 0
-  export const populationA = 1
-  export const idB = 2
-  export const populationB = 3
-  export const normalImpulse = 4
-  export const tangentImpulseX = 5
-  export const tangentImpulseY = 6
-  export const tangentImpulseZ = 7
-  export const SIZE = 8
 }
 
 /** A plane of a particle's contact manifold. */
@@ -99,13 +117,38 @@ export namespace contactPlane {
   export const COUNT = 4
 }
 
-/** What a plane bore: w·λ and w·λₜ. */
-export namespace planeImpulse {
-  export const normal = 0
-  export const tangentX = 1
-  export const tangentY = 2
-  export const tangentZ = 3
-  export const SIZE = 4
+/** Four particles that are pressed on planes, side by side: i32, then the planes (planeStep). */
+export namespace planeGroup {
+  export const body = 0
+  /** Planes of the one that has most. */
+  export const planes = 4
+  /** Of the first of four planes (contactPlane.COUNT × planeStep.SIZE). */
+  export const FIRST = 8
+  export const SIZE = 248
+}
+/** The same plane of each of the four, f32. */
+export namespace planeStep {
+  export const normalX = 0
+  export const normalY = 4
+  export const normalZ = 8
+  /** How far a particle may go into the surface in this substep, metres: as deep as it was, where the surface has since gone on. */
+  export const gap = 12
+  /** Of its place as the substep began above the surface at its end, metres. */
+  export const height = 16
+  /** How far the surface goes in this substep. */
+  export const carryX = 20
+  export const carryY = 24
+  export const carryZ = 28
+  /** w·λ and w·λₜ. */
+  export const normalImpulse = 32
+  export const tangentX = 36
+  export const tangentY = 40
+  export const tangentZ = 44
+  export const staticFriction = 48
+  export const friction = 52
+  /** S·h². */
+  export const pull = 56
+  export const SIZE = 60
 }
 
 /** Friction of a collider. */

@@ -4,9 +4,10 @@ import {
   absolute4, add4, bits4, divide4, less4, load4, loadI4, maximum4, minimum4, multiply4, splat4, squareRoot4,
   subtract4, where4,
 } from './lanes'
-import { readRows, rowW, rowX, rowY, rowZ, SLACK, writeRows } from './linkPaths'
+import { SLACK } from './linkPaths'
 import { linkAt } from './links'
 import { addWrapping, readF32, readI32, squareRoot, writeF32, writeF64 } from './machine'
+import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
 
 /** Half of the velocity that links gave in this substep, m/s, from how far they pushed. 3 × f32 per particle. */
 export function halfKickOfLinks(start: i32, end: i32, pushes: usize, first: i32, h: f64, halfKick: usize): void {

@@ -18,36 +18,14 @@
  *
  * Rows hold displacements from the start of the substep, 16 B a body: f32 tells those apart as finely as f64 tells places.
  */
-import { body, F32, link, pathBatch, pathStep } from './layouts'
+import { bodyRow, F32, link, pathBatch, pathStep } from './layouts'
 import {
   absolute4, add4, and4, column0, column1, column2, column3, divide4, less4, load4, loadI4, maximum4, multiply4,
   row4, select4, splat4, squareRoot4, store4, storeRow4, subtract4, where4, F4, I4,
 } from './lanes'
 import { linkAt } from './links'
-import { readF32, readF64, readI32, roundF32, truncate, writeF32, writeF64, writeI32 } from './machine'
-import { bodyAt } from './solverBodies'
-
-/** Row of a body: its displacement in this substep, and its inverse mass. */
-export function placeRows(start: i32, end: i32, bodies: usize, rows: usize): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, i)
-    for (let axis = 0; axis < 3; axis++) writeF32(rows, i * 4 + axis, readF64(p, body.x + axis) - readF64(p, body.startX + axis))
-    writeF32(rows, i * 4 + 3, readF64(p, body.inverseMass))
-  }
-}
-/** Bodies go as far as their rows have; `pushes` (4 × f32 per body) sums that up. */
-export function moveBodies(start: i32, end: i32, bodies: usize, rows: usize, pushes: usize): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, i)
-    for (let axis = 0; axis < 3; axis++) {
-      const x = readF64(p, body.x + axis)
-      const moved = readF32(rows, i * 4 + axis) - roundF32(x - readF64(p, body.startX + axis))
-      if (moved == 0.0) continue
-      writeF64(p, body.x + axis, x + moved)
-      writeF32(pushes, i * 4 + axis, readF32(pushes, i * 4 + axis) + moved)
-    }
-  }
-}
+import { readF32, readF64, readI32, truncate, writeF32, writeI32 } from './machine'
+import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
 
 /** Compliance of what does not hold. */
 export const SLACK: f64 = 1.0e30
@@ -59,8 +37,8 @@ export const SLACK: f64 = 1.0e30
  * nobody has: they get the body `nobody`, whose inverse mass is 0.
  */
 export function startSteps(
-  start: i32, end: i32, links: usize, slots: usize, steps: usize, bodies: usize, amounts: usize, first: i32, nobody: i32,
-  compliance: f64, soft: f64, h: f64,
+  start: i32, end: i32, links: usize, slots: usize, steps: usize, starts: usize, moved: usize, amounts: usize, first: i32,
+  nobody: i32, compliance: f64, soft: f64, h: f64,
 ): void {
   for (let k = start * 4; k < end * 4; k++) {
     const step = steps + <usize>((k >> 2) * pathStep.SIZE * F32)
@@ -77,13 +55,13 @@ export function startSteps(
     const acts = n >= 0 && strength > 0.0
     writeI32(step, pathStep.bodyA + lane, n >= 0 ? i : nobody)
     writeI32(step, pathStep.bodyB + lane, n >= 0 ? j : nobody)
-    const a = bodyAt(bodies, i)
-    const b = bodyAt(bodies, j)
-    const x = readF64(a, body.startX) - readF64(b, body.startX)
-    const y = readF64(a, body.startY) - readF64(b, body.startY)
-    const z = readF64(a, body.startZ) - readF64(b, body.startZ)
+    const a = i * bodyRow.SIZE
+    const b = j * bodyRow.SIZE
+    const x = readF32(starts, a) - readF32(starts, b)
+    const y = readF32(starts, a + 1) - readF32(starts, b + 1)
+    const z = readF32(starts, a + 2) - readF32(starts, b + 2)
     const rest = readF64(record, link.restLength)
-    const w = readF64(a, body.inverseMass) + readF64(b, body.inverseMass)
+    const w = readF32(moved, a + bodyRow.inverseMass) + readF32(moved, b + bodyRow.inverseMass)
     writeF32(step, pathStep.startX + lane, x)
     writeF32(step, pathStep.startY + lane, y)
     writeF32(step, pathStep.startZ + lane, z)
@@ -95,28 +73,6 @@ export function startSteps(
 
 /** Keeps a pivot off 0 where a straight path is held at both ends; a share of wₐ + w_b. */
 const LEAST_PIVOT: f64 = 1.0e-4
-
-/** The row of x, y, z and w of four bodies as columns. */
-export let rowX: F4 = splat4(0.0)
-export let rowY: F4 = splat4(0.0)
-export let rowZ: F4 = splat4(0.0)
-export let rowW: F4 = splat4(0.0)
-export function readRows(rows: usize, index: I4): void {
-  const a = row4(rows, index, 0)
-  const b = row4(rows, index, 1)
-  const c = row4(rows, index, 2)
-  const d = row4(rows, index, 3)
-  rowX = column0(a, b, c, d)
-  rowY = column1(a, b, c, d)
-  rowZ = column2(a, b, c, d)
-  rowW = column3(a, b, c, d)
-}
-export function writeRows(rows: usize, index: I4, x: F4, y: F4, z: F4, w: F4): void {
-  storeRow4(rows, index, 0, column0(x, y, z, w))
-  storeRow4(rows, index, 1, column1(x, y, z, w))
-  storeRow4(rows, index, 2, column2(x, y, z, w))
-  storeRow4(rows, index, 3, column3(x, y, z, w))
-}
 
 /** One round over batches of one colour, from number `from` on. γ = τ/h, `damping` being τ in seconds. */
 export function solvePaths(start: i32, end: i32, from: i32, batches: usize, steps: usize, rows: usize, gamma: f64): void {

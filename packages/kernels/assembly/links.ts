@@ -2,9 +2,8 @@
  * Links as records (`link` in layouts.ts), in the order in which they were made: which there are, where their ends stand,
  * how far they stretch and when they break. linkPaths.ts solves them.
  */
-import { body, F64, link, treeStack } from './layouts'
+import { bodyRow, F64, link, treeStack } from './layouts'
 import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, unsigned, writeF32, writeF64, writeI32 } from './machine'
-import { bodyAt } from './solverBodies'
 import { piercesTree } from './sweep'
 
 export function linkAt(links: usize, n: i32): usize {
@@ -86,16 +85,16 @@ export function removeBroken(links: usize, count: i32, broken: usize, most: usiz
  * by the share `creep`.
  */
 export function strainLinks(
-  start: i32, end: i32, links: usize, bodies: usize, breaks: f64, yields: f64, creep: f64,
+  start: i32, end: i32, links: usize, starts: usize, moved: usize, breaks: f64, yields: f64, creep: f64,
 ): void {
   for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) == 0.0) continue
-    const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
-    const b = bodyAt(bodies, truncate(readF64(record, link.bodyB)))
-    const x = readF64(a, body.x) - readF64(b, body.x)
-    const y = readF64(a, body.y) - readF64(b, body.y)
-    const z = readF64(a, body.z) - readF64(b, body.z)
+    const a = truncate(readF64(record, link.bodyA)) * bodyRow.SIZE
+    const b = truncate(readF64(record, link.bodyB)) * bodyRow.SIZE
+    const x = readF32(starts, a) - readF32(starts, b) + (readF32(moved, a) - readF32(moved, b))
+    const y = readF32(starts, a + 1) - readF32(starts, b + 1) + (readF32(moved, a + 1) - readF32(moved, b + 1))
+    const z = readF32(starts, a + 2) - readF32(starts, b + 2) + (readF32(moved, a + 2) - readF32(moved, b + 2))
     const d = squareRoot(x * x + y * y + z * z)
     const first = readF64(record, link.madeLength)
     const stretch = d / first - 1.0
@@ -113,14 +112,14 @@ export function strainLinks(
 }
 
 /** Σ ½·α·F² of links that hold, joule, with the force F = λ/h²; rigid ones have none. */
-export function energyOfLinks(links: usize, count: i32, bodies: usize, compliance: f64, soft: f64, h: f64): f64 {
+export function energyOfLinks(links: usize, count: i32, moved: usize, compliance: f64, soft: f64, h: f64): f64 {
   let sum = 0.0
   for (let n = 0; n < count; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) continue
-    const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
-    const b = bodyAt(bodies, truncate(readF64(record, link.bodyB)))
-    const alpha = compliance + soft * readF64(record, link.restLength) * (readF64(a, body.inverseMass) + readF64(b, body.inverseMass))
+    const wa = readF32(moved, truncate(readF64(record, link.bodyA)) * bodyRow.SIZE + bodyRow.inverseMass)
+    const wb = readF32(moved, truncate(readF64(record, link.bodyB)) * bodyRow.SIZE + bodyRow.inverseMass)
+    const alpha = compliance + soft * readF64(record, link.restLength) * (wa + wb)
     const force = readF64(record, link.impulse) / (h * h)
     sum += 0.5 * alpha * force * force
   }
@@ -132,27 +131,27 @@ export function energyOfLinks(links: usize, count: i32, bodies: usize, complianc
  * substep ago. `into` is the map of the world into the tree's frame (12 f64). Each writes to itself only.
  */
 export function cutLinks(
-  start: i32, end: i32, links: usize, bodies: usize,
+  start: i32, end: i32, links: usize, starts: usize, moved: usize,
   quads: usize, vertices: usize, stack: usize, into: usize, back: usize, thread: i32,
 ): void {
   for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) continue
-    const a = bodyAt(bodies, truncate(readF64(record, link.bodyA)))
-    const b = bodyAt(bodies, truncate(readF64(record, link.bodyB)))
+    const a = truncate(readF64(record, link.bodyA)) * bodyRow.SIZE
+    const b = truncate(readF64(record, link.bodyB)) * bodyRow.SIZE
     for (let half = 0; half < 2; half++) {
       // half a substep ago the surface was half its way back, which is the same as the ends that way forth
       const map = half == 0 ? into : back
-      const at = half == 0 ? 0.0 : 0.5
-      const ax = middle(a, 0, at)
-      const ay = middle(a, 1, at)
-      const az = middle(a, 2, at)
+      const share = half == 0 ? 1.0 : 0.5
+      const ax = onWay(starts, moved, a + 0, share)
+      const ay = onWay(starts, moved, a + 1, share)
+      const az = onWay(starts, moved, a + 2, share)
       const px = row(map, 0, ax, ay, az)
       const py = row(map, 4, ax, ay, az)
       const pz = row(map, 8, ax, ay, az)
-      const bx = middle(b, 0, at)
-      const by = middle(b, 1, at)
-      const bz = middle(b, 2, at)
+      const bx = onWay(starts, moved, b + 0, share)
+      const by = onWay(starts, moved, b + 1, share)
+      const bz = onWay(starts, moved, b + 2, share)
       const dx = row(map, 0, bx, by, bz) - px
       const dy = row(map, 4, bx, by, bz) - py
       const dz = row(map, 8, bx, by, bz) - pz
@@ -163,8 +162,9 @@ export function cutLinks(
     }
   }
 }
-function middle(p: usize, axis: i32, share: f64): f64 {
-  return readF64(p, body.x + axis) + (readF64(p, body.startX + axis) - readF64(p, body.x + axis)) * share
+/** A number of a body's place, so far on its way through the substep. */
+function onWay(starts: usize, moved: usize, at: i32, share: f64): f64 {
+  return readF32(starts, at) + readF32(moved, at) * share
 }
 function row(map: usize, at: i32, x: f64, y: f64, z: f64): f64 {
   return readF64(map, at) * x + readF64(map, at + 1) * y + readF64(map, at + 2) * z + readF64(map, at + 3)

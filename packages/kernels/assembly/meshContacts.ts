@@ -1,150 +1,218 @@
-/** Solver bodies against the planes that they are pressed on (contactPlanes.ts finds them), and their rest. */
+/** Solver bodies against the planes that they are pressed on (contactPlanes.ts finds them), four at a time, and their rest. */
 import { planeAt } from './contactPlanes'
-import { bodyAt, push } from './solverBodies'
-import { body, contactPlane, F64, material, planeImpulse } from './layouts'
-import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
+import { bodyRow, contactPlane, F32, F64, material, planeGroup, planeStep, sleepState } from './layouts'
+import {
+  add4, and4, any4, divide4, dot4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, notEqual4, or4, select4, splat4,
+  store4, subtract4, where4, F4,
+} from './lanes'
+import { readF32, readF64, readI32, truncate, writeF32, writeI32 } from './machine'
+import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
 
-/** What plane n of particle i bore. */
-function impulseAt(impulses: usize, i: i32, n: i32): usize {
-  return impulses + <usize>((i * contactPlane.COUNT + n) * planeImpulse.SIZE * F64)
-}
-/** n · what stands at `at` of a body, as its place. */
-function alongNormal(plane: usize, p: usize, at: i32): f64 {
-  return (
-    readF64(plane, contactPlane.normalX) * readF64(p, at) +
-    readF64(plane, contactPlane.normalY) * readF64(p, at + 1) +
-    readF64(plane, contactPlane.normalZ) * readF64(p, at + 2)
-  )
-}
-function pushAlong(plane: usize, p: usize, at: i32, by: f64): void {
-  push(p, at, readF64(plane, contactPlane.normalX) * by, readF64(plane, contactPlane.normalY) * by, readF64(plane, contactPlane.normalZ) * by)
-}
-
-/**
- * What lies on something is moved to where its velocity at the end of the substep would have brought it, x₀ + v·h in
- * place of x₀ + v₀·h + a·h²/2. Then contact takes from its velocity, by Δx/h, all that acceleration gave it, a·h; else
- * half of that would stay, and heaps would never come to rest. What is marked, or touches a plane, lies on something.
- */
-export function predictResting(
-  start: i32, end: i32, bodies: usize, first: i32, marks: usize, planes: usize, startVelocity: usize, h: f64,
-): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, addWrapping(first, i))
-    if (readF64(p, body.sleepState) == 1.0) continue
-    let lies = readI32(marks, addWrapping(first, i)) == 1
-    for (let n = 0; n < contactPlane.COUNT && planes != 0 && !lies; n++) {
-      const plane = planeAt(planes, i, n)
-      if (readF64(plane, contactPlane.collider) < 0.0) break
-      lies = alongNormal(plane, p, body.x) < readF64(plane, contactPlane.level) + 0.001 * readF64(p, body.radius)
-    }
-    writeI32(marks, addWrapping(first, i), lies ? 1 : 0)
-    if (!lies || startVelocity == 0) continue
-    for (let axis = 0; axis < 3; axis++) {
-      const gained = readF64(p, body.velocityX + axis) - readF32(startVelocity, i * 3 + axis)
-      writeF64(p, body.x + axis, readF64(p, body.x + axis) + 0.5 * gained * h)
-    }
+/** Numbers (i32) of the particles that have a plane. Returns how many. */
+export function selectPressed(count: i32, planes: usize, out: usize): i32 {
+  let found = 0
+  for (let i = 0; i < count; i++) {
+    if (readF64(planeAt(planes, i, 0), contactPlane.collider) < 0.0) continue
+    writeI32(out, found, i)
+    found++
   }
+  return found
 }
 
+function groupAt(groups: usize, n: i32): usize {
+  return groups + <usize>(n * planeGroup.SIZE * F32)
+}
+function stepOf(group: usize, n: i32): usize {
+  return group + <usize>((planeGroup.FIRST + n * planeStep.SIZE) * F32)
+}
+/** Into a surface that is so far off nothing is pressed. */
+const FAR_OFF: f64 = 1.0e30
+
 /**
- * One round against the planes of `findContactPlanes`, as between pairs. `materials`: per collider 3 f64: μₛ, μ, S. Each particle
- * writes to itself only. `impulses` holds, for 4 planes of a particle, w·λ and w·λₜ (4 f64).
+ * The planes (contactPlane) of the particles in `pressed` in groups of four. Their first body is `first`; `materials`: per collider 3 f64,
+ * μₛ, μ, S. `marks` (i32 per body) is set to 1 for who touches a plane.
  */
-export function solvePlanes(
-  start: i32, end: i32, bodies: usize, first: i32, planes: usize, materials: usize, impulses: usize, h: f64,
+export function startPlanes(
+  start: i32, end: i32, pressed: usize, pressedCount: i32, first: i32, nobody: i32, planes: usize, materials: usize, starts: usize,
+  moved: usize, marks: usize, h: f64, groups: usize,
 ): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, addWrapping(first, i))
-    if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < contactPlane.COUNT; n++) {
-      const plane = planeAt(planes, i, n)
-      const which = truncate(readF64(plane, contactPlane.collider))
-      if (which < 0) break
-      const px = readF64(plane, contactPlane.normalX)
-      const py = readF64(plane, contactPlane.normalY)
-      const pz = readF64(plane, contactPlane.normalZ)
-      // no deeper than it was as the substep began, where the surface has since gone on
-      const level = readF64(plane, contactPlane.level)
-      const was =
-        px * (readF64(p, body.startX) + readF64(plane, contactPlane.velocityX) * h) +
-        py * (readF64(p, body.startY) + readF64(plane, contactPlane.velocityY) * h) +
-        pz * (readF64(p, body.startZ) + readF64(plane, contactPlane.velocityZ) * h)
-      const gap = px * readF64(p, body.x) + py * readF64(p, body.y) + pz * readF64(p, body.z) - (was < level ? was : level)
-      const impulse = impulseAt(impulses, i, n)
-      const before = readF64(impulse, planeImpulse.normal)
-      const pull = readF64(materials, which * material.SIZE + material.stickiness) * h * h
-      const lambda = before - gap > 0.0 ? before - gap : 0.0
-      if (lambda == 0.0 && before == 0.0) continue
-      writeF64(impulse, planeImpulse.normal, lambda)
-      push(p, body.x, px * (lambda - before), py * (lambda - before), pz * (lambda - before))
-      let sx = readF64(p, body.x) - readF64(p, body.startX) - readF64(plane, contactPlane.velocityX) * h
-      let sy = readF64(p, body.y) - readF64(p, body.startY) - readF64(plane, contactPlane.velocityY) * h
-      let sz = readF64(p, body.z) - readF64(p, body.startZ) - readF64(plane, contactPlane.velocityZ) * h
-      const along = sx * px + sy * py + sz * pz
-      sx = readF64(impulse, planeImpulse.tangentX) - sx + px * along
-      sy = readF64(impulse, planeImpulse.tangentY) - sy + py * along
-      sz = readF64(impulse, planeImpulse.tangentZ) - sz + pz * along
-      const length = squareRoot(sx * sx + sy * sy + sz * sz)
-      if (length > readF64(materials, which * material.SIZE + material.staticFriction) * (lambda + pull)) {
-        const share = (readF64(materials, which * material.SIZE + material.friction) * (lambda + pull)) / length
-        sx *= share
-        sy *= share
-        sz *= share
+  for (let g = start; g < end; g++) {
+    const group = groupAt(groups, g)
+    let most = 0
+    for (let lane = 0; lane < 4; lane++) {
+      const n = g * 4 + lane
+      const i = n < pressedCount ? readI32(pressed, n) : -1
+      writeI32(group, planeGroup.body + lane, i < 0 ? nobody : first + i)
+      let found = 0
+      for (; i >= 0 && found < contactPlane.COUNT; found++) {
+        const plane = planeAt(planes, i, found)
+        if (readF64(plane, contactPlane.collider) < 0.0) break
+        if (startPlane(stepOf(group, found), lane, first + i, plane, materials, starts, moved, h)) writeI32(marks, first + i, 1)
       }
-      push(p, body.x, sx - readF64(impulse, planeImpulse.tangentX), sy - readF64(impulse, planeImpulse.tangentY), sz - readF64(impulse, planeImpulse.tangentZ))
-      writeF64(impulse, planeImpulse.tangentX, sx)
-      writeF64(impulse, planeImpulse.tangentY, sy)
-      writeF64(impulse, planeImpulse.tangentZ, sz)
+      if (found > most) most = found
+      for (; found < contactPlane.COUNT; found++) clearPlane(stepOf(group, found), lane)
     }
+    writeI32(group, planeGroup.planes, most)
   }
+}
+/** Whether the body touches it where it would end up. */
+function startPlane(step: usize, lane: i32, k: i32, plane: usize, materials: usize, starts: usize, moved: usize, h: f64): bool {
+  let height = -readF64(plane, contactPlane.level)
+  let carried = 0.0
+  let gone = 0.0
+  for (let axis = 0; axis < 3; axis++) {
+    const n = readF64(plane, contactPlane.normalX + axis)
+    const u = readF64(plane, contactPlane.velocityX + axis) * h
+    height += n * readF32(starts, k * bodyRow.SIZE + axis)
+    carried += n * u
+    gone += n * readF32(moved, k * bodyRow.SIZE + axis)
+    writeF32(step, planeStep.normalX + 4 * axis + lane, n)
+    writeF32(step, planeStep.carryX + 4 * axis + lane, u)
+    writeF32(step, planeStep.normalImpulse + 4 * axis + lane, 0.0)
+  }
+  const m = truncate(readF64(plane, contactPlane.collider)) * material.SIZE
+  writeF32(step, planeStep.tangentZ + lane, 0.0)
+  writeF32(step, planeStep.height + lane, height)
+  // n·δ ≥ −gap: no deeper than 0, or than it was, where the surface has since gone on
+  writeF32(step, planeStep.gap + lane, height + carried < 0.0 ? -carried : height)
+  writeF32(step, planeStep.staticFriction + lane, readF64(materials, m + material.staticFriction))
+  writeF32(step, planeStep.friction + lane, readF64(materials, m + material.friction))
+  writeF32(step, planeStep.pull + lane, readF64(materials, m + material.stickiness) * h * h)
+  return height + gone < 0.001 * readF32(starts, k * bodyRow.SIZE + bodyRow.radius)
+}
+function clearPlane(step: usize, lane: i32): void {
+  for (let k = 0; k < planeStep.SIZE; k += 4) writeF32(step, k + lane, 0.0)
+  writeF32(step, planeStep.gap + lane, FAR_OFF)
+  writeF32(step, planeStep.height + lane, FAR_OFF)
+}
+
+/** One round against planes, as between pairs; what a plane bears is kept as w·λ and w·λₜ. */
+export function solvePlanes(start: i32, end: i32, groups: usize, moved: usize): void {
+  for (let g = start; g < end; g++) {
+    const group = groupAt(groups, g)
+    const index = loadI4(group, planeGroup.body)
+    readRows(moved, index)
+    let x = rowX
+    let y = rowY
+    let z = rowZ
+    const w = rowW
+    for (let n = 0; n < readI32(group, planeGroup.planes); n++) {
+      const step = stepOf(group, n)
+      solvePlane(step, x, y, z, w)
+      x = add4(x, pushX)
+      y = add4(y, pushY)
+      z = add4(z, pushZ)
+    }
+    writeRows(moved, index, x, y, z, w)
+  }
+}
+let pushX: F4 = splat4(0.0)
+let pushY: F4 = splat4(0.0)
+let pushZ: F4 = splat4(0.0)
+function solvePlane(step: usize, x: F4, y: F4, z: F4, w: F4): void {
+  const zero = splat4(0.0)
+  const nx = load4(step, planeStep.normalX)
+  const ny = load4(step, planeStep.normalY)
+  const nz = load4(step, planeStep.normalZ)
+  const before = load4(step, planeStep.normalImpulse)
+  const gap = add4(dot4(nx, ny, nz, x, y, z), load4(step, planeStep.gap))
+  const lambda = maximum4(zero, subtract4(before, gap))
+  // who does not give way is not pushed, and what has no load does not rub
+  const acts = and4(less4(zero, w), or4(notEqual4(lambda, zero), notEqual4(before, zero)))
+  const sx = subtract4(x, load4(step, planeStep.carryX))
+  const sy = subtract4(y, load4(step, planeStep.carryY))
+  const sz = subtract4(z, load4(step, planeStep.carryZ))
+  const along = dot4(sx, sy, sz, nx, ny, nz)
+  const wasX = load4(step, planeStep.tangentX)
+  const wasY = load4(step, planeStep.tangentY)
+  const wasZ = load4(step, planeStep.tangentZ)
+  const tx = subtract4(wasX, subtract4(sx, multiply4(along, nx)))
+  const ty = subtract4(wasY, subtract4(sy, multiply4(along, ny)))
+  const tz = subtract4(wasZ, subtract4(sz, multiply4(along, nz)))
+  const load = add4(lambda, load4(step, planeStep.pull))
+  const length = length4(tx, ty, tz)
+  const slips = less4(multiply4(load4(step, planeStep.staticFriction), load), length)
+  const cut = divide4(multiply4(load4(step, planeStep.friction), load), maximum4(length, splat4(1.0e-30)))
+  const share = where4(acts, select4(slips, cut, splat4(1.0)))
+  const gripX = multiply4(tx, share)
+  const gripY = multiply4(ty, share)
+  const gripZ = multiply4(tz, share)
+  const borne = where4(acts, lambda)
+  store4(step, planeStep.normalImpulse, borne)
+  store4(step, planeStep.tangentX, gripX)
+  store4(step, planeStep.tangentY, gripY)
+  store4(step, planeStep.tangentZ, gripZ)
+  const change = subtract4(borne, before)
+  pushX = add4(multiply4(nx, change), subtract4(gripX, wasX))
+  pushY = add4(multiply4(ny, change), subtract4(gripY, wasY))
+  pushZ = add4(multiply4(nz, change), subtract4(gripZ, wasZ))
 }
 
 /** One round of moving out what is still pressed into planes, by the share `firm`, with no velocity from it. */
-export function depenetratePlanes(start: i32, end: i32, bodies: usize, first: i32, planes: usize, firm: f64): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, addWrapping(first, i))
-    if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < contactPlane.COUNT; n++) {
-      const plane = planeAt(planes, i, n)
-      if (readF64(plane, contactPlane.collider) < 0.0) break
-      const deep = firm * (readF64(plane, contactPlane.level) - alongNormal(plane, p, body.x))
-      if (deep > 0.0) pushAlong(plane, p, body.x, deep)
+export function depenetratePlanes(start: i32, end: i32, groups: usize, moved: usize, firm: f64): void {
+  const zero = splat4(0.0)
+  for (let g = start; g < end; g++) {
+    const group = groupAt(groups, g)
+    const index = loadI4(group, planeGroup.body)
+    readRows(moved, index)
+    let x = rowX
+    let y = rowY
+    let z = rowZ
+    const w = rowW
+    const gives = less4(zero, w)
+    for (let n = 0; n < readI32(group, planeGroup.planes); n++) {
+      const step = stepOf(group, n)
+      const nx = load4(step, planeStep.normalX)
+      const ny = load4(step, planeStep.normalY)
+      const nz = load4(step, planeStep.normalZ)
+      const height = add4(dot4(nx, ny, nz, x, y, z), load4(step, planeStep.height))
+      const by = where4(gives, multiply4(splat4(firm), maximum4(zero, subtract4(zero, height))))
+      x = add4(x, multiply4(nx, by))
+      y = add4(y, multiply4(ny, by))
+      z = add4(z, multiply4(nz, by))
     }
+    writeRows(moved, index, x, y, z, w)
   }
 }
 
-/** Velocities after planes: none into them. */
-export function solvePlaneVelocities(
-  start: i32, end: i32, bodies: usize, first: i32, planes: usize, materials: usize, impulses: usize,
-): void {
-  for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, addWrapping(first, i))
-    if (readF64(p, body.inverseMass) == 0.0) continue
-    for (let n = 0; n < contactPlane.COUNT; n++) {
-      const plane = planeAt(planes, i, n)
-      const which = truncate(readF64(plane, contactPlane.collider))
-      if (which < 0) break
-      if (readF64(impulseAt(impulses, i, n), planeImpulse.normal) == 0.0) continue
-      const vx = readF64(plane, contactPlane.velocityX)
-      const vy = readF64(plane, contactPlane.velocityY)
-      const vz = readF64(plane, contactPlane.velocityZ)
-      const now =
-        readF64(plane, contactPlane.normalX) * (readF64(p, body.velocityX) - vx) +
-        readF64(plane, contactPlane.normalY) * (readF64(p, body.velocityY) - vy) +
-        readF64(plane, contactPlane.normalZ) * (readF64(p, body.velocityZ) - vz)
-      if (now >= 0.0) continue
-      const change = -now
-      pushAlong(plane, p, body.velocityX, change)
-      const tx = readF64(p, body.velocityX) - vx
-      const ty = readF64(p, body.velocityY) - vy
-      const tz = readF64(p, body.velocityZ) - vz
-      const speed = squareRoot(tx * tx + ty * ty + tz * tz)
-      if (speed == 0.0) continue
-      const still = readF64(materials, which * material.SIZE + material.staticFriction)
-      const sliding = readF64(materials, which * material.SIZE + material.friction) * change
-      const share = speed <= still * change || sliding >= speed ? 1.0 : sliding / speed
-      push(p, body.velocityX, -tx * share, -ty * share, -tz * share)
+/** Velocities after planes: none into them, and friction for what that takes. */
+export function solvePlaneVelocities(start: i32, end: i32, groups: usize, speeds: usize, h: f64): void {
+  const zero = splat4(0.0)
+  const perSecond = splat4(1.0 / h)
+  for (let g = start; g < end; g++) {
+    const group = groupAt(groups, g)
+    const index = loadI4(group, planeGroup.body)
+    readRows(speeds, index)
+    let x = rowX
+    let y = rowY
+    let z = rowZ
+    const w = rowW
+    for (let n = 0; n < readI32(group, planeGroup.planes); n++) {
+      const step = stepOf(group, n)
+      const nx = load4(step, planeStep.normalX)
+      const ny = load4(step, planeStep.normalY)
+      const nz = load4(step, planeStep.normalZ)
+      const tx = subtract4(x, multiply4(perSecond, load4(step, planeStep.carryX)))
+      const ty = subtract4(y, multiply4(perSecond, load4(step, planeStep.carryY)))
+      const tz = subtract4(z, multiply4(perSecond, load4(step, planeStep.carryZ)))
+      const along = dot4(nx, ny, nz, tx, ty, tz)
+      const acts = and4(and4(less4(zero, w), less4(along, zero)), notEqual4(load4(step, planeStep.normalImpulse), zero))
+      if (!any4(acts)) continue
+      const change = where4(acts, subtract4(zero, along))
+      // across n
+      const sx = subtract4(tx, multiply4(along, nx))
+      const sy = subtract4(ty, multiply4(along, ny))
+      const sz = subtract4(tz, multiply4(along, nz))
+      const speed = length4(sx, sy, sz)
+      const slips = less4(multiply4(load4(step, planeStep.staticFriction), change), speed)
+      const slid = multiply4(load4(step, planeStep.friction), change)
+      const cut = minimum4(splat4(1.0), divide4(slid, maximum4(speed, splat4(1.0e-30))))
+      const share = where4(acts, select4(slips, cut, splat4(1.0)))
+      x = add4(x, subtract4(multiply4(nx, change), multiply4(sx, share)))
+      y = add4(y, subtract4(multiply4(ny, change), multiply4(sy, share)))
+      z = add4(z, subtract4(multiply4(nz, change), multiply4(sz, share)))
     }
+    writeRows(speeds, index, x, y, z, w)
   }
 }
 
@@ -153,15 +221,15 @@ export function solvePlaneVelocities(
  * on any more, or lies on something that moves, wakes. `restTime` counts the seconds.
  */
 export function updateSleep(
-  start: i32, end: i32, bodies: usize, first: i32, touches: usize, contactNormal: usize, planes: usize, amount: usize, restTime: usize,
+  start: i32, end: i32, first: i32, speeds: usize, sleeps: usize, touches: usize, contactNormal: usize, planes: usize, amount: usize, restTime: usize,
   phaseAge: usize, speed: f64, wait: f64, h: f64,
 ): void {
   for (let i = start; i < end; i++) {
-    const p = bodyAt(bodies, addWrapping(first, i))
-    const vx = readF64(p, body.velocityX)
-    const vy = readF64(p, body.velocityY)
-    const vz = readF64(p, body.velocityZ)
-    let lies = readI32(touches, addWrapping(first, i)) > 0 ||
+    const k = first + i
+    const vx = readF32(speeds, k * bodyRow.SIZE)
+    const vy = readF32(speeds, k * bodyRow.SIZE + 1)
+    const vz = readF32(speeds, k * bodyRow.SIZE + 2)
+    let lies = readI32(touches, k) > 0 ||
       readF32(contactNormal, i * 3) != 0.0 || readF32(contactNormal, i * 3 + 1) != 0.0 || readF32(contactNormal, i * 3 + 2) != 0.0
     let carried = false
     if (planes != 0) {
@@ -176,7 +244,7 @@ export function updateSleep(
       }
     }
     const slow = vx * vx + vy * vy + vz * vz < speed * speed
-    const rests = slow && lies && !carried && readF64(p, body.sleepState) != 2.0 && readF32(amount, i) > 0.0 && readF32(phaseAge, i) > h
+    const rests = slow && lies && !carried && readI32(sleeps, k) != sleepState.WOKEN && readF32(amount, i) > 0.0 && readF32(phaseAge, i) > h
     const before = readF32(restTime, i)
     // one that sleeps needs no more than it has
     writeF32(restTime, i, rests ? (before + h > 2.0 * wait ? 2.0 * wait : before + h) : 0.0)

@@ -1,37 +1,20 @@
-/** Pairs of particles that may touch in a substep: found among neighbours, and the direction in which each is held apart. */
-import { bodyAt, push } from './solverBodies'
-import { body, contact, F64, gridEntry, neighbour } from './layouts'
-import { readF32, readF64, readI32, squareRoot, truncate, writeF64, writeI32 } from './machine'
+/** Pairs of particles that may touch: candidates found among neighbours, and how they are cut into slabs and batches. */
+import { bodyRow, gridEntry, neighbour, OPEN_BATCHES } from './layouts'
+import { any4, bits4, equalI4, loadI4, or4, splatI4, storeI4 } from './lanes'
+import { floor, readF32, readF64, readI32, squareRoot, truncate, writeI32 } from './machine'
 import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
 
-export function pairAt(pairs: usize, n: i32): usize {
-  return pairs + <usize>(n * contact.SIZE * F64)
-}
-/** Numbers of the two particles. */
-export function first(pair: usize): i32 {
-  return truncate(readF64(pair, contact.a))
-}
-export function second(pair: usize): i32 {
-  return truncate(readF64(pair, contact.b))
-}
-export function firstBody(pair: usize, bodies: usize): usize {
-  return bodyAt(bodies, first(pair))
-}
-export function secondBody(pair: usize, bodies: usize): usize {
-  return bodyAt(bodies, second(pair))
-}
-
 /**
- * Candidates for contact: each particle lists up to `most` others, slower ones than itself, that its ball can meet in
- * this substep. `grid` holds places half-way through it, and velocities that are what each moves in it by h. So only who
- * is fast looks far.
+ * Candidates for contact: each particle lists up to `most` others, slower ones than itself, that its ball can meet. The grid
+ * holds the crowd of `crowdOfBodies`. With `ahead` = 0 it stands half-way through a substep, and who moves δ against the other in it
+ * is met within δ/2; else it stands at the start, and each may go `ahead` times what it moves now. So only who is fast looks far.
  * `kinds` (i32) is the population of each; `allowed` (i32, populations²) the rule of two, −1 where they do not collide.
- * `amounts` (f32): 0 takes no part. `linked` (first, then partners; 0: none) names those that links hold already.
+ * `amounts` (f32): 0 takes no part. `partners` (from partnerFirst; 0: none) names those that links hold already.
  */
 export function listPairs(
-  start: i32, end: i32, cells: usize, position: usize, radius: usize, velocity: usize, widest: f64, margin: f64, most: i32,
+  start: i32, end: i32, cells: usize, position: usize, radius: usize, motion: usize, widest: f64, margin: f64, ahead: f64, most: i32,
   kinds: usize, allowed: usize, populations: i32, amounts: usize, partnerFirst: usize, partners: usize,
-  counts: usize, slots: usize, h: f64, thread: i32,
+  counts: usize, slots: usize, thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
@@ -40,13 +23,14 @@ export function listPairs(
     let kept = 0
     if (readF32(amounts, i) > 0.0) {
       const r = readF32(radius, i)
-      const vx = readF32(velocity, i * 3)
-      const vy = readF32(velocity, i * 3 + 1)
-      const vz = readF32(velocity, i * 3 + 2)
+      const vx = readF32(motion, i * 3)
+      const vy = readF32(motion, i * 3 + 1)
+      const vz = readF32(motion, i * 3 + 2)
       const squared = vx * vx + vy * vy + vz * vz
+      const own = squareRoot(squared)
       const found = listNeighbours(
         cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
-        (r + widest) * margin + h * squareRoot(squared), 256, thread,
+        (r + widest) * margin + (ahead == 0.0 ? own : 2.0 * ahead * own), neighbour.MOST, thread,
       )
       for (let n = 0; n < found && kept < most; n++) {
         const e = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry))
@@ -56,8 +40,10 @@ export function listPairs(
         const wz = readF32(entries, e * gridEntry.SIZE + gridEntry.velocityZ)
         const its = wx * wx + wy * wy + wz * wz
         if (its > squared || (its == squared && j < i)) continue
-        const half = 0.5 * h * squareRoot((vx - wx) * (vx - wx) + (vy - wy) * (vy - wy) + (vz - wz) * (vz - wz))
-        const reach = (r + readF32(entries, e * gridEntry.SIZE + gridEntry.radius)) * margin + half
+        const nearer = ahead == 0.0
+          ? 0.5 * squareRoot((vx - wx) * (vx - wx) + (vy - wy) * (vy - wy) + (vz - wz) * (vz - wz))
+          : ahead * (own + squareRoot(its))
+        const reach = (r + readF32(entries, e * gridEntry.SIZE + gridEntry.radius)) * margin + nearer
         if (readF64(list, n * neighbour.SIZE + neighbour.squared) >= reach * reach) continue
         if (readF32(amounts, j) == 0.0 || readI32(allowed, readI32(kinds, i) * populations + readI32(kinds, j)) < 0) continue
         if (partnerFirst != 0 && isLinked(partnerFirst, partners, i, j)) continue
@@ -76,108 +62,118 @@ function isLinked(first: usize, partners: usize, i: i32, j: i32): boolean {
   return false
 }
 
-/** Two that move by more than this share of their radii in a substep are met on their way. */
-const FAST: f64 = 0.2
-
-/** The candidates as contacts, in order of their particles, the lower one first. Returns how many. */
-export function packPairs(
-  count: i32, most: i32, counts: usize, slots: usize, kinds: usize, allowed: usize, populations: i32, bodies: usize, pairs: usize,
-): i32 {
-  let found = 0
+/** Bodies in each of so many bins along an axis (i32). */
+export function countBins(count: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, out: usize): void {
+  for (let b = 0; b < bins; b++) writeI32(out, b, 0)
   for (let i = 0; i < count; i++) {
-    const all = readI32(counts, i)
-    for (let n = 0; n < all; n++) {
-      const other = readI32(slots, i * most + n)
-      const low = i < other ? i : other
-      const high = i < other ? other : i
-      const pair = pairAt(pairs, found)
-      writeF64(pair, contact.a, <f64>low)
-      writeF64(pair, contact.b, <f64>high)
-      writeF64(pair, contact.rule, <f64>readI32(allowed, readI32(kinds, i) * populations + readI32(kinds, other)))
-      writeF64(pair, contact.normalImpulse, 0.0)
-      writeF64(pair, contact.bore, 0.0)
-      for (let axis = 0; axis < 3; axis++) writeF64(pair, contact.tangentImpulseX + axis, 0.0)
-      const a = bodyAt(bodies, low)
-      const b = bodyAt(bodies, high)
-      sweepPair(pair, a, b)
-      contactDirection(pair, a, b)
-      writeF64(pair, contact.partingSpeed, differenceAlong(a, b, body.freeVelocityX))
-      found++
+    const b = binOf(starts, i, axis, low, perMetre, bins)
+    writeI32(out, b, readI32(out, b) + 1)
+  }
+}
+function binOf(starts: usize, i: i32, axis: i32, low: f64, perMetre: f64, bins: i32): i32 {
+  const at = floor((readF32(starts, i * bodyRow.SIZE + axis) - low) * perMetre)
+  return at < 0.0 ? 0 : at < <f64>bins ? truncate(at) : bins - 1
+}
+/** The slab of each body (i32), by the slabs of the bins. */
+export function slabsOfBodies(
+  start: i32, end: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, slabOfBin: usize, out: usize,
+): void {
+  for (let i = start; i < end; i++) writeI32(out, i, readI32(slabOfBin, binOf(starts, i, axis, low, perMetre, bins)))
+}
+
+/**
+ * The slab of a pair is the lower one of its bodies: slabs that are not neighbours have no body in common, so all even ones
+ * are solved at once, and then all odd ones. −1: it bridges more than two.
+ */
+function slabOfPair(slabs: usize, i: i32, j: i32): i32 {
+  const one = readI32(slabs, i)
+  const other = readI32(slabs, j)
+  if (one == other || one + 1 == other) return one
+  return one == other + 1 ? other : -1
+}
+
+/**
+ * Of each slab the number of its candidates, and of those listed in it that bridge more (i32). `first` and `order` sort the
+ * bodies by slab.
+ */
+export function countPairs(
+  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  out: usize, bridging: usize,
+): void {
+  for (let s = start; s < end; s++) {
+    let found = 0
+    let far = 0
+    const to = readI32(first, s + 2 < slabCount ? s + 2 : slabCount)
+    for (let k = readI32(first, s); k < to; k++) {
+      const i = readI32(order, k)
+      for (let n = 0; n < readI32(counts, i); n++) {
+        const which = slabOfPair(slabs, i, readI32(slots, i * most + n))
+        if (which == s) found++
+        else if (which < 0 && readI32(slabs, i) == s) far++
+      }
     }
+    writeI32(out, s, found)
+    writeI32(bridging, s, far)
   }
-  return found
 }
 
-/** |p + t·d| = R for the earliest t, p from b to a at the start, d how that changes: Ericson (2005), §5.5.5. */
-function sweepPair(pair: usize, a: usize, b: usize): void {
-  const px = readF64(a, body.startX) - readF64(b, body.startX)
-  const py = readF64(a, body.startY) - readF64(b, body.startY)
-  const pz = readF64(a, body.startZ) - readF64(b, body.startZ)
-  const reach = readF64(a, body.radius) + readF64(b, body.radius)
-  const apart = squareRoot(px * px + py * py + pz * pz)
-  writeF64(pair, contact.startOverlap, apart < reach ? reach - apart : 0.0)
-  for (let axis = 0; axis < 3; axis++) writeF64(pair, contact.sweptNormalX + axis, 0.0)
-  if (apart <= reach) return
-  const dx = readF64(a, body.x) - readF64(b, body.x) - px
-  const dy = readF64(a, body.y) - readF64(b, body.y) - py
-  const dz = readF64(a, body.z) - readF64(b, body.z) - pz
-  const dd = dx * dx + dy * dy + dz * dz
-  const along = px * dx + py * dy + pz * dz
-  const under = along * along - dd * (apart * apart - reach * reach)
-  if (along >= 0.0 || under < 0.0 || dd < FAST * FAST * reach * reach) return
-  const t = (-along - squareRoot(under)) / dd
-  if (t > 1.0) return
-  writeF64(pair, contact.sweptNormalX, (px + t * dx) / reach)
-  writeF64(pair, contact.sweptNormalY, (py + t * dy) / reach)
-  writeF64(pair, contact.sweptNormalZ, (pz + t * dz) / reach)
-}
-
-/** The direction in which a pair is held apart, and its distance along that. */
-export function contactDirection(pair: usize, a: usize, b: usize): void {
-  nx = readF64(pair, contact.sweptNormalX)
-  ny = readF64(pair, contact.sweptNormalY)
-  nz = readF64(pair, contact.sweptNormalZ)
-  if (nx == 0.0 && ny == 0.0 && nz == 0.0) {
-    directionBetween(pair, a, b)
-    return
+/**
+ * The candidates of slabs in batches of four without a common body: each goes into the first of the batches that are being
+ * filled that has none of its bodies. `batches` are 8 i32 each, the lower bodies and then the others; those of slab s begin at
+ * `offsets`[s], and `out` counts them. Slab number `slabCount` is for those that bridge more. `open` is scratch.
+ */
+export function batchPairs(
+  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  nobody: i32, offsets: usize, batches: usize, out: usize, open: usize, thread: i32,
+): void {
+  const filling = open + <usize>(thread * OPEN_BATCHES * 4)
+  for (let s = start; s < end; s++) {
+    const base = batches + <usize>(readI32(offsets, s) * 32)
+    const bridges = s == slabCount
+    const from = bridges ? 0 : readI32(first, s)
+    const to = readI32(first, bridges || s + 2 > slabCount ? slabCount : s + 2)
+    const wanted = bridges ? -1 : s
+    let made = 0
+    let opened = 0
+    for (let k = from; k < to; k++) {
+      const i = readI32(order, k)
+      for (let n = 0; n < readI32(counts, i); n++) {
+        const j = readI32(slots, i * most + n)
+        if (slabOfPair(slabs, i, j) != wanted) continue
+        const a = i < j ? i : j
+        const b = i < j ? j : i
+        let at = 0
+        while (at < opened && isTaken(base, readI32(filling, at), a, b)) at++
+        if (at == opened) {
+          // none is free: the one that has waited longest stays as it is
+          if (opened == OPEN_BATCHES) opened = closeBatch(filling, 0, opened)
+          at = opened
+          writeI32(filling, at, made)
+          storeI4(base, made * 8, splatI4(nobody))
+          storeI4(base, made * 8 + 4, splatI4(nobody))
+          opened++
+          made++
+        }
+        const batch = readI32(filling, at)
+        const lane = laneOf(bits4(equalI4(loadI4(base, batch * 8), splatI4(nobody))))
+        writeI32(base, batch * 8 + lane, a)
+        writeI32(base, batch * 8 + 4 + lane, b)
+        if (lane == 3) opened = closeBatch(filling, at, opened)
+      }
+    }
+    writeI32(out, s, made)
   }
-  distance = differenceAlong(a, b, body.x)
 }
-
-/** From b to a: direction and distance. At the same place the lower number goes one way, the higher the other. */
-export let nx: f64 = 0.0
-export let ny: f64 = 0.0
-export let nz: f64 = 0.0
-export let distance: f64 = 0.0
-export function directionBetween(pair: usize, a: usize, b: usize): void {
-  const x = readF64(a, body.x) - readF64(b, body.x)
-  const y = readF64(a, body.y) - readF64(b, body.y)
-  const z = readF64(a, body.z) - readF64(b, body.z)
-  distance = squareRoot(x * x + y * y + z * z)
-  if (distance < 1.0e-12) {
-    nx = (first(pair) & 1) == (second(pair) & 1) ? 1.0 : 0.0
-    ny = 0.0
-    nz = 1.0 - nx
-    return
-  }
-  nx = x / distance
-  ny = y / distance
-  nz = z / distance
+function isTaken(base: usize, batch: i32, a: i32, b: i32): bool {
+  const low = loadI4(base, batch * 8)
+  const high = loadI4(base, batch * 8 + 4)
+  return any4(or4(or4(equalI4(low, splatI4(a)), equalI4(high, splatI4(a))), or4(equalI4(low, splatI4(b)), equalI4(high, splatI4(b)))))
 }
-
-/** Along the direction, a less b: of places the distance, of velocities the speed at which they part. */
-export function differenceAlong(a: usize, b: usize, at: i32): f64 {
-  return (
-    nx * (readF64(a, at) - readF64(b, at)) +
-    ny * (readF64(a, at + 1) - readF64(b, at + 1)) +
-    nz * (readF64(a, at + 2) - readF64(b, at + 2))
-  )
+function closeBatch(filling: usize, at: i32, opened: i32): i32 {
+  for (let n = at + 1; n < opened; n++) writeI32(filling, n - 1, readI32(filling, n))
+  return opened - 1
 }
-
-/** Moves the two by an impulse times h, each by its share of it. */
-export function pushBoth(a: usize, b: usize, x: f64, y: f64, z: f64): void {
-  const wa = readF64(a, body.inverseMass)
-  const wb = readF64(b, body.inverseMass)
-  push(a, body.x, x * wa, y * wa, z * wa)
-  push(b, body.x, -x * wb, -y * wb, -z * wb)
+/** The lowest bit that is set, of four. */
+function laneOf(bits: i32): i32 {
+  return (bits & 1) != 0 ? 0 : (bits & 2) != 0 ? 1 : (bits & 4) != 0 ? 2 : 3
 }

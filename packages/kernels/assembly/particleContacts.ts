@@ -1,183 +1,391 @@
-/** Two that touch: held apart and rubbed (solverBodies.ts says how and from where). pairs.ts finds them. */
-import { push } from './solverBodies'
-import { body, contact, contactRule } from './layouts'
-import { readF64, readI32, squareRoot, truncate, writeF64, writeI32 } from './machine'
-import { contactDirection, differenceAlong, directionBetween, distance, first, firstBody, nx, ny, nz, pairAt, pushBoth, second, secondBody } from './pairs'
+/**
+ * Particles that touch one another, four pairs at a time (contactStep). Where two are held apart is fixed as the substep begins;
+ * in it only displacements are compared. pairs.ts finds the pairs and cuts them into slabs: those handed to a kernel at once have no
+ * body in common, so it runs on all threads and gives the same bytes.
+ */
+import { bodyRow, contactStep, sleepState, slab } from './layouts'
+import {
+  add4, and4, any4, bits4, divide4, dot4, equalI4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, notEqual4, or4,
+  select4, splat4, splatI4, squareRoot4, store4, subtract4, where4, xor4, F4, I4,
+} from './lanes'
+import { readF32, readI32, writeF32, writeI32 } from './machine'
+import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
+import { stepAt } from './warmStart'
+
+function firstStep(slabRecords: usize, s: i32): i32 {
+  return readI32(slabRecords, s * slab.SIZE + slab.first)
+}
+function lastStep(slabRecords: usize, s: i32): i32 {
+  return firstStep(slabRecords, s) + readI32(slabRecords, s * slab.SIZE + slab.batches)
+}
 
 /** Who sleeps is woken by what touches it and moves faster than `speed`, m/s. */
-export function wakePairs(pairs: usize, count: i32, bodies: usize, speed: f64): void {
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, n)
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    const firstSleeps = readF64(a, body.sleepState) == 1.0
-    if (firstSleeps == (readF64(b, body.sleepState) == 1.0)) continue
-    const asleep = firstSleeps ? a : b
-    const other = firstSleeps ? b : a
-    const vx = readF64(other, body.velocityX)
-    const vy = readF64(other, body.velocityY)
-    const vz = readF64(other, body.velocityZ)
-    if (vx * vx + vy * vy + vz * vz <= speed * speed) continue
-    directionBetween(pair, a, b)
-    if (distance > readF64(a, body.radius) + readF64(b, body.radius)) continue
-    writeF64(asleep, body.inverseMass, readF64(asleep, body.awakeInverseMass))
-    writeF64(asleep, body.sleepState, 2.0)
+export function wakePairs(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, sleeps: usize,
+  awakeMass: usize, speed: f64,
+): void {
+  for (let s = from + start; s < from + end; s++) {
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      for (let lane = 0; lane < 4; lane++) {
+        const a = readI32(stepAt(steps, n), contactStep.bodyA + lane)
+        const b = readI32(stepAt(steps, n), contactStep.bodyB + lane)
+        const firstSleeps = readI32(sleeps, a) == sleepState.ASLEEP
+        if (firstSleeps == (readI32(sleeps, b) == sleepState.ASLEEP)) continue
+        const asleep = firstSleeps ? a : b
+        const other = firstSleeps ? b : a
+        if (squaredOf(speeds, other) <= speed * speed || isApart(starts, moved, a, b)) continue
+        writeF32(moved, asleep * bodyRow.SIZE + bodyRow.inverseMass, readF32(awakeMass, asleep))
+        writeI32(sleeps, asleep, sleepState.WOKEN)
+      }
+    }
   }
+}
+function squaredOf(rows: usize, i: i32): f64 {
+  const x = readF32(rows, i * bodyRow.SIZE)
+  const y = readF32(rows, i * bodyRow.SIZE + 1)
+  const z = readF32(rows, i * bodyRow.SIZE + 2)
+  return x * x + y * y + z * z
+}
+function isApart(starts: usize, moved: usize, a: i32, b: i32): bool {
+  let squared = 0.0
+  for (let k = 0; k < 3; k++) {
+    const i = a * bodyRow.SIZE + k
+    const j = b * bodyRow.SIZE + k
+    const apart = readF32(starts, i) - readF32(starts, j) + (readF32(moved, i) - readF32(moved, j))
+    squared += apart * apart
+  }
+  const reach = readF32(starts, a * bodyRow.SIZE + bodyRow.radius) + readF32(starts, b * bodyRow.SIZE + bodyRow.radius)
+  return squared > reach * reach
 }
 
-/** Marks (i32) particles that touch another where they would be at the end of the substep. */
-export function markContacts(pairs: usize, count: i32, bodies: usize, particles: i32, marks: usize): void {
-  for (let i = 0; i < particles; i++) writeI32(marks, i, 0)
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, n)
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    contactDirection(pair, a, b)
-    if (distance > (readF64(a, body.radius) + readF64(b, body.radius)) * 1.001) continue
-    writeI32(marks, first(pair), 1)
-    writeI32(marks, second(pair), 1)
-  }
-}
+/** Two whose ways come no nearer than this many times the sum of their radii do not touch in a substep. */
+const ACTIVE: f64 = 1.1
+/** They lie on one another where they would end up within this many times that. */
+const LYING: f64 = 1.001
 
 /**
- * One round of contacts. With w = wₐ + w_b, C the distance less what it may be, and s how far the two slid along one
- * another in this substep,
+ * Where each pair is held apart in this substep. With p from b to a at its start, d how that changes, R the sum of radii, and t
+ * the moment at which |p + t·d| = R for the first time, or is least, from 0 to 1 (0 where they overlap),
  *
- *   λ' = max(λ − C/w, −S·h²/w),   λₜ' = λₜ − s/w, cut to μ·(λ' + S·h²/w) where it is longer than μₛ times that
+ *   n = (p + t·d)/|p + t·d|,   gap = n·p − R, and at least 0
+ *
+ * so those that fly by one another are not held up, those that meet do so where they touch, and what rests keeps its n. Source of
+ * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another.
+ */
+export function startPairs(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
+): void {
+  for (let s = from + start; s < from + end; s++) {
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) startPair(stepAt(steps, n), starts, moved, speeds, marks)
+  }
+}
+function startPair(step: usize, starts: usize, moved: usize, speeds: usize, marks: usize): void {
+  const zero = splat4(0.0)
+  const one = splat4(1.0)
+  const tiny = splat4(1.0e-30)
+  const ia = loadI4(step, contactStep.bodyA)
+  const ib = loadI4(step, contactStep.bodyB)
+  readRows(starts, ia)
+  let ax = rowX
+  let ay = rowY
+  let az = rowZ
+  let aw = rowW
+  readRows(starts, ib)
+  const px = subtract4(ax, rowX)
+  const py = subtract4(ay, rowY)
+  const pz = subtract4(az, rowZ)
+  const reach = add4(aw, rowW)
+  readRows(moved, ia)
+  ax = rowX
+  ay = rowY
+  az = rowZ
+  aw = rowW
+  readRows(moved, ib)
+  const dx = subtract4(ax, rowX)
+  const dy = subtract4(ay, rowY)
+  const dz = subtract4(az, rowZ)
+  const w = add4(aw, rowW)
+  const squared = dot4(px, py, pz, px, py, pz)
+  const along = dot4(px, py, pz, dx, dy, dz)
+  const dd = dot4(dx, dy, dz, dx, dy, dz)
+  const outside = subtract4(squared, multiply4(reach, reach))
+  const under = maximum4(zero, subtract4(multiply4(along, along), multiply4(dd, outside)))
+  const met = divide4(subtract4(subtract4(zero, along), squareRoot4(under)), maximum4(dd, tiny))
+  const t = where4(less4(zero, outside), minimum4(one, maximum4(zero, met)))
+  const mx = add4(px, multiply4(t, dx))
+  const my = add4(py, multiply4(t, dy))
+  const mz = add4(pz, multiply4(t, dz))
+  const apart = length4(mx, my, mz)
+  // at the same place one of even and one of odd number part along z, others along x
+  const same = less4(apart, splat4(1.0e-12))
+  const odd = equalI4(and4(xor4(ia, ib), splatI4(1)), splatI4(1))
+  const far = maximum4(apart, tiny)
+  const nx = select4(same, select4(odd, zero, one), divide4(mx, far))
+  const ny = select4(same, zero, divide4(my, far))
+  const nz = select4(same, select4(odd, one, zero), divide4(mz, far))
+  const height = dot4(nx, ny, nz, px, py, pz)
+  readRows(speeds, ia)
+  ax = rowX
+  ay = rowY
+  az = rowZ
+  readRows(speeds, ib)
+  store4(step, contactStep.partingSpeed, dot4(nx, ny, nz, subtract4(ax, rowX), subtract4(ay, rowY), subtract4(az, rowZ)))
+  store4(step, contactStep.startX, px)
+  store4(step, contactStep.startY, py)
+  store4(step, contactStep.startZ, pz)
+  store4(step, contactStep.reach, reach)
+  store4(step, contactStep.normalX, nx)
+  store4(step, contactStep.normalY, ny)
+  store4(step, contactStep.normalZ, nz)
+  store4(step, contactStep.gap, maximum4(zero, subtract4(height, reach)))
+  store4(step, contactStep.mass, where4(less4(zero, w), divide4(one, maximum4(w, tiny))))
+  // what it bore lies across n now
+  const bore = load4(step, contactStep.normalImpulse)
+  const tx = load4(step, contactStep.tangentX)
+  const ty = load4(step, contactStep.tangentY)
+  const tz = load4(step, contactStep.tangentZ)
+  const into = dot4(tx, ty, tz, nx, ny, nz)
+  store4(step, contactStep.bore, bore)
+  store4(step, contactStep.tangentX, subtract4(tx, multiply4(into, nx)))
+  store4(step, contactStep.tangentY, subtract4(ty, multiply4(into, ny)))
+  store4(step, contactStep.tangentZ, subtract4(tz, multiply4(into, nz)))
+  const bears = notEqual4(bore, zero)
+  writeI32(step, contactStep.active, bits4(or4(bears, less4(apart, multiply4(splat4(ACTIVE), reach)))))
+  const end = add4(height, dot4(nx, ny, nz, dx, dy, dz))
+  const lying = bits4(less4(end, multiply4(splat4(LYING), reach)))
+  for (let lane = 0; lying >> lane != 0; lane++) if (((lying >> lane) & 1) == 1) markPair(step, lane, marks)
+}
+function markPair(step: usize, lane: i32, marks: usize): void {
+  writeI32(marks, readI32(step, contactStep.bodyA + lane), 1)
+  writeI32(marks, readI32(step, contactStep.bodyB + lane), 1)
+}
+
+/** Four pushes x, y, z, each an impulse times h, move the bodies of a step: a along them, b against. */
+function pushBoth(rows: usize, ia: I4, ib: I4, x: F4, y: F4, z: F4): void {
+  readRows(rows, ia)
+  writeRows(rows, ia, add4(rowX, multiply4(x, rowW)), add4(rowY, multiply4(y, rowW)), add4(rowZ, multiply4(z, rowW)), rowW)
+  readRows(rows, ib)
+  writeRows(rows, ib, subtract4(rowX, multiply4(x, rowW)), subtract4(rowY, multiply4(y, rowW)), subtract4(rowZ, multiply4(z, rowW)), rowW)
+}
+
+/** Contacts go on from what they bore in the last substep: a heap is borne from the first round on, and does not creep. */
+export function warmStartPairs(start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize): void {
+  for (let s = from + start; s < from + end; s++) {
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      const step = stepAt(steps, n)
+      const bore = load4(step, contactStep.normalImpulse)
+      if (!any4(notEqual4(bore, splat4(0.0)))) continue
+      pushBoth(
+        moved, loadI4(step, contactStep.bodyA), loadI4(step, contactStep.bodyB),
+        add4(load4(step, contactStep.tangentX), multiply4(bore, load4(step, contactStep.normalX))),
+        add4(load4(step, contactStep.tangentY), multiply4(bore, load4(step, contactStep.normalY))),
+        add4(load4(step, contactStep.tangentZ), multiply4(bore, load4(step, contactStep.normalZ))),
+      )
+    }
+  }
+}
+
+/** Stickiness is felt over this share of the radii. */
+const STICKING: f64 = 0.05
+
+/**
+ * One round of contacts. With w = wₐ + w_b, d how far a has moved against b in this substep, and s the part of it across n,
+ *
+ *   λ' = max(λ − (n·d + gap)/w, −S·h²/w),   λₜ' = λₜ − s/w, cut to μ·(λ' + S·h²/w) where it is longer than μₛ times that
  *
  * and both are moved by the change. They may come no nearer than touching, or than they were as the substep began: what
  * overlaps already is mended by `depenetratePairs`; if it were mended here, that would give velocity, and heaps would run apart.
- * `rules`: 4 f64 each: bounce, μₛ, μ, stickiness S in m/s², felt over the last twentieth of the radii. Every other round
- * goes backward, so that no side is favoured.
+ * Every other round goes backward, so that no side is favoured.
  */
-export function solvePairs(pairs: usize, count: i32, bodies: usize, rules: usize, h: f64, backward: i32): void {
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, backward == 1 ? count - 1 - n : n)
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    const w = readF64(a, body.inverseMass) + readF64(b, body.inverseMass)
-    if (w == 0.0) continue
-    contactDirection(pair, a, b)
-    const rule = truncate(readF64(pair, contact.rule)) * contactRule.SIZE
-    const touching = readF64(a, body.radius) + readF64(b, body.radius)
-    const gap = distance - touching + readF64(pair, contact.startOverlap)
-    const before = readF64(pair, contact.normalImpulse)
-    const pull = readF64(rules, rule + contactRule.stickiness) > 0.0 && gap < 0.05 * touching ? (readF64(rules, rule + contactRule.stickiness) * h * h) / w : 0.0
-    let lambda = before - gap / w
-    if (lambda < -pull) lambda = -pull
-    if (lambda == 0.0 && before == 0.0) continue
-    writeF64(pair, contact.normalImpulse, lambda)
-    const change = lambda - before
-    pushBoth(a, b, nx * change, ny * change, nz * change)
-    let sx = readF64(a, body.x) - readF64(a, body.startX) - readF64(b, body.x) + readF64(b, body.startX)
-    let sy = readF64(a, body.y) - readF64(a, body.startY) - readF64(b, body.y) + readF64(b, body.startY)
-    let sz = readF64(a, body.z) - readF64(a, body.startZ) - readF64(b, body.z) + readF64(b, body.startZ)
-    const along = sx * nx + sy * ny + sz * nz
-    sx -= nx * along
-    sy -= ny * along
-    sz -= nz * along
-    let tx = readF64(pair, contact.tangentImpulseX) - sx / w
-    let ty = readF64(pair, contact.tangentImpulseY) - sy / w
-    let tz = readF64(pair, contact.tangentImpulseZ) - sz / w
-    const load = lambda + pull
-    const length = squareRoot(tx * tx + ty * ty + tz * tz)
-    if (length > readF64(rules, rule + contactRule.staticFriction) * load) {
-      const share = (readF64(rules, rule + contactRule.friction) * load) / length
-      tx *= share
-      ty *= share
-      tz *= share
-    }
-    pushBoth(a, b, tx - readF64(pair, contact.tangentImpulseX), ty - readF64(pair, contact.tangentImpulseY), tz - readF64(pair, contact.tangentImpulseZ))
-    writeF64(pair, contact.tangentImpulseX, tx)
-    writeF64(pair, contact.tangentImpulseY, ty)
-    writeF64(pair, contact.tangentImpulseZ, tz)
+export function solvePairs(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, h: f64, backward: i32,
+): void {
+  const squaredStep = splat4(h * h)
+  for (let s = from + start; s < from + end; s++) {
+    const first = firstStep(slabRecords, s)
+    const last = lastStep(slabRecords, s) - 1
+    for (let n = first; n <= last; n++) solvePair(stepAt(steps, backward == 1 ? last - (n - first) : n), moved, squaredStep)
   }
+}
+function solvePair(step: usize, moved: usize, squaredStep: F4): void {
+  if (readI32(step, contactStep.active) == 0) return
+  const ia = loadI4(step, contactStep.bodyA)
+  const ib = loadI4(step, contactStep.bodyB)
+  readRows(moved, ia)
+  const ax = rowX
+  const ay = rowY
+  const az = rowZ
+  const wa = rowW
+  readRows(moved, ib)
+  const bx = rowX
+  const by = rowY
+  const bz = rowZ
+  const wb = rowW
+  const nx = load4(step, contactStep.normalX)
+  const ny = load4(step, contactStep.normalY)
+  const nz = load4(step, contactStep.normalZ)
+  const mass = load4(step, contactStep.mass)
+  const dx = subtract4(ax, bx)
+  const dy = subtract4(ay, by)
+  const dz = subtract4(az, bz)
+  const along = dot4(nx, ny, nz, dx, dy, dz)
+  const gap = add4(along, load4(step, contactStep.gap))
+  const near = less4(gap, multiply4(splat4(STICKING), load4(step, contactStep.reach)))
+  const pull = where4(near, multiply4(multiply4(load4(step, contactStep.stickiness), squaredStep), mass))
+  const before = load4(step, contactStep.normalImpulse)
+  const lambda = maximum4(subtract4(splat4(0.0), pull), subtract4(before, multiply4(gap, mass)))
+  store4(step, contactStep.normalImpulse, lambda)
+  const wasX = load4(step, contactStep.tangentX)
+  const wasY = load4(step, contactStep.tangentY)
+  const wasZ = load4(step, contactStep.tangentZ)
+  const tx = subtract4(wasX, multiply4(mass, subtract4(dx, multiply4(along, nx))))
+  const ty = subtract4(wasY, multiply4(mass, subtract4(dy, multiply4(along, ny))))
+  const tz = subtract4(wasZ, multiply4(mass, subtract4(dz, multiply4(along, nz))))
+  const load = add4(lambda, pull)
+  const length = length4(tx, ty, tz)
+  const slips = less4(multiply4(load4(step, contactStep.staticFriction), load), length)
+  const cut = divide4(multiply4(load4(step, contactStep.friction), load), maximum4(length, splat4(1.0e-30)))
+  const share = select4(slips, cut, splat4(1.0))
+  const gripX = multiply4(tx, share)
+  const gripY = multiply4(ty, share)
+  const gripZ = multiply4(tz, share)
+  store4(step, contactStep.tangentX, gripX)
+  store4(step, contactStep.tangentY, gripY)
+  store4(step, contactStep.tangentZ, gripZ)
+  const change = subtract4(lambda, before)
+  const x = add4(multiply4(nx, change), subtract4(gripX, wasX))
+  const y = add4(multiply4(ny, change), subtract4(gripY, wasY))
+  const z = add4(multiply4(nz, change), subtract4(gripZ, wasZ))
+  writeRows(moved, ia, add4(ax, multiply4(x, wa)), add4(ay, multiply4(y, wa)), add4(az, multiply4(z, wa)), wa)
+  writeRows(moved, ib, subtract4(bx, multiply4(x, wb)), subtract4(by, multiply4(y, wb)), subtract4(bz, multiply4(z, wb)), wb)
+}
+
+/** From b to a where they are now: |p + d| and its parts, of which `nowX` … hold the last ones. */
+let nowX: F4 = splat4(0.0)
+let nowY: F4 = splat4(0.0)
+let nowZ: F4 = splat4(0.0)
+function distanceNow(step: usize, moved: usize): F4 {
+  readRows(moved, loadI4(step, contactStep.bodyA))
+  const x = rowX
+  const y = rowY
+  const z = rowZ
+  readRows(moved, loadI4(step, contactStep.bodyB))
+  nowX = add4(load4(step, contactStep.startX), subtract4(x, rowX))
+  nowY = add4(load4(step, contactStep.startY), subtract4(y, rowY))
+  nowZ = add4(load4(step, contactStep.startZ), subtract4(z, rowZ))
+  return length4(nowX, nowY, nowZ)
 }
 
 /** One round of moving apart what still overlaps, by the share `firm`, with no velocity from it. */
-export function depenetratePairs(pairs: usize, count: i32, bodies: usize, firm: f64, backward: i32): void {
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, backward == 1 ? count - 1 - n : n)
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    const wa = readF64(a, body.inverseMass)
-    const wb = readF64(b, body.inverseMass)
-    if (wa + wb == 0.0) continue
-    directionBetween(pair, a, b)
-    const deep = readF64(a, body.radius) + readF64(b, body.radius) - distance
-    if (deep <= 0.0) continue
-    const share = (firm * deep) / (wa + wb)
-    push(a, body.x, nx * share * wa, ny * share * wa, nz * share * wa)
-    push(b, body.x, -nx * share * wb, -ny * share * wb, -nz * share * wb)
+export function depenetratePairs(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, firm: f64, backward: i32,
+): void {
+  const zero = splat4(0.0)
+  for (let s = from + start; s < from + end; s++) {
+    const first = firstStep(slabRecords, s)
+    const last = lastStep(slabRecords, s) - 1
+    for (let n = first; n <= last; n++) {
+      const step = stepAt(steps, backward == 1 ? last - (n - first) : n)
+      if (readI32(step, contactStep.active) == 0) continue
+      const distance = distanceNow(step, moved)
+      const deep = subtract4(load4(step, contactStep.reach), distance)
+      if (!any4(less4(zero, deep))) continue
+      const by = multiply4(multiply4(splat4(firm), maximum4(zero, deep)), load4(step, contactStep.mass))
+      const same = less4(distance, splat4(1.0e-12))
+      const far = maximum4(distance, splat4(1.0e-30))
+      pushBoth(
+        moved, loadI4(step, contactStep.bodyA), loadI4(step, contactStep.bodyB),
+        multiply4(by, select4(same, load4(step, contactStep.normalX), divide4(nowX, far))),
+        multiply4(by, select4(same, load4(step, contactStep.normalY), divide4(nowY, far))),
+        multiply4(by, select4(same, load4(step, contactStep.normalZ), divide4(nowZ, far))),
+      )
+    }
   }
 }
 
 /**
- * Velocities after contact: along n, at least e times the speed of approach. Across, friction takes up to μ times the
- * impulse. Momentum is exchanged, never made.
+ * Velocities after contact: along n, at least e times the speed of approach, where that is more than `rest`. Across, friction takes
+ * up to μ times the impulse. Momentum is exchanged, never made.
  */
-export function solvePairVelocities(pairs: usize, count: i32, bodies: usize, rules: usize, rest: f64, backward: i32): void {
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, backward == 1 ? count - 1 - n : n)
-    if (readF64(pair, contact.normalImpulse) <= 0.0) continue
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    const wa = readF64(a, body.inverseMass)
-    const wb = readF64(b, body.inverseMass)
-    if (wa + wb == 0.0) continue
-    contactDirection(pair, a, b)
-    const rule = truncate(readF64(pair, contact.rule)) * contactRule.SIZE
-    const before = readF64(pair, contact.partingSpeed)
-    const wanted = -before > rest ? -readF64(rules, rule + contactRule.bounce) * before : 0.0
-    const change = wanted - differenceAlong(a, b, body.velocityX)
-    if (change <= 0.0) continue
-    const share = change / (wa + wb)
-    push(a, body.velocityX, nx * share * wa, ny * share * wa, nz * share * wa)
-    push(b, body.velocityX, -nx * share * wb, -ny * share * wb, -nz * share * wb)
-    applyFriction(a, b, wa, wb, readF64(rules, rule + contactRule.staticFriction), readF64(rules, rule + contactRule.friction), change)
+export function solvePairVelocities(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, speeds: usize, rest: f64, backward: i32,
+): void {
+  const resting = splat4(rest)
+  for (let s = from + start; s < from + end; s++) {
+    const first = firstStep(slabRecords, s)
+    const last = lastStep(slabRecords, s) - 1
+    for (let n = first; n <= last; n++) solvePairVelocity(stepAt(steps, backward == 1 ? last - (n - first) : n), speeds, resting)
+  }
+}
+function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
+  const zero = splat4(0.0)
+  const presses = less4(zero, load4(step, contactStep.normalImpulse))
+  if (!any4(presses)) return
+  const ia = loadI4(step, contactStep.bodyA)
+  const ib = loadI4(step, contactStep.bodyB)
+  readRows(speeds, ia)
+  const ux = rowX
+  const uy = rowY
+  const uz = rowZ
+  readRows(speeds, ib)
+  const vx = subtract4(ux, rowX)
+  const vy = subtract4(uy, rowY)
+  const vz = subtract4(uz, rowZ)
+  const nx = load4(step, contactStep.normalX)
+  const ny = load4(step, contactStep.normalY)
+  const nz = load4(step, contactStep.normalZ)
+  const approach = subtract4(zero, load4(step, contactStep.partingSpeed))
+  const wanted = where4(less4(rest, approach), multiply4(load4(step, contactStep.bounce), approach))
+  const along = dot4(nx, ny, nz, vx, vy, vz)
+  const change = where4(presses, maximum4(zero, subtract4(wanted, along)))
+  if (!any4(less4(zero, change))) return
+  const tx = subtract4(vx, multiply4(along, nx))
+  const ty = subtract4(vy, multiply4(along, ny))
+  const tz = subtract4(vz, multiply4(along, nz))
+  const speed = length4(tx, ty, tz)
+  const slips = less4(multiply4(load4(step, contactStep.staticFriction), change), speed)
+  const slid = multiply4(load4(step, contactStep.friction), change)
+  const cut = minimum4(splat4(1.0), divide4(slid, maximum4(speed, splat4(1.0e-30))))
+  const share = where4(less4(zero, change), select4(slips, cut, splat4(1.0)))
+  const mass = load4(step, contactStep.mass)
+  pushBoth(
+    speeds, ia, ib,
+    multiply4(mass, subtract4(multiply4(nx, change), multiply4(tx, share))),
+    multiply4(mass, subtract4(multiply4(ny, change), multiply4(ty, share))),
+    multiply4(mass, subtract4(multiply4(nz, change), multiply4(tz, share))),
+  )
+}
+
+/**
+ * After the rounds: `touches` (i32 per body) is set to 1 for who has a contact with a load, or with one that sleeps as it does;
+ * `fresh` gets of each batch the bits of those that press on one another and did not bear in the last substep.
+ */
+export function finishPairs(
+  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, touches: usize, fresh: usize,
+): void {
+  const zero = splat4(0.0)
+  for (let s = from + start; s < from + end; s++) {
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      const step = stepAt(steps, n)
+      const presses = less4(zero, load4(step, contactStep.normalImpulse))
+      const near = less4(distanceNow(step, moved), multiply4(splat4(1.01), load4(step, contactStep.reach)))
+      const touching = bits4(or4(presses, near))
+      for (let lane = 0; touching >> lane != 0; lane++) if (((touching >> lane) & 1) == 1) markPair(step, lane, touches)
+      writeI32(fresh, n, bits4(and4(presses, equalI4(notEqual4(load4(step, contactStep.bore), zero), splatI4(0)))))
+    }
   }
 }
 
-function applyFriction(a: usize, b: usize, wa: f64, wb: f64, still: f64, sliding: f64, impulse: f64): void {
-  const along = differenceAlong(a, b, body.velocityX)
-  const tx = readF64(a, body.velocityX) - readF64(b, body.velocityX) - nx * along
-  const ty = readF64(a, body.velocityY) - readF64(b, body.velocityY) - ny * along
-  const tz = readF64(a, body.velocityZ) - readF64(b, body.velocityZ) - nz * along
-  const speed = squareRoot(tx * tx + ty * ty + tz * tz)
-  if (speed == 0.0) return
-  let share = 1.0
-  if (speed > still * impulse) share = sliding * impulse < speed ? (sliding * impulse) / speed : 1.0
-  share /= wa + wb
-  push(a, body.velocityX, -tx * share * wa, -ty * share * wa, -tz * share * wa)
-  push(b, body.velocityX, tx * share * wb, ty * share * wb, tz * share * wb)
-}
-
-function addTouch(touches: usize, i: i32): void {
-  writeI32(touches, i, readI32(touches, i) + 1)
-}
-
-/** How many contacts each particle has (i32), from the pairs with a load, and from those between two that sleep. */
-export function countTouches(pairs: usize, count: i32, bodies: usize, particles: i32, touches: usize): void {
-  for (let i = 0; i < particles; i++) writeI32(touches, i, 0)
-  for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, n)
-    const a = firstBody(pair, bodies)
-    const b = secondBody(pair, bodies)
-    directionBetween(pair, a, b)
-    if (readF64(pair, contact.normalImpulse) <= 0.0 && distance > (readF64(a, body.radius) + readF64(b, body.radius)) * 1.01) continue
-    addTouch(touches, first(pair))
-    addTouch(touches, second(pair))
-  }
-}
-
-/** Numbers (i32) of the pairs that press on one another now and did not bear in the last substep. Returns how many. */
-export function newTouches(pairs: usize, count: i32, out: usize): i32 {
+/** Numbers of the pairs (4 × batch + lane, i32) whose bits are set. Returns how many. */
+export function pairsOfBits(count: i32, bits: usize, out: usize): i32 {
   let found = 0
   for (let n = 0; n < count; n++) {
-    const pair = pairAt(pairs, n)
-    if (readF64(pair, contact.normalImpulse) <= 0.0 || readF64(pair, contact.bore) == 1.0) continue
-    writeI32(out, found, n)
-    found++
+    const which = readI32(bits, n)
+    for (let lane = 0; which >> lane != 0; lane++) {
+      if (((which >> lane) & 1) == 0) continue
+      writeI32(out, found, n * 4 + lane)
+      found++
+    }
   }
   return found
 }

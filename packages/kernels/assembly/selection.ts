@@ -1,4 +1,5 @@
 /** Some of the particles: which they are, and what they have, side by side. */
+import { and4, any4, equalI4, inRange4, loadI4, splatI4 } from './lanes'
 import { readF32, readI32, writeI32 } from './machine'
 
 /** Numbers of those in a phase who are there (age ≥ 0) and not `done` (i32). Returns how many. */
@@ -29,4 +30,13 @@ export function gatherRows(start: i32, end: i32, index: usize, column: usize, wi
     const i = readI32(index, k)
     for (let c = 0; c < width; c++) writeI32(out, k * width + c, readI32(column, i * width + c))
   }
+}
+
+/** 1 where two columns (i32) differ in one of so many elements, else 0. */
+export function differ(count: i32, one: usize, other: usize): i32 {
+  for (let i = 0; i < count; i += 4) {
+    const same = equalI4(loadI4(one, i), loadI4(other, i))
+    if (any4(and4(inRange4(i, count), equalI4(same, splatI4(0))))) return 1
+  }
+  return 0
 }

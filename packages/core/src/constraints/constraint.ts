@@ -3,6 +3,7 @@
  * each substep it prepares itself over the solver bodies. The loop (solver.ts) knows none of them by name.
  */
 import type { Heap, Machine } from '@tangle/kernels'
+import type { Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
@@ -46,6 +47,7 @@ export interface ConstraintMoment {
   to: number
   h: number
   substep: number
+  shot: Shot
   iterations: number
   /** What each population runs into, by its id. */
   colliders: Map<string, Colliders>
@@ -57,28 +59,37 @@ export interface Member {
   /** Its first body, and how many it has. */
   first: number
   count: number
-  /** Pointers: places before constraints, 3 × f32, and places as the rounds begin, 3 × f64. */
+  /** Pointer to where it was going before constraints, 3 × f32. */
   free: number
-  start: number
   /** Pointer to its contact manifolds (contactPlane), set by contacts with meshes; 0: none. */
   planes: number
 }
 
+/** The particles of populations side by side. Tables are pointers to rows (bodyRow in the kernels' layouts). */
 export interface SolverBodies {
-  /** Pointer to the records. */
-  at: number
   count: number
   members: Member[]
+  /** As the substep began, how far each has gone, and velocities. */
+  starts: number
+  moved: number
+  speeds: number
+  /** Pointer, f32 per body: its inverse mass while it is awake. */
+  awakeMass: number
+  /** Pointer, i32 per body: sleepState. */
+  sleeps: number
   /** A block of the heap that lasts as long as the constraints of the substep. */
   block(bytes: number): number
   /** Pointer, i32 per body: 1 where it lies on something. */
   marks: number
-  /** Pointer, i32 per body: contacts that it has with others. */
+  /** Pointer, i32 per body: 1 where it has a contact with another. */
   touches: number
-  /** Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. */
-  partners: { first: number; list: number }
-  /** Contacts between particles, set by them. */
-  contacts: { at: number; count: number }
+  /**
+   * Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. `of` says which
+   * links those are.
+   */
+  partners: { first: number; list: number; of: string }
+  /** Contacts between particles (contactStep), set by them. */
+  contacts: { steps: number; batches: number }
   /** What touches a sleeper faster than this wakes it, m/s; set by sleep. */
   wakeSpeed: number
 }
@@ -109,6 +120,8 @@ export interface ConstraintKind<Rule = unknown> {
   /** Who is fed to it is among the solver bodies, and so is every population that a rule of it names. */
   couples: boolean
   prepare(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): Constraint | null
+  /** Brings its memory up to date as plain data, for a snapshot. */
+  store?(memory: Memory, machine: Machine): void
   /** Gives back what its memory holds of the heap: it becomes plain data again. */
   release?(memory: Memory, heap: Heap): void
   /** Only for the types of its rules. */

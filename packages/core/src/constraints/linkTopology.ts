@@ -8,7 +8,7 @@ import { buildGrid, widestRadius } from '../state/neighbours.ts'
 import { inPaths, type Pair } from './paths.ts'
 import type { ConstrainedPopulation, Feed, Member, SolverBodies } from './constraint.ts'
 
-const { contact, link } = layouts
+const { contactStep, link } = layouts
 
 /** How particles are linked. */
 export interface LinkRule {
@@ -261,17 +261,19 @@ export function linkTouching(
   state: LinkState,
   { heap }: Machine,
 ): void {
-  if (rule.made !== 'contact' || contacts.count === 0) return
+  if (rule.made !== 'contact' || contacts.batches === 0) return
   const amounts = heap.f32(amount, count)
   const held = new Uint8Array(count)
   for (let n = 0; n < state.records.length; n += link.SIZE) {
     for (const side of [link.bodyA, link.bodyB]) held[state.records[n + side]! - first]!++
   }
-  const records = heap.f64(contacts.at, contacts.count * contact.SIZE)
+  const { steps, batches } = contacts
+  const [numbers, impulses] = [heap.u32(steps, batches * contactStep.SIZE), heap.f32(steps, batches * contactStep.SIZE)]
   const found: Pair[] = []
-  for (let n = 0; n < records.length; n += contact.SIZE) {
-    const [a, b] = [records[n + contact.a]! - first, records[n + contact.b]! - first]
-    if (records[n + contact.normalImpulse] === 0 || a < 0 || b < 0 || a >= count || b >= count) continue
+  for (let n = 0; n < 4 * batches; n++) {
+    const lane = (n >> 2) * contactStep.SIZE + (n & 3)
+    const [a, b] = [numbers[lane + contactStep.bodyA]! - first, numbers[lane + contactStep.bodyB]! - first]
+    if (impulses[lane + contactStep.normalImpulse] === 0 || a < 0 || b < 0 || a >= count || b >= count) continue
     if (amounts[a] === 0 || amounts[b] === 0 || held[a]! >= rule.most || held[b]! >= rule.most) continue
     held[a]!++
     held[b]!++

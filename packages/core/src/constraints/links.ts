@@ -1,6 +1,7 @@
 /** Links hold two particles at a distance: XPBD with compliance and damping. The kernels are assembly/links.ts, pathBatches.ts, linkPaths.ts and linkImpulses.ts. */
 import { layouts, type Heap, type Machine } from '@tangle/kernels'
 import type { Columns } from '../state/columns.ts'
+import type { Vector } from '../math/vector.ts'
 import { eventOf } from '../state/events.ts'
 import type { ConstraintKind, ConstraintMoment, Feed, Member, Memory, SolverBodies } from './constraint.ts'
 import {
@@ -13,6 +14,7 @@ import {
   type LinkRule,
   type LinkState,
 } from './linkTopology.ts'
+import { placeOfBody } from './solverBodies.ts'
 
 const { link, linkPath, pathBatch, pathStep, F32, F64 } = layouts
 const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
@@ -57,35 +59,31 @@ export const LINKS: ConstraintKind<LinkRule> = {
   couples: true,
   prepare(bodies, memory, moment) {
     const { machine, h } = moment
-    const { heap } = machine
     const all = bodies.members.flatMap((member) =>
       member.population.feeds(LINKS).map((feed) => prepareLinks(bodies, member, feed, memory, moment)),
     )
     bodies.partners = partnersOf(bodies, all, machine)
     if (all.length === 0) return null
-    const [rows, kicks] = [0, 1].map(() => bodies.block((bodies.count + 1) * 16)) as [number, number]
-    const pushes = bodies.block(bodies.count * 16)
-    // the body that stands for nobody gives way to nothing
-    heap.f32(rows + bodies.count * 16, 4).fill(0)
-    machine.run('fill', bodies.count * 4, { column: pushes, value: 0 })
-    machine.run('fill', bodies.count * 4 + 4, { column: kicks, value: 0 })
+    const { moved, block, count } = bodies
+    const [before, kicks, pushes] = [0, 1, 2].map(() => block((count + 1) * 16)) as [number, number, number]
+    for (const column of [pushes, kicks]) machine.run('fill', count * 4 + 4, { column, value: 0 })
     return {
       project(round) {
-        machine.run('placeRows', bodies.count, { bodies: bodies.at, rows })
+        machine.run('copyRows', count, { from: moved, to: before })
         for (const { feed, paths, steps } of all) {
-          const values = { batches: paths.batches, steps, rows, gamma: feed.rule.damping / h }
+          const values = { batches: paths.batches, steps, rows: moved, gamma: feed.rule.damping / h }
           const { stretches } = paths
-          for (const { from, count } of round % 2 === 0 ? stretches : stretches.toReversed())
-            machine.run('solvePaths', count, { from, ...values })
+          for (const { from, count: some } of round % 2 === 0 ? stretches : stretches.toReversed())
+            machine.run('solvePaths', some, { from, ...values })
         }
-        if (round === moment.iterations - 1) finishPaths(all, { rows, kicks }, machine)
-        machine.run('moveBodies', bodies.count, { bodies: bodies.at, rows, pushes })
+        if (round === moment.iterations - 1) finishPaths(all, { rows: moved, kicks }, machine)
+        machine.run('addMoves', count, { moved, before, sums: pushes })
       },
       apply() {
-        for (const { population, first, count } of bodies.members) {
+        for (const { population, first, count: some } of bodies.members) {
           const { linkHalfKick: halfKick, velocity } = population.columns.at
-          machine.run('addKicks', count, { kicks, first, h, velocity })
-          if (halfKick) machine.run('halfKickOfLinks', count, { pushes, first, h, halfKick })
+          machine.run('addKicks', some, { kicks, first, h, velocity })
+          if (halfKick) machine.run('halfKickOfLinks', some, { pushes, first, h, halfKick })
         }
         for (const one of all) applyLinks(bodies, one, moment)
         for (const member of bodies.members) addHalfKick(bodies, member, machine)
@@ -126,7 +124,8 @@ function prepareLinks(
     links: at,
     slots: paths.slots,
     steps,
-    bodies: bodies.at,
+    starts: bodies.starts,
+    moved: bodies.moved,
     amounts: feed.amount,
     first,
     nobody: bodies.count,
@@ -204,12 +203,12 @@ function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMome
   const { feed, state, at, count, paths, steps } = linked
   const { machine, h } = moment
   const { heap } = machine
-  const links = { links: at, bodies: bodies.at }
+  const { starts, moved } = bodies
   machine.run('finishSteps', paths.stepCount, { links: at, steps })
   cut(bodies, linked, moment)
   const { breaks, yields, creep, compliance, soft } = feed.rule
-  machine.run('strainLinks', count, { ...links, breaks, yields, creep: Math.min(1, creep * 24 * h) })
-  state.elastic = machine.call('energyOfLinks', { ...links, count, compliance, soft, h })
+  machine.run('strainLinks', count, { links: at, starts, moved, breaks, yields, creep: Math.min(1, creep * 24 * h) })
+  state.elastic = machine.call('energyOfLinks', { links: at, count, moved, compliance, soft, h })
   const [broken, most] = [bodies.block(count * link.SIZE * F64), bodies.block(8)]
   heap.f64(most, 1)[0] = state.most
   const left = machine.call('removeBroken', { links: at, count, broken, most })
@@ -221,7 +220,7 @@ function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMome
 
 /** Links through which the surface of a mesh passes are cut. */
 function cut(
-  bodies: SolverBodies,
+  { starts, moved }: SolverBodies,
   { feed, at, count }: Linked,
   { machine, bodies: meshes, from, to }: ConstraintMoment,
 ): void {
@@ -235,7 +234,7 @@ function cut(
   heap.f64(maps, 24).set([...now, ...middle])
   const { quads, vertices, stack } = tree
   const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64 }
-  machine.run('cutLinks', count, { links: at, bodies: bodies.at, ...blades })
+  machine.run('cutLinks', count, { links: at, starts, moved, ...blades })
   heap.free(maps)
 }
 
@@ -248,9 +247,10 @@ function recordBreaks(
   const { population } = member
   for (let n = 0; n < records.length; n += link.SIZE) {
     const holds = records[n + link.holds]!
-    const [a, b] = [link.bodyA, link.bodyB].map((side) =>
-      machine.heap.f64(bodies.at + records[n + side]! * layouts.body.SIZE * F64, 3),
-    ) as [Float64Array, Float64Array]
+    const [a, b] = [link.bodyA, link.bodyB].map((side) => placeOfBody(bodies, machine, records[n + side]!)) as [
+      Vector,
+      Vector,
+    ]
     population.events.add(
       eventOf('break', to, records[n + link.idA]!, {
         other: records[n + link.idB]!,
@@ -262,10 +262,10 @@ function recordBreaks(
     )
   }
 }
-function directionTo(from: Float64Array, to: Float64Array): [number, number, number] {
+function directionTo(from: Vector, to: Vector): Vector {
   const way = [0, 1, 2].map((axis) => to[axis]! - from[axis]!)
   const length = Math.sqrt(way[0]! ** 2 + way[1]! ** 2 + way[2]! ** 2) || 1
-  return way.map((x) => x / length) as [number, number, number]
+  return way.map((x) => x / length) as Vector
 }
 
 /** What lies on something needs no half kick; the others have theirs back. See `removeLinkHalfKick`. */
@@ -293,7 +293,7 @@ export function removeLinkHalfKick({ at, count }: Columns, machine: Machine, h: 
 function partnersOf(bodies: SolverBodies, all: Linked[], machine: Machine): SolverBodies['partners'] {
   const { heap } = machine
   const count = all.reduce((sum, one) => sum + one.count, 0)
-  if (count === 0) return { first: 0, list: 0 }
+  if (count === 0) return { first: 0, list: 0, of: '' }
   const [first, list] = [bodies.block((bodies.count + 1) * 4), bodies.block(count * 8)]
   let links = all[0]!.at
   if (all.length > 1) {
@@ -305,5 +305,5 @@ function partnersOf(bodies: SolverBodies, all: Linked[], machine: Machine): Solv
     }
   }
   machine.call('linkPartners', { links, count, particles: bodies.count, first, partners: list })
-  return { first, list }
+  return { first, list, of: all.map(({ state, count: some }) => `${state.made} ${state.broken} ${some}`).join() }
 }

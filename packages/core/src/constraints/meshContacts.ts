@@ -1,11 +1,10 @@
 /** Bodies against the planes of their contact manifolds with meshes and floors. The kernels are assembly/meshContacts.ts. */
 import { layouts } from '@tangle/kernels'
-import type { Collider } from './collider.ts'
-import type { ConstraintKind } from './constraint.ts'
+import type { Collider, Colliders } from './collider.ts'
+import type { ConstraintKind, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
 import { FIRMNESS } from './materials.ts'
-import { manifoldBytes } from './solverBodies.ts'
 
-const { contactPlane, material, planeImpulse } = layouts
+const { contactPlane, material, planeGroup } = layouts
 
 /** Planes are looked for within this share of the radius beyond contact. */
 const MARGIN = 0.6
@@ -14,57 +13,32 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
   name: 'meshContacts',
   does: 'bodies are pressed on meshes and planes, rub on them, and are not pushed through',
   couples: false,
-  prepare(bodies, _, { machine, colliders, h }) {
-    const { heap } = machine
-    const pressed = bodies.members.flatMap((member) => {
+  prepare(bodies, _, moment) {
+    const { machine, colliders, h } = moment
+    const near = bodies.members.flatMap((member) => {
       const found = colliders.get(member.population.id)
-      if (!found) return []
-      const materials = bodies.block(Math.max(1, found.count) * material.SIZE * layouts.F64)
-      heap
-        .f64(materials, found.count * material.SIZE)
-        .set(found.list.flatMap(({ friction, sliding, sticky }) => [friction, sliding, sticky]))
-      const size = contactPlane.COUNT * planeImpulse.SIZE
-      const impulses = bodies.block(member.count * size * layouts.F64)
-      heap.f64(impulses, member.count * size).fill(0)
-      member.planes = bodies.block(manifoldBytes(member.count))
-      const { position, radius, sideFlags } = member.population.columns.at
-      machine.run('findContactPlanes', member.count, {
-        colliders: found.at,
-        colliderCount: found.count,
-        position,
-        radius,
-        sideFlags,
-        margin: MARGIN,
-        h,
-        planes: member.planes,
-      })
-      return [{ ...member, colliders: found, materials, impulses }]
+      return found ? [pressMember(bodies, member, found, moment)] : []
     })
-    if (pressed.length === 0) return null
+    if (near.length === 0) return null
+    const { moved, speeds } = bodies
+    const pressed = near.filter(({ count }) => count > 0)
     const project = (): void => {
-      for (const { first, count, planes, materials, impulses } of pressed)
-        machine.run('solvePlanes', count, { bodies: bodies.at, first, planes, materials, impulses, h })
+      for (const { groups, count } of pressed) machine.run('solvePlanes', count, { groups, moved })
     }
     return {
       // what presses on the ground is borne by it before pairs look at one another
       warmStart: project,
       project,
       solveVelocities() {
-        for (const { first, count, planes, materials, impulses } of pressed)
-          machine.run('solvePlaneVelocities', count, {
-            bodies: bodies.at,
-            first,
-            planes,
-            materials,
-            impulses,
-          })
+        for (const { groups, count } of pressed) machine.run('solvePlaneVelocities', count, { groups, speeds, h })
       },
       depenetrate() {
-        for (const { first, count, planes } of pressed)
-          machine.run('depenetratePlanes', count, { bodies: bodies.at, first, planes, firm: FIRMNESS })
+        for (const { groups, count } of pressed)
+          machine.run('depenetratePlanes', count, { groups, moved, firm: FIRMNESS })
       },
       apply() {
-        for (const { population, count, free, colliders: found } of pressed) {
+        for (const { member, colliders: found } of near) {
+          const { population, count, free } = member
           const { position, velocity, radius, sideFlags } = population.columns.at
           machine.run('preventTunnelling', count, {
             colliders: found.at,
@@ -80,4 +54,47 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
       },
     }
   },
+}
+
+/** Who of a population may be pressed on a surface in a substep, as groups of four (planeGroup). */
+interface Pressed {
+  member: Member
+  colliders: Colliders
+  /** Pointer to them, and how many. */
+  groups: number
+  count: number
+}
+
+function pressMember(
+  { block, count: nobody, starts, moved, marks }: SolverBodies,
+  member: Member,
+  found: Colliders,
+  { machine, h }: ConstraintMoment,
+): Pressed {
+  const { heap } = machine
+  const { population, first, count } = member
+  const materials = block(Math.max(1, found.count) * material.SIZE * layouts.F64)
+  heap
+    .f64(materials, found.count * material.SIZE)
+    .set(found.list.flatMap(({ friction, sliding, sticky }) => [friction, sliding, sticky]))
+  const planes = block(count * contactPlane.COUNT * contactPlane.SIZE * layouts.F64)
+  member.planes = planes
+  const { position, radius, sideFlags } = population.columns.at
+  machine.run('findContactPlanes', count, {
+    colliders: found.at,
+    colliderCount: found.count,
+    position,
+    radius,
+    sideFlags,
+    margin: MARGIN,
+    h,
+    planes,
+  })
+  const pressed = block(count * 4)
+  const pressedCount = machine.call('selectPressed', { count, planes, out: pressed })
+  const groupCount = Math.ceil(pressedCount / 4)
+  const groups = block(groupCount * planeGroup.SIZE * layouts.F32)
+  const which = { pressed, pressedCount, first, nobody, planes, materials }
+  machine.run('startPlanes', groupCount, { ...which, starts, moved, marks, h, groups })
+  return { member, colliders: found, groups, count: groupCount }
 }

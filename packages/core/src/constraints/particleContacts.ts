@@ -1,12 +1,20 @@
 /** Particles that touch one another, of one population or of several. The kernels are assembly/particleContacts.ts. */
-import { layouts, type Machine } from '@tangle/kernels'
-import { buildGrid, type Crowd } from '../state/neighbours.ts'
+import { layouts, type Heap, type Machine } from '@tangle/kernels'
 import { eventOf } from '../state/events.ts'
 import { view } from '../state/columns.ts'
 import type { ConstraintKind, ConstraintMoment, Memory, SolverBodies } from './constraint.ts'
+import {
+  isCurrent,
+  listContacts,
+  storeContacts,
+  type ContactList,
+  type ContactTable,
+  type StoredContacts,
+} from './contactList.ts'
 import { FIRMNESS, type Material } from './materials.ts'
+import { placeOfBody } from './solverBodies.ts'
 
-const { contact, contactRule, storedImpulse, F64 } = layouts
+const { contactStep, storedImpulse, F32 } = layouts
 
 /** How particles of a population touch one another, or those of another population. */
 export interface ContactRule extends Material {
@@ -16,21 +24,12 @@ export interface ContactRule extends Material {
   most: number
 }
 
-/** Candidates for contact are looked for within this many times the sum of the radii. */
-const MARGIN = 1.1
-
-/** Contacts of a substep, as pointers. */
-interface Contacts {
-  at: number
-  count: number
-  rules: number
-  /** u32 and i32 of each body. */
-  ids: number
-  kinds: number
-}
+/** What bore in the last substep, as it stands in snapshots: StoredContacts. */
 interface ContactMemory {
-  /** What bore in the last substep: storedImpulse. */
-  impulses: Float64Array
+  ids: Uint32Array
+  kinds: Uint32Array
+  first: Uint32Array
+  impulses: Uint32Array
 }
 
 export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
@@ -39,85 +38,122 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
   couples: true,
   prepare(bodies, memory, moment) {
     const { machine, h } = moment
-    const contacts = findContacts(bodies, moment)
-    bodies.contacts = contacts
-    const { at, count, rules } = contacts
-    const pairs = { pairs: at, count, bodies: bodies.at }
-    const { wakeSpeed, marks } = bodies
-    if (wakeSpeed < Infinity) machine.call('wakePairs', { ...pairs, speed: wakeSpeed })
-    machine.call('markContacts', { ...pairs, particles: bodies.count, marks })
+    const list = contactsNow(bodies, memory, moment)
+    if (!list) return null
+    const { steps, slabRecords, batches, phases } = list
+    bodies.contacts = { steps, batches }
+    const { starts, moved, speeds, sleeps, awakeMass, marks, touches, wakeSpeed } = bodies
+    /** Slabs without a common body at once, all one after the other, or the other way round. */
+    const inPhases = (
+      run: (slabs: number, which: { from: number; slabRecords: number; steps: number }) => void,
+      backward = 0,
+    ): void => {
+      for (const { from, count } of backward ? phases.toReversed() : phases)
+        run(count, { from, slabRecords, steps })
+    }
+    if (wakeSpeed < Infinity)
+      inPhases((slabs, which) =>
+        machine.run('wakePairs', slabs, { ...which, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }), // prettier-ignore
+      )
+    inPhases((slabs, which) => machine.run('startPairs', slabs, { ...which, starts, moved, speeds, marks }))
     return {
-      warmStart: () => warmStart(bodies, contacts, memory, machine),
-      project: (round) => void machine.call('solvePairs', { ...pairs, rules, h, backward: round % 2 }),
+      warmStart: () => inPhases((slabs, which) => machine.run('warmStartPairs', slabs, { ...which, moved })),
+      project(round) {
+        const backward = round % 2
+        inPhases((slabs, which) => machine.run('solvePairs', slabs, { ...which, moved, h, backward }), backward) // prettier-ignore
+      },
       solveVelocities(rest) {
         for (const backward of [0, 1])
-          machine.call('solvePairVelocities', { ...pairs, rules, rest, backward })
+          inPhases((slabs, which) => machine.run('solvePairVelocities', slabs, { ...which, speeds, rest, backward }), backward) // prettier-ignore
       },
-      depenetrate: (round) =>
-        void machine.call('depenetratePairs', { ...pairs, firm: FIRMNESS, backward: round % 2 }),
+      depenetrate(round) {
+        const backward = round % 2
+        inPhases((slabs, which) => machine.run('depenetratePairs', slabs, { ...which, moved, firm: FIRMNESS, backward }), backward) // prettier-ignore
+      },
       finish() {
-        storeImpulses(bodies, contacts, memory, machine)
-        machine.call('countTouches', { ...pairs, particles: bodies.count, touches: bodies.touches })
-        recordTouches(bodies, contacts, moment)
+        const fresh = bodies.block(batches * 4)
+        inPhases((slabs, which) => machine.run('finishPairs', slabs, { ...which, moved, touches, fresh }))
+        recordTouches(bodies, fresh, moment)
       },
     }
   },
+  store(memory, machine) {
+    const list = listNow.get(memory)
+    if (!list) return
+    const { heap } = machine
+    const owned: number[] = []
+    const block = (bytes: number): number => {
+      owned.push(heap.allocate(Math.max(8, bytes)))
+      return owned.at(-1)!
+    }
+    const { count, ids, kinds, first, impulses, bearing } = storeContacts(list, block, machine)
+    const copy = (pointer: number, words: number): Uint32Array => heap.u32(pointer, words).slice()
+    memory[PARTICLE_CONTACTS.name] = {
+      ids: copy(ids, count),
+      kinds: copy(kinds, count),
+      first: copy(first, count + 1),
+      impulses: copy(impulses, bearing * storedImpulse.SIZE),
+    } satisfies ContactMemory
+    owned.forEach((pointer) => heap.free(pointer))
+  },
+  release: (memory) => dropList(memory),
 }
 
-/** Contacts go on from what they bore in the last substep. */
-function warmStart(
-  bodies: SolverBodies,
-  { at, count, ids, kinds }: Contacts,
-  memory: Memory,
-  machine: Machine,
-): void {
-  const { impulses } = (memory[PARTICLE_CONTACTS.name] ?? { impulses: [] }) as ContactMemory
-  const storedCount = impulses.length / storedImpulse.SIZE
-  if (storedCount === 0 || count === 0) return
-  const stored = bodies.block(impulses.byteLength)
-  machine.heap.f64(stored, impulses.length).set(impulses)
-  const room = 2 ** Math.ceil(Math.log2(2 * storedCount))
-  machine.call('warmStartPairs', {
-    pairs: at,
-    count,
-    bodies: bodies.at,
-    ids,
-    kinds,
-    stored,
-    storedCount,
-    table: bodies.block(room * 4),
-    mask: room - 1,
-  })
+/** The candidates that are at work. */
+const listNow = new WeakMap<Memory, ContactList>()
+
+function dropList(memory: Memory): void {
+  listNow.get(memory)?.free()
+  listNow.delete(memory)
 }
 
-function storeImpulses(bodies: SolverBodies, contacts: Contacts, memory: Memory, machine: Machine): void {
-  const { at, count, ids, kinds } = contacts
-  const stored = bodies.block(count * storedImpulse.SIZE * F64)
-  const bearing = machine.call('storeImpulses', { pairs: at, count, ids, kinds, stored })
-  const impulses = machine.heap.f64(stored, bearing * storedImpulse.SIZE).slice()
-  memory[PARTICLE_CONTACTS.name] = { impulses } satisfies ContactMemory
+/** The candidates of a substep: those of the last one where they will do. Null where nobody touches another. */
+function contactsNow(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): ContactList | null {
+  const { machine, substep, shot } = moment
+  const table = contactTable(bodies, machine)
+  const known = listNow.get(memory)
+  const isFirst = substep % shot.quality.substeps === 0
+  if (table && known && !isFirst && isCurrent(known, bodies, table, moment)) return known
+  const stored = known ? storeContacts(known, bodies.block, machine) : storedIn(memory, bodies, machine.heap)
+  const list = table && listContacts(bodies, table, stored, moment)
+  dropList(memory)
+  delete memory[PARTICLE_CONTACTS.name]
+  if (list) listNow.set(memory, list)
+  return list
+}
+
+function storedIn(memory: Memory, { block }: SolverBodies, heap: Heap): StoredContacts | null {
+  const stored = memory[PARTICLE_CONTACTS.name] as ContactMemory | undefined
+  if (!stored) return null
+  const put = (values: Uint32Array): number => {
+    const pointer = block(values.byteLength)
+    heap.u32(pointer, values.length).set(values)
+    return pointer
+  }
+  const { ids, kinds, first, impulses } = stored
+  return {
+    count: ids.length,
+    ids: put(ids),
+    kinds: put(kinds),
+    first: put(first),
+    impulses: put(impulses),
+    bearing: impulses.length / storedImpulse.SIZE,
+  }
 }
 
 /** Contacts that bear now and did not in the last substep. */
-function recordTouches(
-  bodies: SolverBodies,
-  { at, count }: Contacts,
-  { machine, to }: ConstraintMoment,
-): void {
+function recordTouches(bodies: SolverBodies, fresh: number, { machine, to }: ConstraintMoment): void {
   const { heap } = machine
-  if (count === 0) return
-  const out = bodies.block(count * 4)
-  const fresh = machine.call('newTouches', { pairs: at, count, out })
-  const records = heap.f64(at, count * contact.SIZE)
+  const { steps, batches } = bodies.contacts
+  if (batches === 0) return
+  const out = bodies.block(batches * 16)
+  const found = machine.call('pairsOfBits', { count: batches, bits: fresh, out })
   const memberOf = (one: number) => bodies.members.findLast(({ first }) => first <= one) ?? bodies.members[0]! // every body has a member
-  for (const n of heap.u32(out, fresh)) {
-    const [a, b] = [records[n * contact.SIZE + contact.a]!, records[n * contact.SIZE + contact.b]!]
+  for (const n of heap.u32(out, found)) {
+    const step = heap.u32(steps + (n >> 2) * contactStep.SIZE * F32, contactStep.SIZE)
+    const [a, b] = [step[contactStep.bodyA + (n & 3)]!, step[contactStep.bodyB + (n & 3)]!]
     const [one, other] = [memberOf(a), memberOf(b)]
-    const place = (body: number): [number, number, number] => {
-      const [x, y, z] = heap.f64(bodies.at + body * layouts.body.SIZE * F64, 3)
-      return [x!, y!, z!]
-    }
-    const [p, q] = [place(a), place(b)]
+    const [p, q] = [placeOfBody(bodies, machine, a), placeOfBody(bodies, machine, b)]
     const apart = p.map((x, axis) => x - q[axis]!)
     const far = Math.sqrt(apart[0]! ** 2 + apart[1]! ** 2 + apart[2]! ** 2) || 1
     const id = view(one.population.columns, 'id')[a - one.first]!
@@ -132,14 +168,14 @@ function recordTouches(
   }
 }
 
-/** Who may touch whom by which rule: a table of populations². */
-function contactTable(bodies: SolverBodies, machine: Machine) {
+/** Who may touch whom by which rule, a table of populations²; null where nobody does. */
+function contactTable(bodies: SolverBodies, machine: Machine): ContactTable | null {
   const { heap } = machine
-  const { members, count: total, block } = bodies
+  const { members, count: total, block, partners } = bodies
   const populations = members.length
   const rules: ContactRule[] = []
   const allowed = block(populations * populations * 4)
-  const allow = new Int32Array(heap.memory.buffer, allowed, populations * populations).fill(-1)
+  const allow = heap.u32(allowed, populations * populations).fill(2 ** 32 - 1)
   const [amounts, kinds, ids] = [block(total * 4), block(total * 4), block(total * 4)]
   members.forEach(({ population, first, count }, n) => {
     heap.u32(kinds, total).fill(n, first, first + count)
@@ -147,76 +183,30 @@ function contactTable(bodies: SolverBodies, machine: Machine) {
     const feeds = population.feeds(PARTICLE_CONTACTS)
     const own = heap.f32(amounts, total).subarray(first, first + count)
     own.fill(feeds.length > 0 ? 0 : 1)
-    for (const { rule, amount, free } of feeds) {
+    feeds.forEach(({ rule, amount, free }, k) => {
       const other = rule.with === undefined ? n : members.findIndex((one) => one.population.id === rule.with)
       if (other >= 0) {
         allow[n * populations + other] = rules.length
         allow[other * populations + n] = rules.length
         rules.push(rule)
         const given = heap.f32(amount, count)
-        for (let i = 0; i < count; i++) own[i] = Math.max(own[i]!, given[i]!)
+        if (k === 0) own.set(given)
+        else for (let i = 0; i < count; i++) own[i] = Math.max(own[i]!, given[i]!)
       }
       free()
-    }
+    })
   })
-  return { rules, allowed, populations, amounts, kinds, ids }
-}
-
-/** Who may touch whom in this substep, and by which rule. */
-function findContacts(bodies: SolverBodies, { machine, h }: ConstraintMoment): Contacts {
-  const { heap } = machine
-  const { count: total, block, partners } = bodies
-  const { rules, allowed, populations, amounts, kinds, ids } = contactTable(bodies, machine)
-  const table = block(rules.length * contactRule.SIZE * F64)
-  heap
-    .f64(table, rules.length * contactRule.SIZE)
-    .set(rules.flatMap(({ bounce, friction, sliding, sticky }) => [bounce, friction, sliding, sticky]))
-  if (rules.length === 0) return { at: 0, count: 0, rules: table, ids, kinds }
-  const most = Math.max(...rules.map((rule) => rule.most))
-  const crowd = crowdOfAll(bodies, machine, h)
-  const widest = heap.f32(crowd.radius, total).reduce((a, b) => (b > a ? b : a), 0)
-  const grid = buildGrid(machine, crowd, 2 * widest * MARGIN, 24)
-  const [counts, slots] = [block(total * 4), block(total * most * 4)]
-  const { position, radius, velocity } = crowd
-  machine.run('listPairs', total, {
-    cells: grid.at,
-    position,
-    radius,
-    velocity,
-    widest,
-    margin: MARGIN,
-    most,
-    kinds,
+  if (rules.length === 0) return null
+  const numbers = rules.flatMap(({ bounce, friction, sliding, sticky }) => [bounce, friction, sliding, sticky])
+  const who = members.map(({ population: { id, nextId }, count }) => `${id} ${nextId} ${count}`)
+  return {
+    rules: numbers,
     allowed,
-    populations,
+    kinds,
+    ids,
     amounts,
-    partnerFirst: partners.first,
-    partners: partners.list,
-    counts,
-    slots,
-    h,
-  })
-  grid.free()
-  const listed = heap.u32(counts, total).reduce((sum, n) => sum + n, 0)
-  const at = block(listed * contact.SIZE * F64)
-  const pairs = { most, counts, slots, kinds, allowed, populations, bodies: bodies.at, pairs: at }
-  return { at, count: machine.call('packPairs', { count: total, ...pairs }), rules: table, ids, kinds }
-}
-
-/** The particles of all members side by side: half-way through the substep, with what they move in it as velocity. */
-function crowdOfAll({ members, count: total, block }: SolverBodies, machine: Machine, h: number): Crowd {
-  const { heap } = machine
-  const crowd = {
-    count: total,
-    position: block(total * 12),
-    radius: block(total * 4),
-    velocity: block(total * 12),
+    populations,
+    most: Math.max(...rules.map((rule) => rule.most)),
+    of: [partners.of, ...who, Array.from(allow), numbers].join(' '),
   }
-  for (const { population, first, count } of members) {
-    const { startPosition, position, radius } = population.columns.at
-    heap.f32(crowd.radius, total).set(heap.f32(radius, count), first)
-    const [middle, velocity] = [crowd.position + first * 12, crowd.velocity + first * 12]
-    machine.run('halfWay', count, { from: startPosition, to: position, h, middle, velocity })
-  }
-  return crowd
 }

@@ -18,10 +18,11 @@ export const SLEEPING: ConstraintKind<SleepRule> = {
       return feed ? [{ ...member, member, feed }] : []
     })
     if (fed.length === 0) return null
+    const { moved, speeds, sleeps } = bodies
     for (const { population, first, count, feed } of fed) {
-      const { restTime, startPosition } = population.columns.at
+      const { restTime } = population.columns.at
       const { wait, speed } = feed.rule
-      machine.run('sleepBodies', count, { bodies: bodies.at, first, startPosition, restTime, wait })
+      machine.run('sleepBodies', count, { first, moved, speeds, sleeps, restTime, wait })
       bodies.wakeSpeed = Math.min(bodies.wakeSpeed, 2 * speed)
     }
     return {
@@ -29,8 +30,9 @@ export const SLEEPING: ConstraintKind<SleepRule> = {
         for (const { member, population, first, count, feed } of fed) {
           const { contactNormal, restTime, phaseAge } = population.columns.at
           machine.run('updateSleep', count, {
-            bodies: bodies.at,
             first,
+            speeds,
+            sleeps,
             touches: bodies.touches,
             contactNormal,
             planes: member.planes,

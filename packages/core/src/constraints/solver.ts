@@ -1,6 +1,6 @@
 /**
- * The rounds in which constraints are solved: extended position based dynamics, one after the other (Gauss–Seidel), in a
- * fixed order. Sources: Macklin, Müller, Chentanez, "XPBD" (2016); Macklin et al., "Small steps in physics simulation"
+ * The rounds in which constraints are solved: extended position based dynamics, one after the other (Gauss–Seidel) in an
+ * order that follows from places alone; those without a common body side by side, in lanes and on all threads. Sources: Macklin, Müller, Chentanez, "XPBD" (2016); Macklin et al., "Small steps in physics simulation"
  * (2019); Müller et al., "Detailed rigid body simulation with extended position based dynamics" (2020).
  */
 import type {
@@ -23,10 +23,10 @@ export function solveConstraints(
   if (coupled.length === 0) return
   const bodies = gatherBodies(coupled, moment)
   const constraints = kinds.flatMap((kind) => kind.prepare(bodies, memory, moment) ?? [])
-  predictResting(bodies, moment)
+  const kept = predictResting(bodies, moment)
   for (const one of constraints) one.warmStart?.()
   for (let round = 0; round < moment.iterations; round++) for (const one of constraints) one.project?.(round)
-  solveVelocities(bodies, constraints, moment)
+  solveVelocities(bodies, kept, constraints, moment)
   for (let round = 0; round < moment.iterations; round++)
     for (const one of constraints) one.depenetrate?.(round)
   const reversed = constraints.toReversed()
@@ -36,32 +36,34 @@ export function solveConstraints(
   bodies.free()
 }
 
-/** Where what lies on something would come to rest; from there the rounds begin. */
-function predictResting(bodies: SolverBodies, { machine, h }: ConstraintMoment): void {
-  const { at, marks } = bodies
-  for (const { population, first, count, planes, start } of bodies.members) {
+/** Where what lies on something would come to rest: from there, of which it gives a copy, the rounds begin. */
+function predictResting({ members, marks, moved, speeds, count: total, block }: SolverBodies, { machine, h }: ConstraintMoment): number {
+  for (const { population, first, count } of members) {
     const { startVelocity } = population.columns.at
-    machine.run('predictResting', count, { bodies: at, first, marks, planes, startVelocity, h })
-    machine.run('storePlaces', count, { bodies: at, first, kept: start })
+    if (startVelocity) machine.run('predictResting', count, { first, marks, startVelocity, h, moved, speeds })
   }
+  const kept = block(total * 16)
+  machine.run('copyRows', total, { from: moved, to: kept })
+  return kept
 }
 
 /** What the rounds moved gives velocity; then bounce and friction. */
 function solveVelocities(
   bodies: SolverBodies,
+  kept: number,
   constraints: Constraint[],
   { machine, h }: ConstraintMoment,
 ): void {
-  for (const { first, count, start } of bodies.members)
-    machine.run('velocityFromRounds', count, { bodies: bodies.at, first, kept: start, h })
+  const { count, moved, speeds } = bodies
+  machine.run('velocityFromRounds', count, { moved, kept, h, speeds })
   // what approaches slower than two substeps of gravity, or of whatever acts, gave it lies there and does not bounce
   const restSpeed = 2 * typicalGain(bodies)
   for (const one of constraints) one.solveVelocities?.(restSpeed)
 }
 
-function scatterBodies(bodies: SolverBodies, { machine }: ConstraintMoment): void {
-  for (const { population, first, count, free } of bodies.members) {
+function scatterBodies({ members, starts, moved, speeds }: SolverBodies, { machine }: ConstraintMoment): void {
+  for (const { population, first, count, free } of members) {
     const { position, velocity, travelled } = population.columns.at
-    machine.run('scatterBodies', count, { bodies: bodies.at, first, position, velocity, free, travelled })
+    machine.run('scatterBodies', count, { first, starts, moved, speeds, position, velocity, free, travelled })
   }
 }

@@ -1,12 +1,13 @@
 /**
  * Solver bodies: the particles of all populations that hold one another, side by side, as constraints move them.
- * The record is `body` in kernels/assembly/layouts.ts.
+ * They are rows, `bodyRow` in kernels/assembly/layouts.ts.
  */
 import { layouts, type Machine } from '@tangle/kernels'
 import type { ConstrainedPopulation, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
 import { floats } from '../state/columns.ts'
 
-const { body, contactPlane } = layouts
+const { bodyRow } = layouts
+const ROW = bodyRow.SIZE * layouts.F32
 
 /** Lays out the bodies of populations, which have particles. `free` gives every block back. */
 export function gatherBodies(
@@ -27,25 +28,32 @@ export function gatherBodies(
     heap.f32(free, count * 3).set(heap.f32(at.position, count * 3))
     const first = total
     total += count
-    return { population, first, count, free, start: block(count * 24), planes: 0 }
+    return { population, first, count, free, planes: 0 }
   })
   const zeros = (): number => {
     const pointer = block(total * 4)
     heap.u32(pointer, total).fill(0)
     return pointer
   }
+  const rows = (): number => block((total + 1) * ROW)
   const bodies: SolverBodies = {
-    at: block(total * body.SIZE * layouts.F64),
     count: total,
     members,
+    starts: rows(),
+    moved: rows(),
+    speeds: rows(),
+    awakeMass: block(total * 4),
+    sleeps: block(total * 4),
     block,
     marks: zeros(),
     touches: zeros(),
-    partners: { first: 0, list: 0 },
-    contacts: { at: 0, count: 0 },
+    partners: { first: 0, list: 0, of: '' },
+    contacts: { steps: 0, batches: 0 },
     wakeSpeed: Infinity,
   }
   for (const member of members) gatherMember(machine, bodies, member)
+  // behind the last stands nobody
+  for (const table of [bodies.starts, bodies.moved, bodies.speeds]) heap.f32(table + total * ROW, 4).fill(0)
   return { ...bodies, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
 
@@ -63,13 +71,16 @@ function gatherMember(machine: Machine, bodies: SolverBodies, { population, firs
       free()
     }
   }
+  const { starts, moved, speeds, awakeMass, sleeps } = bodies
   const columns = { position, startPosition, velocity, inverseMass, radius, pinned }
-  machine.run('gatherBodies', count, { ...columns, bodies: bodies.at, first })
+  machine.run('gatherBodies', count, { ...columns, first, starts, moved, speeds, awakeMass, sleeps })
 }
 
-/** Bytes of the contact manifolds of so many particles. */
-export const manifoldBytes = (count: number): number =>
-  count * contactPlane.COUNT * contactPlane.SIZE * layouts.F64
+/** Where a body is now. */
+export function placeOfBody({ starts, moved }: SolverBodies, { heap }: Machine, body: number): [number, number, number] {
+  const [from, by] = [starts, moved].map((table) => heap.f32(table + body * ROW, 3)) as [Float32Array, Float32Array]
+  return [from[0]! + by[0]!, from[1]! + by[1]!, from[2]! + by[2]!]
+}
 
 /** As many particles tell what a substep gives in velocity. */
 const SAMPLE = 256

@@ -35,6 +35,7 @@ export function takeSnapshot(frame: number, world: World): Snapshot {
     events: events.table(),
   }))
   const covers = Object.fromEntries([...world.covers].map(([id, cover]) => [id, cover.heights.slice()]))
+  for (const kind of CONSTRAINTS) kind.store?.(world.memory, world.machine)
   // a copy throughout: what runs on goes on changing its own
   const memory = copyOf(world.memory)
   return { frame, populations, memory, covers, bytes: bytesIn([populations, memory, covers]) }

@@ -57,6 +57,22 @@ const WEIGHTS: Partial<Record<KernelName, number>> = {
   turnImpulses: 32,
   fitLeaves: 16,
   startSteps: 8,
+  solvePlanes: 32,
+  depenetratePlanes: 32,
+  solvePlaneVelocities: 32,
+  startPlanes: 32,
+  countPairs: 512,
+  batchPairs: 512,
+  layPairs: 512,
+  startPairs: 512,
+  warmStartPairs: 512,
+  solvePairs: 512,
+  solvePairVelocities: 512,
+  depenetratePairs: 512,
+  finishPairs: 512,
+  wakePairs: 512,
+  countBearing: 512,
+  storeBearing: 512,
 }
 const FEW = 16
 /** Looks at the control block before a thread is sent to sleep: some tens of microseconds. */

@@ -69,6 +69,10 @@ function twinMachine(): Machine {
     heap,
     threads: 1,
     run: (kernel, count, values) => void both(kernel, [0, count, ...inOrder(kernel, values), 0]),
+    runPhases(kernel, phases, values) {
+      const ordered = inOrder(kernel, values)
+      for (const { from, count } of phases) both(kernel, [from, from + count, ...ordered, 0])
+    },
     call: (kernel, values) => both(kernel, inOrder(kernel, values)),
   }
 }

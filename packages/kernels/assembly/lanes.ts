@@ -136,6 +136,9 @@ export function multiplyI4(a: I4, b: I4): I4 {
 export function equalI4(a: I4, b: I4): I4 {
   return i32x4.eq(a, b)
 }
+export function lessI4(a: I4, b: I4): I4 {
+  return i32x4.lt_s(a, b)
+}
 export function and4(a: I4, b: I4): I4 {
   return v128.and(a, b)
 }

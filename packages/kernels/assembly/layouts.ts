@@ -221,13 +221,20 @@ export namespace pathStep {
   export const impulse = 32
   /** Numbers of the links; −1: nobody. */
   export const number = 36
-  /** Of a round: n, what elimination leaves above the diagonal, and Δλ. */
+  /** Of a round: n, what elimination leaves above the diagonal, Δλ, and the inverse mass of b. */
   export const normalX = 40
   export const normalY = 44
   export const normalZ = 48
   export const upper = 52
   export const change = 56
-  export const SIZE = 60
+  /** What stands while no link comes or goes: L as it was made, and the factor of its stretch at breaking. */
+  export const madeLength = 60
+  export const breakFactor = 64
+  /** d/L − 1 now, and the most that there was. */
+  export const stretch = 68
+  export const mostStretch = 72
+  export const weight = 76
+  export const SIZE = 80
 }
 
 /** What particles run into. */

@@ -4,9 +4,8 @@ import {
   absolute4, add4, bits4, divide4, less4, load4, loadI4, maximum4, minimum4, multiply4, splat4, squareRoot4,
   subtract4, where4,
 } from './lanes'
-import { SLACK } from './linkPaths'
-import { linkAt } from './links'
-import { addWrapping, readF32, readI32, squareRoot, writeF32, writeF64 } from './machine'
+import { SLACK, stepAt } from './linkSteps'
+import { addWrapping, readF32, readI32, squareRoot, writeF32 } from './machine'
 import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
 
 /** Half of the velocity that links gave in this substep, m/s, from how far they pushed. 3 × f32 per particle. */
@@ -30,9 +29,9 @@ const TURNED: f64 = 0.8
  * (1977). Measured: a ring at 430°/s kept 60 % of its spin over 4 s at 10 substeps of 5 rounds, and 34 % at 2 of 4; now all of it.
  * Tried: to push along u from the start, which throws chains about that turn far in a substep.
  */
-export function turnImpulses(start: i32, end: i32, from: i32, batches: usize, steps: usize, rows: usize, kicks: usize): void {
+export function turnImpulses(start: i32, end: i32, batches: usize, steps: usize, rows: usize, kicks: usize): void {
   for (let k = start; k < end; k++) {
-    const batch = (from + k) * pathBatch.SIZE
+    const batch = k * pathBatch.SIZE
     const first = steps + <usize>(readI32(batches, batch + pathBatch.first) * pathStep.SIZE * F32)
     const count = readI32(batches, batch + pathBatch.steps)
     for (let n = 0; n < count; n++) turnImpulse(stepAt(first, n), rows, kicks)
@@ -88,9 +87,9 @@ const FAILED: f64 = 0.015
  * leave would grow. Where Σ |C + α̃·λ| exceeds a share of ΣL, each particle is put at its distance from the one before it,
  * from the held end on. Source: Müller, Kim, Chentanez, "Fast simulation of inextensible hair and fur" (2012), §3.1.
  */
-export function followPaths(start: i32, end: i32, from: i32, batches: usize, steps: usize, rows: usize): void {
+export function followPaths(start: i32, end: i32, batches: usize, steps: usize, rows: usize): void {
   for (let k = start; k < end; k++) {
-    const batch = (from + k) * pathBatch.SIZE
+    const batch = k * pathBatch.SIZE
     const first = steps + <usize>(readI32(batches, batch + pathBatch.first) * pathStep.SIZE * F32)
     const count = readI32(batches, batch + pathBatch.steps)
     const failed = failedPaths(first, count, rows)
@@ -131,9 +130,6 @@ function followPath(first: usize, count: i32, rows: usize, lane: i32): void {
   if (fromA) for (let k = 0; k <= last; k++) follow(stepAt(first, k), rows, lane, pathStep.bodyA, pathStep.bodyB, -1.0)
   else if (fromB) for (let k = last; k >= 0; k--) follow(stepAt(first, k), rows, lane, pathStep.bodyB, pathStep.bodyA, 1.0)
 }
-function stepAt(first: usize, k: i32): usize {
-  return first + <usize>(k * pathStep.SIZE * F32)
-}
 /** Puts one end of a link at its distance from the other. `sign` is 1 where a follows b. */
 function follow(step: usize, rows: usize, lane: i32, leader: i32, follower: i32, sign: f64): void {
   const alpha = readF32(step, pathStep.compliance + lane)
@@ -153,13 +149,4 @@ function follow(step: usize, rows: usize, lane: i32, leader: i32, follower: i32,
   writeF32(rows, to, readF32(rows, from) - sx + (x * wanted) / d)
   writeF32(rows, to + 1, readF32(rows, from + 1) - sy + (y * wanted) / d)
   writeF32(rows, to + 2, readF32(rows, from + 2) - sz + (z * wanted) / d)
-}
-
-/** What each link bore, back into its record. */
-export function finishSteps(start: i32, end: i32, links: usize, steps: usize): void {
-  for (let k = start * 4; k < end * 4; k++) {
-    const step = steps + <usize>((k >> 2) * pathStep.SIZE * F32)
-    const n = readI32(step, pathStep.number + (k & 3))
-    if (n >= 0) writeF64(linkAt(links, n), link.impulse, readF32(step, pathStep.impulse + (k & 3)))
-  }
 }

@@ -18,66 +18,22 @@
  *
  * Rows hold displacements from the start of the substep, 16 B a body: f32 tells those apart as finely as f64 tells places.
  */
-import { bodyRow, F32, link, pathBatch, pathStep } from './layouts'
+import { F32, pathBatch, pathStep } from './layouts'
 import {
-  absolute4, add4, and4, column0, column1, column2, column3, divide4, less4, load4, loadI4, maximum4, multiply4,
-  row4, select4, splat4, squareRoot4, store4, storeRow4, subtract4, where4, F4, I4,
+  absolute4, add4, and4, divide4, less4, load4, loadI4, maximum4, multiply4,
+  select4, splat4, squareRoot4, store4, subtract4, where4, F4, I4,
 } from './lanes'
-import { linkAt } from './links'
-import { readF32, readF64, readI32, truncate, writeF32, writeI32 } from './machine'
+import { SLACK } from './linkSteps'
+import { readI32 } from './machine'
 import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
-
-/** Compliance of what does not hold. */
-export const SLACK: f64 = 1.0e30
-
-/**
- * Steps as the substep begins, with λ = 0. α = (`compliance` + `soft`·L·(wₐ + w_b))/strength, in m/N: with soft = σ/2g a
- * link stretches by the share σ under the weight of one of its ends. `amounts` (f32) are those of the population whose
- * bodies begin at `first`; the strength of a link is the lesser of its ends'. What has none is slack, and so are places that
- * nobody has: they get the body `nobody`, whose inverse mass is 0.
- */
-export function startSteps(
-  start: i32, end: i32, links: usize, slots: usize, steps: usize, starts: usize, moved: usize, amounts: usize, first: i32,
-  nobody: i32, compliance: f64, soft: f64, h: f64,
-): void {
-  for (let k = start * 4; k < end * 4; k++) {
-    const step = steps + <usize>((k >> 2) * pathStep.SIZE * F32)
-    const lane = k & 3
-    const n = readI32(slots, k)
-    writeI32(step, pathStep.number + lane, n)
-    writeF32(step, pathStep.impulse + lane, 0.0)
-    const record = linkAt(links, n < 0 ? 0 : n)
-    const i = truncate(readF64(record, link.bodyA))
-    const j = truncate(readF64(record, link.bodyB))
-    const one = readF32(amounts, i - first)
-    const other = readF32(amounts, j - first)
-    const strength = one < other ? one : other
-    const acts = n >= 0 && strength > 0.0
-    writeI32(step, pathStep.bodyA + lane, n >= 0 ? i : nobody)
-    writeI32(step, pathStep.bodyB + lane, n >= 0 ? j : nobody)
-    const a = i * bodyRow.SIZE
-    const b = j * bodyRow.SIZE
-    const x = readF32(starts, a) - readF32(starts, b)
-    const y = readF32(starts, a + 1) - readF32(starts, b + 1)
-    const z = readF32(starts, a + 2) - readF32(starts, b + 2)
-    const rest = readF64(record, link.restLength)
-    const w = readF32(moved, a + bodyRow.inverseMass) + readF32(moved, b + bodyRow.inverseMass)
-    writeF32(step, pathStep.startX + lane, x)
-    writeF32(step, pathStep.startY + lane, y)
-    writeF32(step, pathStep.startZ + lane, z)
-    writeF32(step, pathStep.excess + lane, x * x + y * y + z * z - rest * rest)
-    writeF32(step, pathStep.rest + lane, rest)
-    writeF32(step, pathStep.compliance + lane, acts ? (compliance + soft * rest * w) / (h * h * strength) : SLACK)
-  }
-}
 
 /** Keeps a pivot off 0 where a straight path is held at both ends; a share of wₐ + w_b. */
 const LEAST_PIVOT: f64 = 1.0e-4
 
-/** One round over batches of one colour, from number `from` on. γ = τ/h, `damping` being τ in seconds. */
-export function solvePaths(start: i32, end: i32, from: i32, batches: usize, steps: usize, rows: usize, gamma: f64): void {
+/** One round over batches of one colour. γ = τ/h, `damping` being τ in seconds. */
+export function solvePaths(start: i32, end: i32, batches: usize, steps: usize, rows: usize, gamma: f64): void {
   for (let k = start; k < end; k++) {
-    const batch = (from + k) * pathBatch.SIZE
+    const batch = k * pathBatch.SIZE
     const first = steps + <usize>(readI32(batches, batch + pathBatch.first) * pathStep.SIZE * F32)
     const count = readI32(batches, batch + pathBatch.steps)
     const violated = eliminate(first, count, rows, gamma)
@@ -101,7 +57,7 @@ function eliminate(first: usize, count: i32, rows: usize, gamma: f64): F4 {
   let beforeX = zero
   let beforeY = zero
   let beforeZ = zero
-  let pivot = splat4(1.0)
+  let perPivot = splat4(1.0)
   let change = zero
   let joins = zero
   readRows(rows, loadI4(first, pathStep.bodyA))
@@ -124,9 +80,10 @@ function eliminate(first: usize, count: i32, rows: usize, gamma: f64): F4 {
     const z = add4(sz, dz)
     const squared = add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z))
     const d = squareRoot4(maximum4(squared, splat4(1.0e-24)))
-    const nx = divide4(x, d)
-    const ny = divide4(y, d)
-    const nz = divide4(z, d)
+    const perD = divide4(splat4(1.0), d)
+    const nx = multiply4(x, perD)
+    const ny = multiply4(y, perD)
+    const nz = multiply4(z, perD)
     // 2D·δ + δ² = (D + x)·δ
     const grown = add4(add4(multiply4(add4(sx, x), dx), multiply4(add4(sy, y), dy)), multiply4(add4(sz, z), dz))
     const c = divide4(add4(load4(step, pathStep.excess), grown), add4(d, load4(step, pathStep.rest)))
@@ -143,12 +100,13 @@ function eliminate(first: usize, count: i32, rows: usize, gamma: f64): F4 {
     // what comes from the link before it: the particle between them gives way to both
     const along = add4(add4(multiply4(nx, beforeX), multiply4(ny, beforeY)), multiply4(nz, beforeZ))
     const below = where4(acts, multiply4(multiply4(damped, subtract4(zero, multiply4(wa, along))), joins))
-    const upper = divide4(below, pivot)
+    const upper = multiply4(below, perPivot)
     store4(step, pathStep.upper, upper)
+    store4(step, pathStep.weight, wb)
     const diagonal = add4(multiply4(damped, w), alpha)
     const least = add4(multiply4(splat4(LEAST_PIVOT), w), splat4(1.0e-30))
-    pivot = maximum4(subtract4(diagonal, multiply4(below, upper)), least)
-    change = where4(acts, divide4(subtract4(zero, add4(wanted, multiply4(below, change))), pivot))
+    perPivot = divide4(splat4(1.0), maximum4(subtract4(diagonal, multiply4(below, upper)), least))
+    change = where4(acts, multiply4(subtract4(zero, add4(wanted, multiply4(below, change))), perPivot))
     store4(step, pathStep.normalX, nx)
     store4(step, pathStep.normalY, ny)
     store4(step, pathStep.normalZ, nz)
@@ -186,7 +144,7 @@ function substitute(first: usize, count: i32, rows: usize, violated: F4): F4 {
     const x = multiply4(change, load4(step, pathStep.normalX))
     const y = multiply4(change, load4(step, pathStep.normalY))
     const z = multiply4(change, load4(step, pathStep.normalZ))
-    const w = weightsOf(rows, loadI4(step, pathStep.bodyB))
+    const w = load4(step, pathStep.weight)
     farthest = maximum4(farthest, pushed(w, subtract4(pushX, x), subtract4(pushY, y), subtract4(pushZ, z)))
     upper = load4(step, pathStep.upper)
     after = change
@@ -194,31 +152,38 @@ function substitute(first: usize, count: i32, rows: usize, violated: F4): F4 {
     pushY = y
     pushZ = z
   }
-  farthest = maximum4(farthest, pushed(weightsOf(rows, loadI4(first, pathStep.bodyA)), pushX, pushY, pushZ))
+  readRows(rows, loadI4(first, pathStep.bodyA))
+  farthest = maximum4(farthest, pushed(rowW, pushX, pushY, pushZ))
   // a stretched path with springs in it moves less than that
   const bound = add4(violated, violated)
   return select4(less4(bound, farthest), divide4(bound, maximum4(farthest, splat4(1.0e-30))), splat4(1.0))
-}
-export function weightsOf(rows: usize, index: I4): F4 {
-  return column3(row4(rows, index, 0), row4(rows, index, 1), row4(rows, index, 2), row4(rows, index, 3))
 }
 function pushed(w: F4, x: F4, y: F4, z: F4): F4 {
   return multiply4(w, squareRoot4(add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z))))
 }
 
+/** Each particle is pushed by the link that begins at it and by the one that ends there. */
 function applyPath(first: usize, count: i32, rows: usize, scale: F4): void {
+  let body = loadI4(first, pathStep.bodyA)
+  readRows(rows, body)
+  let x = rowX
+  let y = rowY
+  let z = rowZ
+  let w = rowW
   for (let k = 0; k < count; k++) {
     const step = first + <usize>(k * pathStep.SIZE * F32)
     const change = multiply4(scale, load4(step, pathStep.change))
     store4(step, pathStep.impulse, add4(load4(step, pathStep.impulse), change))
-    const x = multiply4(change, load4(step, pathStep.normalX))
-    const y = multiply4(change, load4(step, pathStep.normalY))
-    const z = multiply4(change, load4(step, pathStep.normalZ))
-    const a = loadI4(step, pathStep.bodyA)
-    readRows(rows, a)
-    writeRows(rows, a, add4(rowX, multiply4(x, rowW)), add4(rowY, multiply4(y, rowW)), add4(rowZ, multiply4(z, rowW)), rowW)
-    const b = loadI4(step, pathStep.bodyB)
-    readRows(rows, b)
-    writeRows(rows, b, subtract4(rowX, multiply4(x, rowW)), subtract4(rowY, multiply4(y, rowW)), subtract4(rowZ, multiply4(z, rowW)), rowW)
+    const pushX = multiply4(change, load4(step, pathStep.normalX))
+    const pushY = multiply4(change, load4(step, pathStep.normalY))
+    const pushZ = multiply4(change, load4(step, pathStep.normalZ))
+    writeRows(rows, body, add4(x, multiply4(pushX, w)), add4(y, multiply4(pushY, w)), add4(z, multiply4(pushZ, w)), w)
+    body = loadI4(step, pathStep.bodyB)
+    readRows(rows, body)
+    w = rowW
+    x = subtract4(rowX, multiply4(pushX, w))
+    y = subtract4(rowY, multiply4(pushY, w))
+    z = subtract4(rowZ, multiply4(pushZ, w))
   }
+  writeRows(rows, body, x, y, z, w)
 }

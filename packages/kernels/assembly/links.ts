@@ -57,14 +57,10 @@ function copyRecord(from: usize, to: usize): void {
   for (let k = 0; k < link.SIZE; k++) writeF64(to, k, readF64(from, k))
 }
 
-/**
- * Takes out links that hold no more, which go to `broken` in their order. Returns how many are left; the greatest stretch
- * of these into `most` (f64).
- */
-export function removeBroken(links: usize, count: i32, broken: usize, most: usize): i32 {
+/** Takes out links that hold no more, which go to `broken` in their order. Returns how many are left. */
+export function removeBroken(links: usize, count: i32, broken: usize): i32 {
   let left = 0
   let gone = 0
-  let greatest = readF64(most, 0)
   for (let n = 0; n < count; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) {
@@ -72,43 +68,10 @@ export function removeBroken(links: usize, count: i32, broken: usize, most: usiz
       gone++
       continue
     }
-    if (readF64(record, link.stretch) > greatest) greatest = readF64(record, link.stretch)
     copyRecord(record, linkAt(links, left))
     left++
   }
-  writeF64(most, 0, greatest)
   return left
-}
-
-/**
- * After the rounds: the stretch of each; those beyond what they bear break; beyond `yields` the length at rest follows
- * by the share `creep`.
- */
-export function strainLinks(
-  start: i32, end: i32, links: usize, starts: usize, moved: usize, breaks: f64, yields: f64, creep: f64,
-): void {
-  for (let n = start; n < end; n++) {
-    const record = linkAt(links, n)
-    if (readF64(record, link.holds) == 0.0) continue
-    const a = truncate(readF64(record, link.bodyA)) * bodyRow.SIZE
-    const b = truncate(readF64(record, link.bodyB)) * bodyRow.SIZE
-    const x = readF32(starts, a) - readF32(starts, b) + (readF32(moved, a) - readF32(moved, b))
-    const y = readF32(starts, a + 1) - readF32(starts, b + 1) + (readF32(moved, a + 1) - readF32(moved, b + 1))
-    const z = readF32(starts, a + 2) - readF32(starts, b + 2) + (readF32(moved, a + 2) - readF32(moved, b + 2))
-    const d = squareRoot(x * x + y * y + z * z)
-    const first = readF64(record, link.madeLength)
-    const stretch = d / first - 1.0
-    writeF64(record, link.stretch, stretch)
-    if (breaks > 0.0 && stretch > breaks * readF64(record, link.breakFactor)) {
-      writeF64(record, link.holds, 0.0)
-      continue
-    }
-    if (creep == 0.0) continue
-    const rest = readF64(record, link.restLength)
-    const over = d / rest - 1.0
-    const beyond = over > yields ? over - yields : over < -yields ? over + yields : 0.0
-    if (beyond != 0.0) writeF64(record, link.restLength, rest * (1.0 + beyond * creep))
-  }
 }
 
 /** Σ ½·α·F² of links that hold, joule, with the force F = λ/h²; rigid ones have none. */
@@ -128,11 +91,11 @@ export function energyOfLinks(links: usize, count: i32, moved: usize, compliance
 
 /**
  * Links through which the surface of a mesh passes are cut: where a triangle lies between the two ends, now or half a
- * substep ago. `into` is the map of the world into the tree's frame (12 f64). Each writes to itself only.
+ * substep ago; `flag` (i32) is set then. `into` is the map of the world into the tree's frame (12 f64).
  */
 export function cutLinks(
   start: i32, end: i32, links: usize, starts: usize, moved: usize,
-  quads: usize, vertices: usize, stack: usize, into: usize, back: usize, thread: i32,
+  quads: usize, vertices: usize, stack: usize, into: usize, back: usize, flag: usize, thread: i32,
 ): void {
   for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
@@ -157,6 +120,7 @@ export function cutLinks(
       const dz = row(map, 8, bx, by, bz) - pz
       if (piercesTree(quads, vertices, stack, thread * treeStack.SIZE, px, py, pz, dx, dy, dz)) {
         writeF64(record, link.holds, 2.0)
+        writeI32(flag, 0, 1)
         break
       }
     }
@@ -170,34 +134,42 @@ function row(map: usize, at: i32, x: f64, y: f64, z: f64): f64 {
   return readF64(map, at) * x + readF64(map, at + 1) * y + readF64(map, at + 2) * z + readF64(map, at + 3)
 }
 
-/** Partners of every particle by links that hold: `first` (i32, particles + 1) and `partners` (i32, 2 per link). */
-export function linkPartners(links: usize, count: i32, particles: i32, first: usize, partners: usize): void {
-  for (let i = 0; i <= particles; i++) writeI32(first, i, 0)
-  for (let n = 0; n < count; n++) {
+/**
+ * The two ends of each link (2 × i32) among `particles` whose ids ascend, `first` being the number of their first among the bodies;
+ * −1 where one is not there.
+ */
+export function linkEnds(start: i32, end: i32, links: usize, ids: usize, particles: i32, first: i32, ends: usize): void {
+  for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
-    if (readF64(record, link.holds) == 0.0) continue
-    for (let side = 0; side < 2; side++) {
-      const i = truncate(readF64(record, link.bodyA + side)) + 1
-      writeI32(first, i, readI32(first, i) + 1)
-    }
+    const a = placeOf(ids, particles, truncate(readF64(record, link.idA)), truncate(readF64(record, link.bodyA)) - first)
+    const b = placeOf(ids, particles, truncate(readF64(record, link.idB)), truncate(readF64(record, link.bodyB)) - first)
+    const both = a >= 0 && b >= 0
+    writeI32(ends, n * 2, both ? a + first : -1)
+    writeI32(ends, n * 2 + 1, both ? b + first : -1)
+  }
+}
+/** Whom each particle is linked to: from `first`[i] (i32, particles + 1) on in `partners` (i32, 2 per link), by `linkEnds`. */
+export function partnersOfEnds(count: i32, ends: usize, particles: i32, first: usize, partners: usize): void {
+  for (let i = 0; i <= particles; i++) writeI32(first, i, 0)
+  for (let k = 0; k < 2 * count; k++) {
+    const i = readI32(ends, k)
+    if (i >= 0) writeI32(first, i + 1, readI32(first, i + 1) + 1)
   }
   for (let i = 1; i <= particles; i++) writeI32(first, i, readI32(first, i) + readI32(first, i - 1))
-  for (let n = count - 1; n >= 0; n--) {
-    const record = linkAt(links, n)
-    if (readF64(record, link.holds) == 0.0) continue
-    for (let side = 0; side < 2; side++) {
-      const i = truncate(readF64(record, link.bodyA + side))
-      const at = readI32(first, i + 1) - 1
-      writeI32(first, i + 1, at)
-      writeI32(partners, at, truncate(readF64(record, link.bodyB - side)))
-    }
+  for (let k = 2 * count - 1; k >= 0; k--) {
+    const i = readI32(ends, k)
+    if (i < 0) continue
+    // counted down from where the next one's begin, which leaves that where its own do
+    const at = readI32(first, i + 1) - 1
+    writeI32(first, i + 1, at)
+    writeI32(partners, at, readI32(ends, k ^ 1))
   }
-  // what was counted down stands one place on
+  const all = countEnds(count, ends)
   for (let i = 0; i < particles; i++) writeI32(first, i, readI32(first, i + 1))
-  writeI32(first, particles, 2 * holding(links, count))
+  writeI32(first, particles, all)
 }
-function holding(links: usize, count: i32): i32 {
+function countEnds(count: i32, ends: usize): i32 {
   let all = 0
-  for (let n = 0; n < count; n++) if (readF64(linkAt(links, n), link.holds) != 0.0) all++
+  for (let k = 0; k < 2 * count; k++) if (readI32(ends, k) >= 0) all++
   return all
 }

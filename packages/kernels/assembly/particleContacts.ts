@@ -21,10 +21,10 @@ function lastStep(slabRecords: usize, s: i32): i32 {
 
 /** Who sleeps is woken by what touches it and moves faster than `speed`, m/s. */
 export function wakePairs(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, sleeps: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, sleeps: usize,
   awakeMass: usize, speed: f64,
 ): void {
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
       for (let lane = 0; lane < 4; lane++) {
         const a = readI32(stepAt(steps, n), contactStep.bodyA + lane)
@@ -73,9 +73,9 @@ const LYING: f64 = 1.001
  * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another.
  */
 export function startPairs(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
 ): void {
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) startPair(stepAt(steps, n), starts, moved, speeds, marks)
   }
 }
@@ -169,8 +169,8 @@ function pushBoth(rows: usize, ia: I4, ib: I4, x: F4, y: F4, z: F4): void {
 }
 
 /** Contacts go on from what they bore in the last substep: a heap is borne from the first round on, and does not creep. */
-export function warmStartPairs(start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize): void {
-  for (let s = from + start; s < from + end; s++) {
+export function warmStartPairs(start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize): void {
+  for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
       const step = stepAt(steps, n)
       const bore = load4(step, contactStep.normalImpulse)
@@ -198,10 +198,10 @@ const STICKING: f64 = 0.05
  * Every other round goes backward, so that no side is favoured.
  */
 export function solvePairs(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, h: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, h: f64, backward: i32,
 ): void {
   const squaredStep = splat4(h * h)
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
     for (let n = first; n <= last; n++) solvePair(stepAt(steps, backward == 1 ? last - (n - first) : n), moved, squaredStep)
@@ -278,10 +278,10 @@ function distanceNow(step: usize, moved: usize): F4 {
 
 /** One round of moving apart what still overlaps, by the share `firm`, with no velocity from it. */
 export function depenetratePairs(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, firm: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, firm: f64, backward: i32,
 ): void {
   const zero = splat4(0.0)
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
     for (let n = first; n <= last; n++) {
@@ -308,10 +308,10 @@ export function depenetratePairs(
  * up to μ times the impulse. Momentum is exchanged, never made.
  */
 export function solvePairVelocities(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, speeds: usize, rest: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, speeds: usize, rest: f64, backward: i32,
 ): void {
   const resting = splat4(rest)
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
     for (let n = first; n <= last; n++) solvePairVelocity(stepAt(steps, backward == 1 ? last - (n - first) : n), speeds, resting)
@@ -361,10 +361,10 @@ function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
  * `fresh` gets of each batch the bits of those that press on one another and did not bear in the last substep.
  */
 export function finishPairs(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, moved: usize, touches: usize, fresh: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, touches: usize, fresh: usize,
 ): void {
   const zero = splat4(0.0)
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
       const step = stepAt(steps, n)
       const presses = less4(zero, load4(step, contactStep.normalImpulse))

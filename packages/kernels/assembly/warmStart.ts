@@ -62,8 +62,8 @@ export function matchBodies(
 }
 
 /** Adds to `counts` (i32 per body) the contacts of slabs that bear, at the lower body. */
-export function countBearing(start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, counts: usize): void {
-  for (let s = from + start; s < from + end; s++) {
+export function countBearing(start: i32, end: i32, slabRecords: usize, steps: usize, counts: usize): void {
+  for (let s = start; s < end; s++) {
     const first = readI32(slabRecords, s * slab.SIZE + slab.first)
     const to = first + readI32(slabRecords, s * slab.SIZE + slab.batches)
     for (let n = first; n < to; n++) {
@@ -89,9 +89,9 @@ export function firstsOf(count: i32, counts: usize, first: usize, next: usize): 
 }
 /** What the contacts of slabs bear, each to where those of its lower body stand. */
 export function storeBearing(
-  start: i32, end: i32, from: i32, slabRecords: usize, steps: usize, kinds: usize, ids: usize, next: usize, stored: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, kinds: usize, ids: usize, next: usize, stored: usize,
 ): void {
-  for (let s = from + start; s < from + end; s++) {
+  for (let s = start; s < end; s++) {
     const first = readI32(slabRecords, s * slab.SIZE + slab.first)
     const to = first + readI32(slabRecords, s * slab.SIZE + slab.batches)
     for (let n = first; n < to; n++) {

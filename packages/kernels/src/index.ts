@@ -7,6 +7,7 @@ export {
   type KernelName,
   type Kernels,
   type Machine,
+  type Phase,
   type RangeKernel,
   type SingleKernel,
 } from './machine.ts'

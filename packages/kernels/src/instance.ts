@@ -29,6 +29,10 @@ export function createMachine(memory = createMemory()): Machine {
     heap: createHeap(memory),
     threads: 1,
     run: (kernel, count, values) => void kernels[kernel](0, count, ...inOrder(kernel, values), 0),
+    runPhases(kernel, phases, values) {
+      const ordered = inOrder(kernel, values)
+      for (const { from, count } of phases) kernels[kernel](from, from + count, ...ordered, 0)
+    },
     call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),
   }
 }

@@ -17,6 +17,12 @@ export type Arguments<K extends KernelName> = Record<(typeof PARAMETERS)[K][numb
 /** The compiled functions: numbers in order. */
 export type Kernels = Record<KernelName, (...values: number[]) => number>
 
+/** Elements of a kernel that may be treated side by side. */
+export interface Phase {
+  from: number
+  count: number
+}
+
 /**
  * What the core computes on: a heap and a way to run kernels over it. A range kernel's result does not depend on how
  * many threads share the range.
@@ -26,6 +32,8 @@ export interface Machine {
   readonly threads: number
   /** Runs a range kernel over 0…count, on all threads; returns when all are done. */
   run<K extends RangeKernel>(kernel: K, count: number, values: Arguments<K>): void
+  /** Runs it over phases, on all threads: each begins when the one before it is done. */
+  runPhases<K extends RangeKernel>(kernel: K, phases: Phase[], values: Arguments<K>): void
   /** Calls a kernel once, on this thread. */
   call<K extends SingleKernel>(kernel: K, values: Arguments<K>): number
 }

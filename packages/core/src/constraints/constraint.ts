@@ -84,10 +84,10 @@ export interface SolverBodies {
   /** Pointer, i32 per body: 1 where it has a contact with another. */
   touches: number
   /**
-   * Pointers to who is linked to whom, set by links: `first` (i32 per body and one more) and `list`; 0: nobody. `of` says which
-   * links those are.
+   * Who is linked to whom, set by links. `of` says which links those are; `list` gives pointers: `first` (i32 per body and one more)
+   * and `list`; 0: nobody.
    */
-  partners: { first: number; list: number; of: string }
+  partners: { of: string; list(): { first: number; list: number } }
   /** Contacts between particles (contactStep), set by them. */
   contacts: { steps: number; batches: number }
   /** What touches a sleeper faster than this wakes it, m/s; set by sleep. */

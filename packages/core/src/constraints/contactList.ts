@@ -3,7 +3,7 @@
  * frame in which nobody goes farther than it allows for; each frame begins with a new one, so that it follows from a snapshot.
  * The kernels are assembly/pairs.ts and warmStart.ts.
  */
-import { layouts, MOST_THREADS, type Heap, type Machine } from '@tangle/kernels'
+import { layouts, MOST_THREADS, type Heap, type Machine, type Phase } from '@tangle/kernels'
 import { buildGrid } from '../state/neighbours.ts'
 import type { ConstraintMoment, SolverBodies } from './constraint.ts'
 
@@ -41,7 +41,7 @@ export interface ContactList {
   slabRecords: number
   batches: number
   /** Slabs that may be solved at once: all even ones, all odd ones, and the one of what bridges more. */
-  phases: { from: number; count: number }[]
+  phases: Phase[]
   /** Pointers: where bodies stood when it was made, their radii, and what they moved. */
   position: number
   radius: number
@@ -224,7 +224,17 @@ function lookAhead(bodies: SolverBodies, crowd: Crowd, machine: Machine): { ahea
   const [meanX, meanY, meanZ] = meanOf(heap, bodies, (i, axis) => by[i * bodyRow.SIZE + axis]!)
   const { position, radius, motion } = crowd
   const fill = (share: number): void =>
-    machine.run('crowdOfBodies', count, { starts, moved, meanX, meanY, meanZ, share, position, radius, motion })
+    machine.run('crowdOfBodies', count, {
+      starts,
+      moved,
+      meanX,
+      meanY,
+      meanZ,
+      share,
+      position,
+      radius,
+      motion,
+    })
   fill(0)
   const fastest = machine.call('mostMotion', { count, motion, radius })
   const typical = typicalShare(heap, crowd)
@@ -254,6 +264,7 @@ function findPairs(
   machine: Machine,
 ): { counts: number; slots: number; most: number } {
   const { kinds, allowed, populations, amounts, most } = table
+  const linked = partners.list()
   const margin = ahead === 0 ? MARGIN : KEPT_MARGIN
   const grid = buildGrid(machine, { count, position, radius, velocity: motion }, 2 * widest * margin, 24)
   const [counts, slots] = [block(count * 4), block(count * most * 4)]
@@ -270,8 +281,8 @@ function findPairs(
     allowed,
     populations,
     amounts,
-    partnerFirst: partners.first,
-    partners: partners.list,
+    partnerFirst: linked.first,
+    partners: linked.list,
     counts,
     slots,
   })
@@ -346,11 +357,9 @@ export function storeContacts(
   const [counts, first, next] = [block(count * 4), block((count + 1) * 4), block(count * 4)]
   machine.heap.u32(counts, count).fill(0)
   const { kinds, ids } = table
-  for (const { from, count: slabs } of phases)
-    machine.run('countBearing', slabs, { from, slabRecords, steps, counts })
+  machine.runPhases('countBearing', phases, { slabRecords, steps, counts })
   const bearing = machine.call('firstsOf', { count, counts, first, next })
   const impulses = block(bearing * storedImpulse.SIZE * 4)
-  for (const { from, count: slabs } of phases)
-    machine.run('storeBearing', slabs, { from, slabRecords, steps, kinds, ids, next, stored: impulses })
+  machine.runPhases('storeBearing', phases, { slabRecords, steps, kinds, ids, next, stored: impulses })
   return { count, kinds, ids, first, impulses, bearing }
 }

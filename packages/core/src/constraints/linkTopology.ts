@@ -139,35 +139,28 @@ function makeLinks(
   state.made += pairs.length
 }
 
-/** Place of a particle in the ids, which ascend; −1 where it is not. */
-function placeOf(id: Uint32Array, wanted: number): number {
-  let [low, high] = [0, id.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (id[middle]! < wanted) low = middle + 1
-    else high = middle
-  }
-  return id[low] === wanted ? low : -1
-}
-
 /** Of each particle the numbers of those that it is linked to: from firsts[i] to firsts[i + 1] in `linked`. */
 export function linkedOnes(
-  id: Uint32Array,
-  links: Iterable<LinkState>,
+  machine: Machine,
+  { at: { id }, count: particles }: Columns,
+  links: LinkState[],
 ): { firsts: Uint32Array; linked: Uint32Array } {
-  const pairs: [number, number][] = []
-  for (const { records } of links) {
-    for (let n = 0; n < records.length; n += link.SIZE) {
-      const [a, b] = [placeOf(id, records[n + link.idA]!), placeOf(id, records[n + link.idB]!)]
-      if (a >= 0 && b >= 0) pairs.push([a, b], [b, a])
-    }
-  }
-  const firsts = new Uint32Array(id.length + 1)
-  for (const [a] of pairs) firsts[a + 1] = firsts[a + 1]! + 1
-  for (let i = 0; i < id.length; i++) firsts[i + 1] = firsts[i + 1]! + firsts[i]!
-  const next = firsts.slice()
-  const linked = new Uint32Array(pairs.length)
-  for (const [a, b] of pairs) linked[next[a]!++] = b
+  const { heap } = machine
+  const counts = links.map(({ records }) => records.length / link.SIZE)
+  const count = counts.reduce((a, b) => a + b, 0)
+  const [ends, first, partners] = [count * 8, (particles + 1) * 4, count * 8].map((bytes) =>
+    heap.allocate(Math.max(4, bytes)),
+  ) as [number, number, number]
+  let at = ends
+  links.forEach((state, n) => {
+    const among = { ids: id, particles, first: 0 }
+    machine.run('linkEnds', counts[n]!, { links: recordsIn(heap, state), ...among, ends: at })
+    at += counts[n]! * 8
+  })
+  machine.call('partnersOfEnds', { count, ends, particles, first, partners })
+  const firsts = heap.u32(first, particles + 1).slice()
+  const linked = heap.u32(partners, firsts[particles]!).slice()
+  for (const pointer of [ends, first, partners]) heap.free(pointer)
   return { firsts, linked }
 }
 
@@ -261,19 +254,23 @@ export function linkTouching(
   state: LinkState,
   { heap }: Machine,
 ): void {
-  if (rule.made !== 'contact' || contacts.batches === 0) return
+  if (contacts.batches === 0) return
   const amounts = heap.f32(amount, count)
   const held = new Uint8Array(count)
   for (let n = 0; n < state.records.length; n += link.SIZE) {
     for (const side of [link.bodyA, link.bodyB]) held[state.records[n + side]! - first]!++
   }
   const { steps, batches } = contacts
-  const [numbers, impulses] = [heap.u32(steps, batches * contactStep.SIZE), heap.f32(steps, batches * contactStep.SIZE)]
+  const [numbers, impulses] = [
+    heap.u32(steps, batches * contactStep.SIZE),
+    heap.f32(steps, batches * contactStep.SIZE),
+  ]
   const found: Pair[] = []
   for (let n = 0; n < 4 * batches; n++) {
     const lane = (n >> 2) * contactStep.SIZE + (n & 3)
     const [a, b] = [numbers[lane + contactStep.bodyA]! - first, numbers[lane + contactStep.bodyB]! - first]
-    if (impulses[lane + contactStep.normalImpulse] === 0 || a < 0 || b < 0 || a >= count || b >= count) continue
+    if (impulses[lane + contactStep.normalImpulse] === 0 || a < 0 || b < 0 || a >= count || b >= count)
+      continue
     if (amounts[a] === 0 || amounts[b] === 0 || held[a]! >= rule.most || held[b]! >= rule.most) continue
     held[a]!++
     held[b]!++

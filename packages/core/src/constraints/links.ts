@@ -1,5 +1,5 @@
 /** Links hold two particles at a distance: XPBD with compliance and damping. The kernels are assembly/links.ts, pathBatches.ts, linkPaths.ts and linkImpulses.ts. */
-import { layouts, type Heap, type Machine } from '@tangle/kernels'
+import { layouts, type Heap, type Machine, type Phase } from '@tangle/kernels'
 import type { Columns } from '../state/columns.ts'
 import type { Vector } from '../math/vector.ts'
 import { eventOf } from '../state/events.ts'
@@ -33,24 +33,19 @@ interface Linked {
   member: Member
   feed: Feed<LinkRule>
   state: LinkState
-  /** Pointer to the records, and how many. */
-  at: number
-  count: number
   paths: Paths
-  /** Pointer to the steps of the paths. */
-  steps: number
 }
 
 /** The paths of links, for as long as those stand. */
 interface Paths {
-  /** Says of which links: it changes with every one that comes or goes. */
+  /** Says of which links and bodies: it changes with every one that comes or goes. */
   of: string
-  /** Pointers: batches, and the numbers of the links of each step; how many steps. */
+  /** Pointers: batches, and steps, which hold what links come to until they are brought into the records; how many steps. */
   batches: number
-  slots: number
+  steps: number
   stepCount: number
   /** Stretches of batches that have no particle twice. */
-  stretches: { from: number; count: number }[]
+  stretches: Phase[]
 }
 
 export const LINKS: ConstraintKind<LinkRule> = {
@@ -70,11 +65,10 @@ export const LINKS: ConstraintKind<LinkRule> = {
     return {
       project(round) {
         machine.run('copyRows', count, { from: moved, to: before })
-        for (const { feed, paths, steps } of all) {
-          const values = { batches: paths.batches, steps, rows: moved, gamma: feed.rule.damping / h }
-          const { stretches } = paths
-          for (const { from, count: some } of round % 2 === 0 ? stretches : stretches.toReversed())
-            machine.run('solvePaths', some, { from, ...values })
+        for (const { feed, paths } of all) {
+          const { batches, steps, stretches } = paths
+          const values = { batches, steps, rows: moved, gamma: feed.rule.damping / h }
+          machine.runPhases('solvePaths', round % 2 === 0 ? stretches : stretches.toReversed(), values)
         }
         if (round === moment.iterations - 1) finishPaths(all, { rows: moved, kicks }, machine)
         machine.run('addMoves', count, { moved, before, sums: pushes })
@@ -87,19 +81,30 @@ export const LINKS: ConstraintKind<LinkRule> = {
         }
         for (const one of all) applyLinks(bodies, one, moment)
         for (const member of bodies.members) addHalfKick(bodies, member, machine)
-        for (const { member, feed, state } of all) linkTouching(bodies, member, feed, state, machine)
+        for (const { member, feed, state } of all) {
+          if (feed.rule.made !== 'contact') continue
+          syncLinks(state, machine)
+          const { made } = state
+          linkTouching(bodies, member, feed, state, machine)
+          if (state.made > made) releasePaths(machine.heap, state)
+        }
         for (const { feed } of all) feed.free()
       },
     }
   },
+  store(memory, machine) {
+    for (const state of statesIn(memory)) syncLinks(state, machine)
+  },
   release(memory, heap) {
-    for (const states of Object.values((memory[LINKS.name] ?? {}) as LinkMemory))
-      for (const state of Object.values(states)) {
-        releaseRecords(heap, state)
-        releasePaths(heap, state)
-      }
+    for (const state of statesIn(memory)) {
+      releaseRecords(heap, state)
+      releasePaths(heap, state)
+    }
   },
 }
+
+const statesIn = (memory: Memory): LinkState[] =>
+  Object.values((memory[LINKS.name] ?? {}) as LinkMemory).flatMap((states) => Object.values(states))
 
 function prepareLinks(
   bodies: SolverBodies,
@@ -109,32 +114,29 @@ function prepareLinks(
   { machine, bodies: meshes, h }: ConstraintMoment,
 ): Linked {
   const { population, first, count: particles } = member
-  const { heap } = machine
   const links = linksOf(memory, population.id)
   const state = (links[feed.influence] ??= noLinks())
-  linkNewborn(machine, population, feed, state, meshes)
-  const at = recordsIn(heap, state)
-  const made = state.records.length / link.SIZE
-  const count = machine.call('placeLinks', { links: at, count: made, ids: population.columns.at.id, particles, first }) // prettier-ignore
-  keepRecords(heap, state, at, count)
-  const paths = pathsOf(bodies, member, state, machine)
-  const steps = bodies.block(paths.stepCount * pathStep.SIZE * F32)
+  const who = `${population.nextId} ${first} ${particles}`
+  if (pathsNow.get(state)?.of !== nameOf(state, who)) {
+    syncLinks(state, machine)
+    linkNewborn(machine, population, feed, state, meshes)
+    const at = recordsIn(machine.heap, state)
+    const made = countOf(state)
+    const count = machine.call('placeLinks', { links: at, count: made, ids: population.columns.at.id, particles, first }) // prettier-ignore
+    keepRecords(machine.heap, state, at, count)
+    layPaths(bodies, member, state, nameOf(state, who), machine)
+  }
+  const paths = pathsNow.get(state)!
   const { compliance, soft } = feed.rule
-  machine.run('startSteps', paths.stepCount, {
-    links: at,
-    slots: paths.slots,
-    steps,
-    starts: bodies.starts,
-    moved: bodies.moved,
-    amounts: feed.amount,
-    first,
-    nobody: bodies.count,
-    compliance,
-    soft,
-    h,
-  })
-  return { member, feed, state, at, count, paths, steps }
+  const { starts, moved } = bodies
+  const acts = { amounts: feed.amount, first, compliance, soft, h }
+  machine.run('startSteps', paths.stepCount, { steps: paths.steps, starts, moved, ...acts })
+  return { member, feed, state, paths }
 }
+
+const countOf = ({ records }: LinkState): number => records.length / link.SIZE
+const nameOf = (state: LinkState, who: string): string =>
+  `${who} ${state.made} ${state.broken} ${countOf(state)}`
 
 /** Held paths that swing farther in a substep than rounds can follow are led; impulses are turned back. */
 function finishPaths(
@@ -142,42 +144,50 @@ function finishPaths(
   { rows, kicks }: { rows: number; kicks: number },
   machine: Machine,
 ): void {
-  for (const { paths, steps } of all) {
-    const { batches } = paths
-    for (const { from, count } of paths.stretches) {
-      machine.run('followPaths', count, { from, batches, steps, rows })
-      machine.run('turnImpulses', count, { from, batches, steps, rows, kicks })
-    }
+  for (const { paths } of all) {
+    const { batches, steps, stretches } = paths
+    machine.runPhases('followPaths', stretches, { batches, steps, rows })
+    machine.runPhases('turnImpulses', stretches, { batches, steps, rows, kicks })
   }
 }
 
 const pathsNow = new WeakMap<LinkState, Paths>()
 
-/** The paths of links: those of the last substep while no link has come or gone. */
-function pathsOf(bodies: SolverBodies, member: Member, state: LinkState, machine: Machine): Paths {
-  const count = state.records.length / link.SIZE
-  const of = `${state.made} ${state.broken} ${count}`
-  const known = pathsNow.get(state)
-  if (known?.of === of) return known
+/** Lays links out in paths, which stand while no link comes or goes. */
+function layPaths(
+  { block, count: nobody }: SolverBodies,
+  member: Member,
+  state: LinkState,
+  of: string,
+  machine: Machine,
+): void {
   const { heap } = machine
   releasePaths(heap, state)
+  const count = countOf(state)
   const { first, count: particles } = member
-  const [links, masks] = [state.records.byteOffset, bodies.block(particles * 8)]
-  const paths = bodies.block(count * linkPath.SIZE * F32)
+  const links = state.records.byteOffset
+  const [masks, paths] = [block(particles * 8), block(count * linkPath.SIZE * F32)]
   const found = machine.call('findPaths', { links, count, particles, first, masks, paths })
-  const [order, sorted, counts] = [
-    bodies.block(found * 4),
-    bodies.block(found * 4),
-    bodies.block((linkPath.LENGTHS + 1) * 4),
-  ]
+  const [order, sorted, counts] = [found, found, linkPath.LENGTHS + 1].map((words) => block(words * 4)) as [number, number, number] // prettier-ignore
   const colours = linkPath.COLOURS + 2
-  const starts = bodies.block(colours * 4)
-  const [batches, slots] = [heap.allocate(found * pathBatch.SIZE * 4), heap.allocate(Math.max(1, count) * 16)]
+  const [starts, slots] = [block(colours * 4), block(count * 16)]
+  const batches = heap.allocate(Math.max(1, found) * pathBatch.SIZE * 4)
   machine.call('batchPaths', { paths, count: found, order, sorted, counts, batches, slots, starts })
   const firsts = heap.u32(starts, colours)
-  const made = { of, batches, slots, stepCount: firsts[colours - 1]!, stretches: stretchesOf(firsts) }
-  pathsNow.set(state, made)
-  return made
+  const stepCount = firsts[colours - 1]!
+  const stretches = stretchesOf(firsts)
+  const steps = heap.allocate(Math.max(1, stepCount) * pathStep.SIZE * F32)
+  machine.run('laySteps', stepCount, { links, slots, nobody, steps })
+  pathsNow.set(state, { of, batches, steps, stepCount, stretches })
+}
+
+/** Brings what links have come to into their records. */
+function syncLinks(state: LinkState, machine: Machine): void {
+  const paths = pathsNow.get(state)
+  if (!paths) return
+  const { stepCount, steps } = paths
+  const most = machine.call('syncSteps', { count: stepCount, steps, links: state.records.byteOffset })
+  state.most = Math.max(state.most, most)
 }
 
 /** A stretch for each colour, by the first batch of each; those of the last colour wait for one another. */
@@ -194,37 +204,47 @@ function releasePaths(heap: Heap, state: LinkState): void {
   const known = pathsNow.get(state)
   if (!known) return
   heap.free(known.batches)
-  heap.free(known.slots)
+  heap.free(known.steps)
   pathsNow.delete(state)
 }
 
-/** After the rounds: what links bore, which of them are cut or break, and what they store. */
+/** After the rounds: how far links stretch, and which of them are cut or break. */
 function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMoment): void {
-  const { feed, state, at, count, paths, steps } = linked
-  const { machine, h } = moment
+  const { feed, state, paths } = linked
+  const { machine, h, from, to, substep, shot } = moment
   const { heap } = machine
-  const { starts, moved } = bodies
-  machine.run('finishSteps', paths.stepCount, { links: at, steps })
-  cut(bodies, linked, moment)
+  const { starts, moved, block } = bodies
   const { breaks, yields, creep, compliance, soft } = feed.rule
-  machine.run('strainLinks', count, { links: at, starts, moved, breaks, yields, creep: Math.min(1, creep * 24 * h) })
-  state.elastic = machine.call('energyOfLinks', { links: at, count, moved, compliance, soft, h })
-  const [broken, most] = [bodies.block(count * link.SIZE * F64), bodies.block(8)]
-  heap.f64(most, 1)[0] = state.most
-  const left = machine.call('removeBroken', { links: at, count, broken, most })
-  state.most = heap.f64(most, 1)[0]!
+  const links = state.records.byteOffset
+  const flag = block(4)
+  heap.u32(flag, 1)[0] = 0
+  cut(bodies, linked, flag, moment)
+  const strains = { breaks, yields, creep: Math.min(1, creep * 24 * h) }
+  machine.run('strainSteps', paths.stepCount, { steps: paths.steps, links, starts, moved, ...strains, flag })
+  const endsFrame = from === to || (substep + 1) % shot.quality.substeps === 0
+  const goes = heap.u32(flag, 1)[0] === 1
+  if (!goes && !endsFrame) return
+  syncLinks(state, machine)
+  const count = countOf(state)
+  state.elastic = machine.call('energyOfLinks', { links, count, moved, compliance, soft, h })
+  if (!goes) return
+  const broken = block(count * link.SIZE * F64)
+  const left = machine.call('removeBroken', { links, count, broken })
   state.broken += count - left
-  keepRecords(heap, state, at, left)
+  releasePaths(heap, state)
+  keepRecords(heap, state, links, left)
   recordBreaks(bodies, linked, heap.f64(broken, (count - left) * link.SIZE), moment)
 }
 
 /** Links through which the surface of a mesh passes are cut. */
 function cut(
   { starts, moved }: SolverBodies,
-  { feed, at, count }: Linked,
+  { feed, state }: Linked,
+  flag: number,
   { machine, bodies: meshes, from, to }: ConstraintMoment,
 ): void {
   const blade = feed.rule.cut === undefined ? undefined : meshes.get(feed.rule.cut)
+  const count = countOf(state)
   if (!blade || count === 0) return
   const { heap } = machine
   const maps = heap.allocate(24 * F64)
@@ -233,8 +253,8 @@ function cut(
   const middle = into ? blade.treeAt((from + to) / 2).into! : now // rigid at one moment, rigid at all
   heap.f64(maps, 24).set([...now, ...middle])
   const { quads, vertices, stack } = tree
-  const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64 }
-  machine.run('cutLinks', count, { links: at, starts, moved, ...blades })
+  const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64, flag }
+  machine.run('cutLinks', count, { links: state.records.byteOffset, starts, moved, ...blades })
   heap.free(maps)
 }
 
@@ -247,10 +267,9 @@ function recordBreaks(
   const { population } = member
   for (let n = 0; n < records.length; n += link.SIZE) {
     const holds = records[n + link.holds]!
-    const [a, b] = [link.bodyA, link.bodyB].map((side) => placeOfBody(bodies, machine, records[n + side]!)) as [
-      Vector,
-      Vector,
-    ]
+    const [a, b] = [link.bodyA, link.bodyB].map((side) =>
+      placeOfBody(bodies, machine, records[n + side]!),
+    ) as [Vector, Vector]
     population.events.add(
       eventOf('break', to, records[n + link.idA]!, {
         other: records[n + link.idB]!,
@@ -289,21 +308,26 @@ export function removeLinkHalfKick({ at, count }: Columns, machine: Machine, h: 
   machine.run('fill', count * 3, { column: halfKick, value: 0 })
 }
 
-/** Whom links hold already: they do not collide. All links stand side by side for this. */
-function partnersOf(bodies: SolverBodies, all: Linked[], machine: Machine): SolverBodies['partners'] {
-  const { heap } = machine
-  const count = all.reduce((sum, one) => sum + one.count, 0)
-  if (count === 0) return { first: 0, list: 0, of: '' }
-  const [first, list] = [bodies.block((bodies.count + 1) * 4), bodies.block(count * 8)]
-  let links = all[0]!.at
-  if (all.length > 1) {
-    links = bodies.block(count * link.SIZE * F64)
-    let to = 0
-    for (const one of all) {
-      heap.f64(links, count * link.SIZE).set(heap.f64(one.at, one.count * link.SIZE), to)
-      to += one.count * link.SIZE
+/** Whom links hold already: they do not collide. */
+function partnersOf(
+  { count: particles, block }: SolverBodies,
+  all: Linked[],
+  machine: Machine,
+): SolverBodies['partners'] {
+  const count = all.reduce((sum, { state }) => sum + countOf(state), 0)
+  const of = all.map(({ paths }) => paths.of).join()
+  const list = (): { first: number; list: number } => {
+    if (count === 0) return { first: 0, list: 0 }
+    const [ends, first, partners] = [count * 8, (particles + 1) * 4, count * 8].map(block) as [number, number, number] // prettier-ignore
+    let at = ends
+    for (const { member, state } of all) {
+      const { population, first: from, count: some } = member
+      const among = { ids: population.columns.at.id, particles: some, first: from }
+      machine.run('linkEnds', countOf(state), { links: state.records.byteOffset, ...among, ends: at })
+      at += countOf(state) * 8
     }
+    machine.call('partnersOfEnds', { count, ends, particles, first, partners })
+    return { first, list: partners }
   }
-  machine.call('linkPartners', { links, count, particles: bodies.count, first, partners: list })
-  return { first, list, of: all.map(({ state, count: some }) => `${state.made} ${state.broken} ${some}`).join() }
+  return { of, list }
 }

@@ -30,7 +30,8 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
       warmStart: project,
       project,
       solveVelocities() {
-        for (const { groups, count } of pressed) machine.run('solvePlaneVelocities', count, { groups, speeds, h })
+        for (const { groups, count } of pressed)
+          machine.run('solvePlaneVelocities', count, { groups, speeds, h })
       },
       depenetrate() {
         for (const { groups, count } of pressed)

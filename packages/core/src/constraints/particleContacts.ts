@@ -43,36 +43,29 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
     const { steps, slabRecords, batches, phases } = list
     bodies.contacts = { steps, batches }
     const { starts, moved, speeds, sleeps, awakeMass, marks, touches, wakeSpeed } = bodies
-    /** Slabs without a common body at once, all one after the other, or the other way round. */
-    const inPhases = (
-      run: (slabs: number, which: { from: number; slabRecords: number; steps: number }) => void,
-      backward = 0,
-    ): void => {
-      for (const { from, count } of backward ? phases.toReversed() : phases)
-        run(count, { from, slabRecords, steps })
-    }
+    const which = { slabRecords, steps }
+    /** Every other round goes backward. */
+    const turned = [phases, phases.toReversed()] as const
     if (wakeSpeed < Infinity)
-      inPhases((slabs, which) =>
-        machine.run('wakePairs', slabs, { ...which, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }), // prettier-ignore
-      )
-    inPhases((slabs, which) => machine.run('startPairs', slabs, { ...which, starts, moved, speeds, marks }))
+      machine.runPhases('wakePairs', phases, { ...which, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }) // prettier-ignore
+    machine.runPhases('startPairs', phases, { ...which, starts, moved, speeds, marks })
     return {
-      warmStart: () => inPhases((slabs, which) => machine.run('warmStartPairs', slabs, { ...which, moved })),
+      warmStart: () => machine.runPhases('warmStartPairs', phases, { ...which, moved }),
       project(round) {
         const backward = round % 2
-        inPhases((slabs, which) => machine.run('solvePairs', slabs, { ...which, moved, h, backward }), backward) // prettier-ignore
+        machine.runPhases('solvePairs', turned[backward]!, { ...which, moved, h, backward })
       },
       solveVelocities(rest) {
         for (const backward of [0, 1])
-          inPhases((slabs, which) => machine.run('solvePairVelocities', slabs, { ...which, speeds, rest, backward }), backward) // prettier-ignore
+          machine.runPhases('solvePairVelocities', turned[backward]!, { ...which, speeds, rest, backward })
       },
       depenetrate(round) {
         const backward = round % 2
-        inPhases((slabs, which) => machine.run('depenetratePairs', slabs, { ...which, moved, firm: FIRMNESS, backward }), backward) // prettier-ignore
+        machine.runPhases('depenetratePairs', turned[backward]!, { ...which, moved, firm: FIRMNESS, backward }) // prettier-ignore
       },
       finish() {
         const fresh = bodies.block(batches * 4)
-        inPhases((slabs, which) => machine.run('finishPairs', slabs, { ...which, moved, touches, fresh }))
+        machine.runPhases('finishPairs', phases, { ...which, moved, touches, fresh })
         recordTouches(bodies, fresh, moment)
       },
     }
@@ -197,7 +190,12 @@ function contactTable(bodies: SolverBodies, machine: Machine): ContactTable | nu
     })
   })
   if (rules.length === 0) return null
-  const numbers = rules.flatMap(({ bounce, friction, sliding, sticky }) => [bounce, friction, sliding, sticky])
+  const numbers = rules.flatMap(({ bounce, friction, sliding, sticky }) => [
+    bounce,
+    friction,
+    sliding,
+    sticky,
+  ])
   const who = members.map(({ population: { id, nextId }, count }) => `${id} ${nextId} ${count}`)
   return {
     rules: numbers,

@@ -37,7 +37,10 @@ export function solveConstraints(
 }
 
 /** Where what lies on something would come to rest: from there, of which it gives a copy, the rounds begin. */
-function predictResting({ members, marks, moved, speeds, count: total, block }: SolverBodies, { machine, h }: ConstraintMoment): number {
+function predictResting(
+  { members, marks, moved, speeds, count: total, block }: SolverBodies,
+  { machine, h }: ConstraintMoment,
+): number {
   for (const { population, first, count } of members) {
     const { startVelocity } = population.columns.at
     if (startVelocity) machine.run('predictResting', count, { first, marks, startVelocity, h, moved, speeds })
@@ -61,7 +64,10 @@ function solveVelocities(
   for (const one of constraints) one.solveVelocities?.(restSpeed)
 }
 
-function scatterBodies({ members, starts, moved, speeds }: SolverBodies, { machine }: ConstraintMoment): void {
+function scatterBodies(
+  { members, starts, moved, speeds }: SolverBodies,
+  { machine }: ConstraintMoment,
+): void {
   for (const { population, first, count, free } of members) {
     const { position, velocity, travelled } = population.columns.at
     machine.run('scatterBodies', count, { first, starts, moved, speeds, position, velocity, free, travelled })

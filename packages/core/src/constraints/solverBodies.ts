@@ -47,7 +47,7 @@ export function gatherBodies(
     block,
     marks: zeros(),
     touches: zeros(),
-    partners: { first: 0, list: 0, of: '' },
+    partners: { of: '', list: () => ({ first: 0, list: 0 }) },
     contacts: { steps: 0, batches: 0 },
     wakeSpeed: Infinity,
   }
@@ -77,8 +77,15 @@ function gatherMember(machine: Machine, bodies: SolverBodies, { population, firs
 }
 
 /** Where a body is now. */
-export function placeOfBody({ starts, moved }: SolverBodies, { heap }: Machine, body: number): [number, number, number] {
-  const [from, by] = [starts, moved].map((table) => heap.f32(table + body * ROW, 3)) as [Float32Array, Float32Array]
+export function placeOfBody(
+  { starts, moved }: SolverBodies,
+  { heap }: Machine,
+  body: number,
+): [number, number, number] {
+  const [from, by] = [starts, moved].map((table) => heap.f32(table + body * ROW, 3)) as [
+    Float32Array,
+    Float32Array,
+  ]
   return [from[0]! + by[0]!, from[1]! + by[1]!, from[2]! + by[2]!]
 }
 

@@ -166,9 +166,9 @@ function wantedDistances(
 const overlapsMatter = ({ columns, source }: PopulationState): boolean =>
   columns.count <= FEW || source.influences.some((one) => !one.muted && influenceKind(one.kind).keepsApart)
 
-function linksIn({ memory }: World, { source, columns }: PopulationState) {
+function linksIn({ memory, machine }: World, { source, columns }: PopulationState) {
   const links = Object.values(linksOf(memory, source.id))
-  return links.length > 0 ? linkedOnes(words(columns, 'id'), links) : null
+  return links.length > 0 ? linkedOnes(machine, columns, links) : null
 }
 
 function measureAttributes(world: World, population: PopulationState): PopulationMeasures['attributes'] {

@@ -1,16 +1,19 @@
 /**
  * Threads over one memory. The lead cuts the range of a kernel into small parts, and whoever is free takes the next, so
  * that a cluster of work leaves nobody idle. Every part is a plain loop that writes only its own elements: the bytes are
- * the same with any number of threads. Words of the control block (i32, from byte 0 of the memory):
+ * the same with any number of threads. A kernel may go over several phases: whoever takes a part of one first waits until all
+ * parts before it are done. Parts are taken in their order, so those are at work already. Words of the control block
+ * (i32, from byte 0 of the memory):
  *
- *   0 kernel · 1 count · 2 number of arguments · 3 elements in a part · 4 quit
+ *   0 kernel · 1 number of phases · 2 number of arguments · 3 parts in all · 4 quit
  *   5 generation: counts the kernels that were handed out; helpers wait on it
  *   6 ticket: the generation in its upper 20 bits, the next part in its lower 12
  *   7 parts that are done · 8 a helper trapped
  *   16 + t  ready: thread t has its kernels
  *
- * A helper first reads the arguments (f64 from byte 512) and then takes a part by exchanging a ticket. The lead closes the
- * tickets of a generation before it writes the arguments of the next: whose exchange succeeds has read what belongs to it.
+ * Arguments are f64 from byte 512, phases from byte 1,024: the first part of each, its range, and the elements of a part (i32).
+ * A helper first reads them and then takes a part by exchanging a ticket. The lead closes the tickets of a generation before it
+ * writes the arguments of the next: whose exchange succeeds has read what belongs to it.
  *
  * Measured (Xeon 2.5 GHz, two cores, work clustered in one half): halves 21–28 ms, parts of 1,024 taken in turn 12.8.
  */
@@ -23,100 +26,146 @@ import {
   type KernelName,
   type Kernels,
   type Machine,
+  type Phase,
 } from '@tangle/kernels'
 
-const [KERNEL, COUNT, ARGUMENTS, PART, QUIT, GENERATION, TICKET, DONE, TRAPPED] = [0, 1, 2, 3, 4, 5, 6, 7, 8]
+const [KERNEL, PHASES, ARGUMENTS, PARTS, QUIT, GENERATION, TICKET, DONE, TRAPPED] = [
+  0, 1, 2, 3, 4, 5, 6, 7, 8,
+]
 const READY = 16
 const ARGUMENT_BYTES = 512
-/** Below this many elements a thread more costs more than it brings. */
-const LEAST_SHARED = 2048
+const PHASE_BYTES = 1024
+/** Phases that are handed out at once. */
+const MOST_PHASES = 192
+/** Words of a phase: its first part, where it begins and ends, and the elements of a part. */
+const [FIRST_PART, FROM, TO, PART, PHASE] = [0, 1, 2, 3, 4]
+/** Elements of which it pays to share the work: some sixty microseconds. To hand a kernel out takes ten to thirty. */
+const LEAST_SHARED = 16_384
 /** Elements that one takes at a time: many parts even out, fewer cost less; a multiple of the lanes of a kernel. */
-const LEAST_PART = 512
+const LEAST_PART = 2048
 const PARTS_PER_THREAD = 16
 const MOST_PARTS = 0xffe
 const CLOSED = 0xfff
 /**
- * Elements that cost as much as so many plain ones do: parts of them are smaller, and shared sooner. From FEW on an element
- * is none of the particles that lanes take by fours.
+ * Elements that cost as much as so many plain ones (some four nanoseconds) do, measured: parts of them are smaller, and shared sooner. From
+ * FEW on an element is none of the particles that lanes take by fours.
  */
 const WEIGHTS: Partial<Record<KernelName, number>> = {
-  closestPoints: 8,
-  windingNumbers: 8,
-  sweepCollide: 8,
-  findContactPlanes: 8,
-  preventTunnelling: 4,
-  listPairs: 8,
-  overlaps: 8,
-  flock: 8,
-  attractMutually: 8,
-  avoid: 8,
-  hashChunks: 4096,
-  signDistances: 64,
-  solvePaths: 32,
-  followPaths: 32,
-  turnImpulses: 32,
+  curlNoise: 8,
+  cellularCurl: 8,
+  drawRandoms: 8,
+  strainSteps: 10,
+  startSteps: 16,
+  updateSleep: 15,
   fitLeaves: 16,
-  startSteps: 8,
+  preventTunnelling: 64,
+  findContactPlanes: 64,
+  signDistances: 64,
   solvePlanes: 32,
-  depenetratePlanes: 32,
-  solvePlaneVelocities: 32,
-  startPlanes: 32,
-  countPairs: 512,
-  batchPairs: 512,
-  layPairs: 512,
-  startPairs: 512,
-  warmStartPairs: 512,
-  solvePairs: 512,
-  solvePairVelocities: 512,
-  depenetratePairs: 512,
-  finishPairs: 512,
-  wakePairs: 512,
-  countBearing: 512,
-  storeBearing: 512,
+  depenetratePlanes: 16,
+  solvePlaneVelocities: 16,
+  startPlanes: 64,
+  followPaths: 32,
+  turnImpulses: 64,
+  solvePaths: 128,
+  sweepCollide: 128,
+  closestPoints: 128,
+  windingNumbers: 256,
+  overlaps: 256,
+  listPairs: 256,
+  countNeighbours: 256,
+  namedNeighbours: 256,
+  flock: 256,
+  attractMutually: 256,
+  avoid: 256,
+  hashChunks: 1024,
+  countPairs: 1024,
+  countBearing: 1024,
+  storeBearing: 1024,
+  wakePairs: 1024,
+  warmStartPairs: 1024,
+  finishPairs: 4096,
+  depenetratePairs: 4096,
+  solvePairVelocities: 4096,
+  solvePairs: 4096,
+  startPairs: 8192,
+  layPairs: 16384,
+  batchPairs: 16384,
 }
 const FEW = 16
-/** Looks at the control block before a thread is sent to sleep: some tens of microseconds. */
-const SPINS = 3000
+/** Looks at the control block before a thread is sent to sleep: some hundred microseconds. To wake it takes fifty. */
+const SPINS = 20_000
 const PATIENCE = 60_000 // milliseconds for the parts of one kernel that others took
 
 const controlOf = (memory: WebAssembly.Memory): Int32Array<SharedArrayBuffer> =>
   new Int32Array(memory.buffer as unknown as SharedArrayBuffer, 0, 64)
+const phasesOf = (memory: WebAssembly.Memory): Int32Array =>
+  new Int32Array(memory.buffer, PHASE_BYTES, MOST_PHASES * PHASE)
 const argumentsOf = (memory: WebAssembly.Memory): Float64Array =>
   new Float64Array(memory.buffer, ARGUMENT_BYTES, 32)
 
 /** A range in parts: elements of each, of particles a multiple of four, and how many there are. */
-function partsOf(count: number, threads: number, weight: number): { size: number; parts: number } {
-  const wanted = Math.max(LEAST_PART / weight, count / (threads * PARTS_PER_THREAD), count / MOST_PARTS)
+function partsOf(
+  count: number,
+  threads: number,
+  weight: number,
+  most: number,
+): { size: number; parts: number } {
+  const wanted = Math.max(LEAST_PART / weight, count / (threads * PARTS_PER_THREAD), count / (most - 1))
   const size = weight < FEW ? 4 * Math.ceil(wanted / 4) : Math.ceil(wanted)
   return { size, parts: Math.ceil(count / size) }
 }
 
 const ticketOf = (generation: number, part: number): number => (generation << 12) | part
 
+/** What a thread works with. */
+interface Bench {
+  kernels: Kernels
+  control: Int32Array
+  phases: Int32Array
+}
+
 /** Takes parts of a generation until none is left. Returns what a kernel threw. */
 function work(
-  kernels: Kernels,
-  control: Int32Array,
+  { kernels, control, phases }: Bench,
   generation: number,
   thread: number,
   values: number[],
 ): unknown {
-  const [count, size] = [control[COUNT]!, control[PART]!]
+  const [count, parts] = [control[PHASES]!, control[PARTS]!]
   const run = kernels[KERNELS[control[KERNEL]!]!]
-  const parts = Math.ceil(count / size)
   let failure: unknown
+  let phase = 0
   for (;;) {
     const ticket = Atomics.load(control, TICKET)
     const part = ticket & CLOSED
     if (part >= parts || ticket !== ticketOf(generation, part)) return failure
     if (Atomics.compareExchange(control, TICKET, ticket, ticket + 1) !== ticket) continue
+    while (phase + 1 < count && part >= phases[(phase + 1) * PHASE + FIRST_PART]!) phase++
+    const at = phase * PHASE
+    const [first, size] = [phases[at + FIRST_PART]!, phases[at + PART]!]
+    const from = phases[at + FROM]! + (part - first) * size
     try {
-      run(part * size, Math.min(count, (part + 1) * size), ...values, thread)
+      awaitParts(control, first)
+      run(from, Math.min(phases[at + TO]!, from + size), ...values, thread)
     } catch (error) {
       failure ??= error
       Atomics.store(control, TRAPPED, 1)
     }
-    if (Atomics.add(control, DONE, 1) + 1 === parts) Atomics.notify(control, DONE)
+    Atomics.add(control, DONE, 1)
+    Atomics.notify(control, DONE)
+  }
+}
+
+/** Waits until so many parts are done. */
+function awaitParts(control: Int32Array, parts: number): void {
+  for (let spin = 0; spin < SPINS; spin++) if (Atomics.load(control, DONE) >= parts) return
+  const from = Date.now()
+  for (;;) {
+    const done = Atomics.load(control, DONE)
+    if (done >= parts) return
+    if (Date.now() - from > PATIENCE) throw new Error('A thread does not answer')
+    Atomics.wait(control, DONE, done, 100)
   }
 }
 
@@ -131,8 +180,8 @@ export function createPool(
   threads: number,
   spawn: (thread: number) => void,
 ): Pool {
-  const kernels = instantiate(memory)
-  const control = controlOf(memory)
+  const bench = benchOf(memory)
+  const { kernels, control, phases: table } = bench
   const args = argumentsOf(memory)
   const helpers = Math.min(threads, MOST_THREADS) - 1
   let generation = 0
@@ -143,46 +192,45 @@ export function createPool(
     return false
   }
 
-  function runParallel(kernel: KernelName, count: number, values: number[]): void {
-    const { size, parts } = partsOf(count, helpers + 1, WEIGHTS[kernel] ?? 1)
+  function runParallel(kernel: KernelName, phases: Phase[], values: number[]): void {
     Atomics.store(control, TICKET, ticketOf(generation, CLOSED))
     generation = (generation + 1) | 0
+    let parts = 0
+    phases.forEach(({ from, count }, n) => {
+      const cut = partsOf(count, helpers + 1, WEIGHTS[kernel] ?? 1, MOST_PARTS / phases.length)
+      table.set([parts, from, from + count, cut.size], n * PHASE)
+      parts += cut.parts
+    })
     control[KERNEL] = KERNELS.indexOf(kernel)
-    control[COUNT] = count
+    control[PHASES] = phases.length
     control[ARGUMENTS] = values.length
-    control[PART] = size
+    control[PARTS] = parts
     args.set(values)
     Atomics.store(control, DONE, 0)
     Atomics.store(control, TICKET, ticketOf(generation, 0))
     Atomics.store(control, GENERATION, generation)
     Atomics.notify(control, GENERATION)
-    const failure = work(kernels, control, generation, 0, values)
-    awaitParts(parts)
+    const failure = work(bench, generation, 0, values)
+    awaitParts(control, parts)
     if (Atomics.exchange(control, TRAPPED, 0) === 1) throw failure ?? new Error('A thread failed in a kernel')
   }
 
-  /** Waits for the parts that others took. */
-  function awaitParts(parts: number): void {
-    for (let spin = 0; spin < SPINS; spin++) if (Atomics.load(control, DONE) === parts) return
-    const from = Date.now()
-    for (;;) {
-      const done = Atomics.load(control, DONE)
-      if (done === parts) return
-      if (Date.now() - from > PATIENCE) throw new Error('A thread does not answer')
-      Atomics.wait(control, DONE, done, 100)
-    }
+  function runPhases(kernel: KernelName, phases: Phase[], ordered: number[]): void {
+    const most = Math.max(0, ...phases.map(({ count }) => count))
+    if (most * (WEIGHTS[kernel] ?? 1) < LEAST_SHARED || !anybodyReady())
+      for (const { from, count } of phases) kernels[kernel](from, from + count, ...ordered, 0)
+    else
+      for (let n = 0; n < phases.length; n += MOST_PHASES)
+        runParallel(kernel, phases.slice(n, n + MOST_PHASES), ordered)
   }
 
   return {
     heap: createHeap(memory),
     threads: helpers + 1,
     run(kernel, count, values) {
-      if (count === 0) return
-      const ordered = inOrder(kernel, values)
-      if (count * (WEIGHTS[kernel] ?? 1) < LEAST_SHARED || !anybodyReady())
-        kernels[kernel](0, count, ...ordered, 0)
-      else runParallel(kernel, count, ordered)
+      if (count > 0) runPhases(kernel, [{ from: 0, count }], inOrder(kernel, values))
     },
+    runPhases: (kernel, phases, values) => runPhases(kernel, phases, inOrder(kernel, values)),
     call: (kernel, values) => kernels[kernel](...inOrder(kernel, values)),
     dispose() {
       Atomics.store(control, QUIT, 1)
@@ -192,10 +240,16 @@ export function createPool(
   }
 }
 
+const benchOf = (memory: WebAssembly.Memory): Bench => ({
+  kernels: instantiate(memory),
+  control: controlOf(memory),
+  phases: phasesOf(memory),
+})
+
 /** A helper's side: works until the lead ends it. Blocks its thread. */
 export function help(memory: WebAssembly.Memory, thread: number): void {
-  const kernels = instantiate(memory)
-  const control = controlOf(memory)
+  const bench = benchOf(memory)
+  const { control } = bench
   const args = argumentsOf(memory)
   let seen = Atomics.load(control, GENERATION)
   Atomics.store(control, READY + thread, 1)
@@ -204,6 +258,6 @@ export function help(memory: WebAssembly.Memory, thread: number): void {
     Atomics.wait(control, GENERATION, seen)
     if (Atomics.load(control, QUIT) === 1) return
     seen = Atomics.load(control, GENERATION)
-    work(kernels, control, seen, thread, Array.from(args.subarray(0, control[ARGUMENTS])))
+    work(bench, seen, thread, Array.from(args.subarray(0, control[ARGUMENTS])))
   }
 }

@@ -74,11 +74,19 @@ function binOf(starts: usize, i: i32, axis: i32, low: f64, perMetre: f64, bins: 
   const at = floor((readF32(starts, i * bodyRow.SIZE + axis) - low) * perMetre)
   return at < 0.0 ? 0 : at < <f64>bins ? truncate(at) : bins - 1
 }
-/** The slab of each body (i32), by the slabs of the bins. */
+/**
+ * The slab of each body (i32), by the slabs of the bins, and where it stands among all: slab by slab, in each by so many layers along
+ * the axis `up`.
+ */
 export function slabsOfBodies(
-  start: i32, end: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, slabOfBin: usize, out: usize,
+  start: i32, end: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, slabOfBin: usize,
+  up: i32, lowest: f64, layersPerMetre: f64, layers: i32, slabs: usize, keys: usize,
 ): void {
-  for (let i = start; i < end; i++) writeI32(out, i, readI32(slabOfBin, binOf(starts, i, axis, low, perMetre, bins)))
+  for (let i = start; i < end; i++) {
+    const s = readI32(slabOfBin, binOf(starts, i, axis, low, perMetre, bins))
+    writeI32(slabs, i, s)
+    writeI32(keys, i, s * layers + binOf(starts, i, up, lowest, layersPerMetre, layers))
+  }
 }
 
 /**
@@ -94,17 +102,17 @@ function slabOfPair(slabs: usize, i: i32, j: i32): i32 {
 
 /**
  * Of each slab the number of its candidates, and of those listed in it that bridge more (i32). `first` and `order` sort the
- * bodies by slab.
+ * bodies by slab and layer.
  */
 export function countPairs(
-  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  start: i32, end: i32, slabs: usize, slabCount: i32, layers: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
   out: usize, bridging: usize,
 ): void {
   for (let s = start; s < end; s++) {
     let found = 0
     let far = 0
-    const to = readI32(first, s + 2 < slabCount ? s + 2 : slabCount)
-    for (let k = readI32(first, s); k < to; k++) {
+    const to = readI32(first, (s + 2 < slabCount ? s + 2 : slabCount) * layers)
+    for (let k = readI32(first, s * layers); k < to; k++) {
       const i = readI32(order, k)
       for (let n = 0; n < readI32(counts, i); n++) {
         const which = slabOfPair(slabs, i, readI32(slots, i * most + n))
@@ -123,15 +131,15 @@ export function countPairs(
  * `offsets`[s], and `out` counts them. Slab number `slabCount` is for those that bridge more. `open` is scratch.
  */
 export function batchPairs(
-  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  start: i32, end: i32, slabs: usize, slabCount: i32, layers: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
   nobody: i32, offsets: usize, batches: usize, out: usize, open: usize, thread: i32,
 ): void {
   const filling = open + <usize>(thread * OPEN_BATCHES * 4)
   for (let s = start; s < end; s++) {
     const base = batches + <usize>(readI32(offsets, s) * 32)
     const bridges = s == slabCount
-    const from = bridges ? 0 : readI32(first, s)
-    const to = readI32(first, bridges || s + 2 > slabCount ? slabCount : s + 2)
+    const from = bridges ? 0 : readI32(first, s * layers)
+    const to = readI32(first, (bridges || s + 2 > slabCount ? slabCount : s + 2) * layers)
     const wanted = bridges ? -1 : s
     let made = 0
     let opened = 0

@@ -276,6 +276,12 @@ function distanceNow(step: usize, moved: usize): F4 {
   return length4(nowX, nowY, nowZ)
 }
 
+/**
+ * What overlaps by less than this share of the radii is left: who lies in a heap is pressed that far into others, and were it moved out in
+ * each substep, along n and without friction, heaps would creep. Measured: 4 mm at 4 × 20 rounds 1.0° in 10 s without it, 0 with it.
+ */
+const SLOP: f64 = 0.01
+
 /** One round of moving apart what still overlaps, by the share `firm`, with no velocity from it. */
 export function depenetratePairs(
   start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, firm: f64, backward: i32,
@@ -288,7 +294,7 @@ export function depenetratePairs(
       const step = stepAt(steps, backward == 1 ? last - (n - first) : n)
       if (readI32(step, contactStep.active) == 0) continue
       const distance = distanceNow(step, moved)
-      const deep = subtract4(load4(step, contactStep.reach), distance)
+      const deep = subtract4(multiply4(splat4(1.0 - SLOP), load4(step, contactStep.reach)), distance)
       if (!any4(less4(zero, deep))) continue
       const by = multiply4(multiply4(splat4(firm), maximum4(zero, deep)), load4(step, contactStep.mass))
       const same = less4(distance, splat4(1.0e-12))

@@ -101,8 +101,9 @@ export type Memory = Record<string, unknown>
 export interface Constraint {
   /** Goes on from what it bore in the last substep. */
   warmStart?(): void
-  /** One round of moving bodies; rounds count from 0. */
-  project?(round: number): void
+  /** One sweep of moving bodies, and how many make a round (1 if it does not say); sweeps count from 0. */
+  project?(sweep: number): void
+  sweeps?: number
   /** Velocities after the rounds; who approaches slower than `restSpeed`, m/s, does not bounce. */
   solveVelocities?(restSpeed: number): void
   /** One round of moving apart what still overlaps, with no velocity from it. */

@@ -67,6 +67,9 @@ const SAMPLE = 256
 /** Bodies of a slab at least, and slabs at most. */
 const SLAB_BODIES = 256
 const MOST_BINS = 1024
+const MOST_LAYERS = 256
+/** A side of so many bins is wide enough to be cut. */
+const FEW_BINS = 4
 
 /** Whether a list still holds all that may touch in this substep. */
 export function isCurrent(
@@ -129,9 +132,22 @@ export function listContacts(
   const crowd = { count, position: keep(count * 12), radius: keep(count * 4), motion: keep(count * 12) }
   const { ahead, bounds } = lookAhead(bodies, crowd, machine)
   const pairs = findPairs(bodies, table, crowd, ahead, bounds.widest, machine)
-  const slabs = cutIntoSlabs(bodies, bounds, ahead === 0 ? MARGIN : KEPT_MARGIN, machine)
+  const slabs = cutIntoSlabs(
+    bodies,
+    bounds,
+    upOf(bodies, machine),
+    ahead === 0 ? MARGIN : KEPT_MARGIN,
+    machine,
+  )
   const { block } = bodies
-  const scope = { slabs: slabs.of, slabCount: slabs.count, first: slabs.first, order: slabs.order, ...pairs }
+  const scope = {
+    slabs: slabs.of,
+    slabCount: slabs.count,
+    layers: slabs.layers,
+    first: slabs.first,
+    order: slabs.order,
+    ...pairs,
+  }
   const [found, bridging] = [block(slabs.count * 4), block(slabs.count * 4)]
   machine.run('countPairs', slabs.count, { ...scope, out: found, bridging })
   const sizes = Array.from(heap.u32(found, slabs.count))
@@ -263,7 +279,8 @@ function findPairs(
   widest: number,
   machine: Machine,
 ): { counts: number; slots: number; most: number } {
-  const { kinds, allowed, populations, amounts, most } = table
+  const { kinds, allowed, populations, amounts } = table
+  const most = 2 * table.most
   const linked = partners.list()
   const margin = ahead === 0 ? MARGIN : KEPT_MARGIN
   const grid = buildGrid(machine, { count, position, radius, velocity: motion }, 2 * widest * margin, 24)
@@ -290,22 +307,44 @@ function findPairs(
   return { counts, slots, most }
 }
 
-/** Slabs along the longest side of all, as wide as a reach or more, with enough bodies each. */
+/** The axis along which influences pull most. */
+function upOf({ members }: SolverBodies, { heap }: Machine): number {
+  const pull = [0, 0, 0]
+  for (const { population } of members) {
+    const { count, at } = population.columns
+    if (!at.startVelocity) continue
+    const [now, before] = [heap.f32(at.velocity, count * 3), heap.f32(at.startVelocity, count * 3)]
+    const stride = Math.max(1, Math.ceil(count / SAMPLE))
+    for (let i = 0; i < count; i += stride)
+      for (let axis = 0; axis < 3; axis++) pull[axis]! += now[i * 3 + axis]! - before[i * 3 + axis]!
+  }
+  const sizes = pull.map(Math.abs)
+  const most = Math.max(...sizes)
+  return most > 0 ? sizes.indexOf(most) : 1
+}
+
+/**
+ * Slabs along the longest side, as wide as a reach or more, with enough bodies each; not along the axis of the pull, if there is another
+ * that is wide enough. In a slab bodies stand in layers along that: then a round carries what presses through all of them.
+ */
 function cutIntoSlabs(
   { count, starts, block }: SolverBodies,
   { low, high, widest }: Bounds,
+  up: number,
   margin: number,
   machine: Machine,
 ) {
   const { heap } = machine
   const sides = high.map((x, axis) => x - low[axis]!)
-  const axis = sides.indexOf(Math.max(...sides))
-  const wanted = Math.floor(sides[axis]! / (2 * widest * margin))
-  const bins = Math.max(1, Math.min(MOST_BINS, wanted))
+  const binsOf = (axis: number): number =>
+    Math.max(1, Math.min(MOST_BINS, Math.floor(sides[axis]! / (2 * widest * margin))))
+  const [across, along] = [0, 1, 2].sort((a, b) => sides[b]! - sides[a]!) as [number, number]
+  const axis = across === up && binsOf(along) >= FEW_BINS ? along : across
+  const bins = binsOf(axis)
   const perMetre = sides[axis]! > 0 ? bins / sides[axis]! : 0
-  const along = { starts, axis, low: low[axis]!, perMetre, bins }
+  const cut = { starts, axis, low: low[axis]!, perMetre, bins }
   const [counts, slabOfBin] = [block(bins * 4), block(bins * 4)]
-  machine.call('countBins', { count, ...along, out: counts })
+  machine.call('countBins', { count, ...cut, out: counts })
   let [made, inSlab] = [0, 0]
   heap.u32(counts, bins).forEach((size, b) => {
     // what is left at the end goes to the last one
@@ -314,10 +353,13 @@ function cutIntoSlabs(
     heap.u32(slabOfBin, bins)[b] = made
   })
   const slabs = made + 1
-  const [of, first, order] = [block(count * 4), block((slabs + 1) * 4), block(count * 4)]
-  machine.run('slabsOfBodies', count, { ...along, slabOfBin, out: of })
-  machine.call('sortCells', { count, keys: of, buckets: slabs, first, order })
-  return { of, count: slabs, first, order }
+  const layers = Math.max(1, Math.min(MOST_LAYERS, Math.ceil(sides[up]! / widest)))
+  const layersPerMetre = sides[up]! > 0 ? layers / sides[up]! : 0
+  const [of, keys, first, order] = [count, count, slabs * layers + 1, count].map((words) => block(words * 4)) as [number, number, number, number] // prettier-ignore
+  const layered = { up, lowest: low[up]!, layersPerMetre, layers }
+  machine.run('slabsOfBodies', count, { ...cut, slabOfBin, ...layered, slabs: of, keys })
+  machine.call('sortCells', { count, keys, buckets: slabs * layers, first, order })
+  return { of, count: slabs, layers, first, order }
 }
 
 /** Slabs in the order in which they are solved: those of a phase side by side. */

@@ -2,7 +2,7 @@
 import { layouts } from '@tangle/kernels'
 import type { Collider, Colliders } from './collider.ts'
 import type { ConstraintKind, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
-import { FIRMNESS } from './materials.ts'
+import { contactSweeps, FIRMNESS } from './materials.ts'
 
 const { contactPlane, material, planeGroup } = layouts
 
@@ -29,6 +29,7 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
       // what presses on the ground is borne by it before pairs look at one another
       warmStart: project,
       project,
+      sweeps: contactSweeps(h),
       solveVelocities() {
         for (const { groups, count } of pressed)
           machine.run('solvePlaneVelocities', count, { groups, speeds, h })

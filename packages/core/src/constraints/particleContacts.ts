@@ -11,7 +11,7 @@ import {
   type ContactTable,
   type StoredContacts,
 } from './contactList.ts'
-import { FIRMNESS, type Material } from './materials.ts'
+import { contactSweeps, FIRMNESS, type Material } from './materials.ts'
 import { placeOfBody } from './solverBodies.ts'
 
 const { contactStep, storedImpulse, F32 } = layouts
@@ -51,8 +51,9 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
     machine.runPhases('startPairs', phases, { ...which, starts, moved, speeds, marks })
     return {
       warmStart: () => machine.runPhases('warmStartPairs', phases, { ...which, moved }),
-      project(round) {
-        const backward = round % 2
+      sweeps: contactSweeps(h),
+      project(sweep) {
+        const backward = sweep % 2
         machine.runPhases('solvePairs', turned[backward]!, { ...which, moved, h, backward })
       },
       solveVelocities(rest) {

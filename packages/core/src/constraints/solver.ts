@@ -25,7 +25,9 @@ export function solveConstraints(
   const constraints = kinds.flatMap((kind) => kind.prepare(bodies, memory, moment) ?? [])
   const kept = predictResting(bodies, moment)
   for (const one of constraints) one.warmStart?.()
-  for (let round = 0; round < moment.iterations; round++) for (const one of constraints) one.project?.(round)
+  const sweeps = Math.max(0, ...constraints.map((one) => one.sweeps ?? 1))
+  for (let round = 0; round < moment.iterations; round++)
+    for (let sweep = 0; sweep < sweeps; sweep++) projectAll(constraints, round, sweep)
   solveVelocities(bodies, kept, constraints, moment)
   for (let round = 0; round < moment.iterations; round++)
     for (const one of constraints) one.depenetrate?.(round)
@@ -34,6 +36,10 @@ export function solveConstraints(
   scatterBodies(bodies, moment)
   for (const one of reversed) one.apply?.()
   bodies.free()
+}
+
+function projectAll(constraints: Constraint[], round: number, sweep: number): void {
+  for (const { project, sweeps = 1 } of constraints) if (sweep < sweeps) project?.(round * sweeps + sweep)
 }
 
 /** Where what lies on something would come to rest: from there, of which it gives a copy, the rounds begin. */

@@ -102,6 +102,12 @@ export function solvePlanes(start: i32, end: i32, groups: usize, moved: usize): 
       x = add4(x, pushX)
       y = add4(y, pushY)
       z = add4(z, pushZ)
+      for (let m = 0; m < n; m++) {
+        solveWedge(step, stepOf(group, m), x, y, z, w)
+        x = add4(x, pushX)
+        y = add4(y, pushY)
+        z = add4(z, pushZ)
+      }
     }
     writeRows(moved, index, x, y, z, w)
   }
@@ -146,6 +152,47 @@ function solvePlane(step: usize, x: F4, y: F4, z: F4, w: F4): void {
   pushX = add4(multiply4(nx, change), subtract4(gripX, wasX))
   pushY = add4(multiply4(ny, change), subtract4(gripY, wasY))
   pushZ = add4(multiply4(nz, change), subtract4(gripZ, wasZ))
+}
+
+/** Planes whose normals have a cosine below this are solved together: one after the other they would need many rounds. */
+const OPPOSED: f64 = -0.5
+/** Impulses along the normals of two planes, of which k is the cosine, that take up `one` and `other`, what each is short of. */
+let firstShare: F4 = splat4(0.0)
+let secondShare: F4 = splat4(0.0)
+function shareBetween(one: F4, other: F4, k: F4): void {
+  const square = maximum4(subtract4(splat4(1.0), multiply4(k, k)), splat4(1.0e-4))
+  firstShare = divide4(subtract4(one, multiply4(k, other)), square)
+  secondShare = divide4(subtract4(other, multiply4(k, one)), square)
+}
+/** A particle in a wedge of two planes: both touch, and neither has a load below 0. */
+function solveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4): void {
+  const zero = splat4(0.0)
+  pushX = zero
+  pushY = zero
+  pushZ = zero
+  const nx = load4(one, planeStep.normalX)
+  const ny = load4(one, planeStep.normalY)
+  const nz = load4(one, planeStep.normalZ)
+  const mx = load4(other, planeStep.normalX)
+  const my = load4(other, planeStep.normalY)
+  const mz = load4(other, planeStep.normalZ)
+  const k = dot4(nx, ny, nz, mx, my, mz)
+  const opposed = and4(less4(k, splat4(OPPOSED)), less4(zero, w))
+  if (!any4(opposed)) return
+  const near = load4(one, planeStep.gap)
+  const far = load4(other, planeStep.gap)
+  shareBetween(subtract4(zero, add4(dot4(nx, ny, nz, x, y, z), near)), subtract4(zero, add4(dot4(mx, my, mz, x, y, z), far)), k)
+  const first = add4(load4(one, planeStep.normalImpulse), firstShare)
+  const second = add4(load4(other, planeStep.normalImpulse), secondShare)
+  const acts = and4(opposed, and4(less4(zero, first), less4(zero, second)))
+  if (!any4(acts)) return
+  const a = where4(acts, firstShare)
+  const b = where4(acts, secondShare)
+  store4(one, planeStep.normalImpulse, add4(load4(one, planeStep.normalImpulse), a))
+  store4(other, planeStep.normalImpulse, add4(load4(other, planeStep.normalImpulse), b))
+  pushX = add4(multiply4(nx, a), multiply4(mx, b))
+  pushY = add4(multiply4(ny, a), multiply4(my, b))
+  pushZ = add4(multiply4(nz, a), multiply4(mz, b))
 }
 
 /** One round of moving out what is still pressed into planes, by the share `firm`, with no velocity from it. */
@@ -212,8 +259,49 @@ export function solvePlaneVelocities(start: i32, end: i32, groups: usize, speeds
       y = add4(y, subtract4(multiply4(ny, change), multiply4(sy, share)))
       z = add4(z, subtract4(multiply4(nz, change), multiply4(sz, share)))
     }
+    for (let n = 1; n < readI32(group, planeGroup.planes); n++) {
+      for (let m = 0; m < n; m++) {
+        leaveWedge(stepOf(group, n), stepOf(group, m), x, y, z, w, perSecond)
+        x = add4(x, pushX)
+        y = add4(y, pushY)
+        z = add4(z, pushZ)
+      }
+    }
     writeRows(speeds, index, x, y, z, w)
   }
+}
+/** Speed along the normal of a plane, against its surface. */
+function speedOff(step: usize, x: F4, y: F4, z: F4, perSecond: F4): F4 {
+  return dot4(
+    load4(step, planeStep.normalX), load4(step, planeStep.normalY), load4(step, planeStep.normalZ),
+    subtract4(x, multiply4(perSecond, load4(step, planeStep.carryX))),
+    subtract4(y, multiply4(perSecond, load4(step, planeStep.carryY))),
+    subtract4(z, multiply4(perSecond, load4(step, planeStep.carryZ))),
+  )
+}
+/** What takes a velocity out of both planes of a wedge. */
+function leaveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4, perSecond: F4): void {
+  const zero = splat4(0.0)
+  pushX = zero
+  pushY = zero
+  pushZ = zero
+  const nx = load4(one, planeStep.normalX)
+  const ny = load4(one, planeStep.normalY)
+  const nz = load4(one, planeStep.normalZ)
+  const mx = load4(other, planeStep.normalX)
+  const my = load4(other, planeStep.normalY)
+  const mz = load4(other, planeStep.normalZ)
+  const k = dot4(nx, ny, nz, mx, my, mz)
+  const borne = and4(less4(zero, load4(one, planeStep.normalImpulse)), less4(zero, load4(other, planeStep.normalImpulse)))
+  const opposed = and4(and4(less4(k, splat4(OPPOSED)), less4(zero, w)), borne)
+  if (!any4(opposed)) return
+  shareBetween(subtract4(zero, speedOff(one, x, y, z, perSecond)), subtract4(zero, speedOff(other, x, y, z, perSecond)), k)
+  const acts = and4(opposed, and4(less4(zero, firstShare), less4(zero, secondShare)))
+  const a = where4(acts, firstShare)
+  const b = where4(acts, secondShare)
+  pushX = add4(multiply4(nx, a), multiply4(mx, b))
+  pushY = add4(multiply4(ny, a), multiply4(my, b))
+  pushZ = add4(multiply4(nz, a), multiply4(mz, b))
 }
 
 /**

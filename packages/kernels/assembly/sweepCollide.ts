@@ -51,8 +51,68 @@ function seenBy(seen: usize, k: i32, thread: i32): usize {
   return seen + <usize>((thread * collider.MOST + k) * seenPlace.SIZE * F64)
 }
 
+/** The contact before, in which it was borne: n, where it was, the velocity of that surface, and μ there; `held` 1: there is one. */
+let held: i32 = 0
+let heldX: f64 = 0.0
+let heldY: f64 = 0.0
+let heldZ: f64 = 0.0
+let heldLevel: f64 = 0.0
+let heldGrip: f64 = 0.0
+
+/** Two surfaces are touched together where the way off the first is no more than this share of the radius. */
+const TOGETHER: f64 = 0.05
+
+/**
+ * Between two surfaces, n₁ and n₂, of which the one would send it back into the other, it can only go along their edge c = n₁ × n₂:
+ * in a sharp groove it else would slide from wall to wall, and sink. What that takes of its velocity v is −(j₁n₁ + j₂n₂), and friction takes up to
+ * μ·(j₁ + j₂) of what goes along c; a likewise.
+ */
+function resolveWedge(grip: f64, rho: f64): void {
+  if (heldX * px + heldY * py + heldZ * pz - heldLevel > TOGETHER * rho) return
+  const back = heldX * (vx - ux + ax * left) + heldY * (vy - uy + ay * left) + heldZ * (vz - uz + az * left)
+  if (back >= 0.0) return
+  const k = heldX * nx + heldY * ny + heldZ * nz
+  const square = 1.0 - k * k
+  if (square < 1.0e-8) return
+  const length = squareRoot(square)
+  const cx = (heldY * nz - heldZ * ny) / length
+  const cy = (heldZ * nx - heldX * nz) / length
+  const cz = (heldX * ny - heldY * nx) / length
+  const friction = grip < heldGrip ? grip : heldGrip
+  const speed = cx * (vx - ux) + cy * (vy - uy) + cz * (vz - uz)
+  const still = friction * takenBy(vx - ux, vy - uy, vz - uz, k, square)
+  const slides = speed > still ? speed - still : speed < -still ? speed + still : 0.0
+  const pull = cx * ax + cy * ay + cz * az
+  const load = friction * takenBy(ax, ay, az, k, square)
+  const rest = slides == 0.0 && pull <= load && pull >= -load
+  const along = rest ? 0.0 : slides > 0.0 || (slides == 0.0 && pull > 0.0) ? pull - load : pull + load
+  vx = ux + cx * slides
+  vy = uy + cy * slides
+  vz = uz + cz * slides
+  ax = cx * along
+  ay = cy * along
+  az = cz * along
+}
+/** j₁ + j₂ for what of a vector is not along the edge. */
+function takenBy(x: f64, y: f64, z: f64, k: f64, square: f64): f64 {
+  const first = -(heldX * x + heldY * y + heldZ * z)
+  const second = -(nx * x + ny * y + nz * z)
+  const one = (first - k * second) / square
+  const other = (second - k * first) / square
+  return maximum(0.0, one) + maximum(0.0, other)
+}
+
+function hold(grip: f64): void {
+  held = 1
+  heldX = nx
+  heldY = ny
+  heldZ = nz
+  heldLevel = nx * px + ny * py + nz * pz
+  heldGrip = grip
+}
+
 /** A contact: changes v and a of the particle at work. `approach` is vₙ ≥ 0. */
-function resolveImpact(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i32): void {
+function resolveImpact(c: usize, i: i32, id: i32, approach: f64, rho: f64, h: f64, turn: i32): void {
   const along = nx * (vx - ux) + ny * (vy - uy) + nz * (vz - uz)
   let tx = vx - ux - nx * along
   let ty = vy - uy - ny * along
@@ -104,8 +164,13 @@ function resolveImpact(c: usize, i: i32, id: i32, approach: f64, h: f64, turn: i
   vx = ux + tx + nx * off
   vy = uy + ty + ny * off
   vz = uz + tz + nz * off
+  if (off == 0.0) {
+    if (held == 1) resolveWedge(sliding, rho)
+    hold(sliding)
+    return
+  }
   const wide = readF64(c, collider.deflection)
-  if (off <= 0.0 || wide <= 0.0) return
+  if (wide <= 0.0) return
   deflect(vx - ux, vy - uy, vz - uz, id, turn, <i32>readF64(c, collider.seed), wide)
   vx = ux + outX
   vy = uy + outY
@@ -137,6 +202,7 @@ export function sweepCollide(
     const whole = grown < h ? grown : h
     if (whole < h * 1.0e-6) continue
     loadParticle(i, position, startPosition, velocity, startVelocity, whole)
+    held = 0
     const free = squareRoot(dx * dx + dy * dy + dz * dz)
     const skin = skinOf(px, py, pz)
     let contacts = resolveInitialContact(i, readI32(id, i), colliders, colliderCount, radius, sideFlags, seen, skin, h, turn, thread)
@@ -155,7 +221,7 @@ export function sweepCollide(
       setNormal(earliestX, earliestY, earliestZ)
       surfaceVelocity(c, i, px, py, pz, h)
       const approach = advanceToContact(seen, colliderCount, thread)
-      resolveImpact(c, i, readI32(id, i), approach, h, turn * 16 + event)
+      resolveImpact(c, i, readI32(id, i), approach, widthOf(c, i, radius, skin), h, turn * 16 + event)
       // the collider's own contact is the first unless it touched something as the substep began
       if (contacts == 1) writeContact(contactNormal, contactTime, contactCollider, i, left, last)
       else writeNormal(contactNormal, i)
@@ -206,7 +272,8 @@ function findEarliestContact(
     let rho = widthOf(c, i, radius, skin)
     if (readF64(c, collider.shape) != 0.0) {
       nearestOf(c, yx, yy, yz, rho, thread)
-      if (near < FAR && near * 0.999 < rho) rho = near * 0.999
+      // who is in already goes no deeper than rounding lets it
+      if (near < FAR && near - 0.1 * skin < rho) rho = maximum(near - 0.1 * skin, near * 0.999)
     }
     keepEarliest(k, sweepOf(c, yx, yy, yz, px + dx - yx, py + dy - yy, pz + dz - yz, rho, thread))
   }
@@ -323,7 +390,7 @@ function resolveInitialContact(
     const pull = nx * ax + ny * ay + nz * az
     // it leaves
     if (speed + pull * left >= readF64(c, collider.stickiness) * factor(c, collider.stickinessFactor, i) * left && speed >= 0.0) continue
-    resolveImpact(c, i, id, speed < 0.0 ? -speed : 0.0, h, turn * 16 + 15)
+    resolveImpact(c, i, id, speed < 0.0 ? -speed : 0.0, rho, h, turn * 16 + 15)
     initialCollider = k
     contacts++
   }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { firstChangedFrame, type Keyed, type Shot } from '../src/index.ts'
-import { acting, box, burst, runTo, shotOf, start } from './help.ts'
+import { acting, ASSET, box, burst, runTo, shotOf, start } from './help.ts'
 
 const shot = shotOf({
   particle: { radius: { mean: 0.01, spread: 0.4 }, lifespan: { mean: 20, spread: 15 } },
@@ -160,7 +160,68 @@ const anyEdit: fc.Arbitrary<(s: Shot) => void> = fc.oneof(
       (s: Shot) =>
         void (s.meshes[0]!.place.position[axis] = value),
   ),
+  // later keys of what is keyed
+  fc.tuple(fc.constantFrom('position', 'rotation'), fc.nat(2), fc.nat(3), keyed).map(
+    ([part, axis, at, value]) =>
+      (s: Shot) =>
+        void rekey(s.meshes[0]!.place[part as 'position'], axis, at, value),
+  ),
+  fc.tuple(fc.nat(3), keyed).map(
+    ([at, value]) =>
+      (s: Shot) =>
+        void rekey(s.masks[0]!.position as Keyed[], 1, at, value),
+  ),
 )
+/** Changes one key of a value, or takes it away. */
+function rekey(values: Keyed[], axis: number, at: number, other: Keyed): void {
+  const value = values[axis]!
+  if (typeof value === 'number') return
+  const k = at % value.keys.length
+  if (typeof other === 'number') value.keys[k]![1] = other
+  else if (k % 2 === 0) value.keys[k]![2] = 'smooth'
+  else value.keys.splice(k, 1)
+}
+
+/** There, and back again. */
+const keysAt = (low: number, high: number): Keyed => ({ keys: [[1, low], [6, high, 'hold'], [12, low], [18, high]] }) // prettier-ignore
+
+test.each<[string, (s: Shot) => void, number]>([
+  ['its last key is moved', (s) => (keysOf(s)[3]![1] = 9), 12],
+  ['a key after a held one', (s) => (keysOf(s)[2]![1] = 9), 12],
+  ['a key after a held one comes earlier', (s) => (keysOf(s)[2]![0] = 9), 9],
+  ['its second key', (s) => (keysOf(s)[1]![1] = 9), 1],
+  ['the way out of a key', (s) => (keysOf(s)[2]![2] = 'smooth'), 12],
+  ['a key is added at the end', (s) => void keysOf(s).push([22, 3]), 18],
+  [
+    'the mask, too',
+    (s) =>
+      (s.masks[0]!.position = [
+        0,
+        {
+          keys: [
+            [1, 0],
+            [4, 0],
+            [15, 2],
+          ],
+        },
+        0,
+      ]),
+    4,
+  ],
+])('of a mesh that is keyed %s: what came before is kept', (_what, change, expected) => {
+  const before = shotOf(
+    { births: [burst()] },
+    {
+      frames: { first: 1, last: LAST, rate: 24 },
+      masks: [{ id: 'm', kind: 'slab', position: [0, { keys: [[1, 0], [4, 0], [15, 1]] }, 0], direction: [0, 1, 0] }], // prettier-ignore
+      meshes: [{ id: 'box', source: { asset: ASSET }, place: { position: [keysAt(0, 0.3), 0, 0] } }],
+    },
+  )
+  const after = structuredClone(before)
+  change(after)
+  expect(firstChangedFrame(before, after)).toBe(expected)
+})
+const keysOf = (s: Shot) => (s.meshes[0]!.place.position[0] as Exclude<Keyed, number>).keys
 
 test('whatever edits are made, going on from the last kept frame equals computing anew', () => {
   const before = shotOf(
@@ -169,9 +230,25 @@ test('whatever edits are made, going on from the last kept frame equals computin
         burst({ amount: { rate: 900, from: 4 }, speed: 1 }),
         burst({ id: 'late', amount: { burst: 50, at: 15 } }),
       ],
-      influences: [acting('gravity'), acting('wind'), acting('turbulence'), acting('drag')],
+      influences: [
+        acting('gravity'),
+        acting('wind', { responses: [{ to: 'strength', from: 'mask', mask: 'm', curve: [[0, 0], [1, 1]] }] }), // prettier-ignore
+        acting('turbulence'),
+        acting('drag'),
+        acting('collide', { mesh: 'box', side: 'either' }),
+      ],
     },
-    { frames: { first: 1, last: LAST, rate: 24 } },
+    {
+      frames: { first: 1, last: LAST, rate: 24 },
+      masks: [{ id: 'm', kind: 'slab', position: [0, keysAt(0.2, 0.5), 0], direction: [0, 1, 0], soft: 0.4 }],
+      meshes: [
+        {
+          id: 'box',
+          source: { asset: ASSET },
+          place: { position: [keysAt(0, 0.3), 0, 0], rotation: [0, 0, keysAt(0, 30)] },
+        },
+      ],
+    },
   )
   fc.assert(
     fc.property(fc.array(anyEdit, { minLength: 1, maxLength: 2 }), (edits) => {

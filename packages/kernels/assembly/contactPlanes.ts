@@ -5,7 +5,7 @@ import {
 } from './colliders'
 import { bits4, less4, splat4 } from './lanes'
 import { collider, contactPlane, F64, treeStack } from './layouts'
-import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
+import { readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
 import { pushChildren } from './sweep'
 import { boxDistances, closestOnTriangle, countOf, firstOf, nearX, nearY, nearZ, roundingOf, withRoom } from './tree'
 
@@ -111,11 +111,12 @@ function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, 
 
 /**
  * After constraints have moved particles from `from` (3 × f32), where they were free: nothing may have been pressed
- * through a surface. What would pass stops there and slides along; no velocity is left into it.
+ * through a surface. What would pass stops there and slides along; no velocity is left into it. `planes` and `margin` are
+ * those of `findContactPlanes`.
  */
 export function preventTunnelling(
   start: i32, end: i32, colliders: usize, colliderCount: i32,
-  position: usize, from: usize, velocity: usize, radius: usize, sideFlags: usize, h: f64, thread: i32,
+  position: usize, from: usize, velocity: usize, radius: usize, sideFlags: usize, margin: f64, planes: usize, h: f64, thread: i32,
 ): void {
   for (let i = start; i < end; i++) {
     let px = readF32(from, i * 3)
@@ -125,6 +126,7 @@ export function preventTunnelling(
     let dy = readF32(position, i * 3 + 1) - py
     let dz = readF32(position, i * 3 + 2) - pz
     if (dx == 0.0 && dy == 0.0 && dz == 0.0) continue
+    if (isClear(planes, i, colliders, px, py, pz, squareRoot(dx * dx + dy * dy + dz * dz), radius, margin)) continue
     const skin = skinOf(px, py, pz)
     let hits = 0
     for (; hits < 5; hits++) {
@@ -152,6 +154,27 @@ export function preventTunnelling(
   }
 }
 
+/** Whether the planes of a particle, and that there are no others, tell that it cannot have passed a surface on a way so long. */
+function isClear(
+  planes: usize, i: i32, colliders: usize, x: f64, y: f64, z: f64, way: f64, radius: usize, margin: f64,
+): bool {
+  if (way >= margin * readF32(radius, i)) return false
+  for (let n = 0; n < contactPlane.COUNT; n++) {
+    const plane = planeAt(planes, i, n)
+    const k = truncate(readF64(plane, contactPlane.collider))
+    if (k < 0) return true
+    const height =
+      readF64(plane, contactPlane.normalX) * x + readF64(plane, contactPlane.normalY) * y + readF64(plane, contactPlane.normalZ) * z -
+      readF64(plane, contactPlane.level)
+    if (height + (1.0 - GUARDED) * widthOf(colliderAt(colliders, k), i, radius, 0.0) <= way) return false
+  }
+  // there may be more than it holds
+  return false
+}
+
+/** Constraints may leave a little overlap, which the next substep mends: only so much of a radius is guarded. */
+const GUARDED: f64 = 0.35
+
 /** The earliest place at which the middle of a particle on its way from p by d would pass a surface. */
 function findTunnel(
   i: i32, colliders: usize, colliderCount: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
@@ -161,8 +184,7 @@ function findTunnel(
   for (let k = 0; k < colliderCount; k++) {
     const c = colliderAt(colliders, k)
     if (!collides(c, i, k, sideFlags)) continue
-    // only its middle third is guarded: constraints may leave a little overlap, which the next substep mends
-    let rho = 0.35 * widthOf(c, i, radius, skin)
+    let rho = GUARDED * widthOf(c, i, radius, skin)
     if (rho < skin) rho = skin
     nearestOf(c, px, py, pz, rho, thread)
     if (near < FAR && near > 0.0 && near * 0.999 < rho) rho = near * 0.999

@@ -122,6 +122,8 @@ export namespace planeGroup {
   export const body = 0
   /** Planes of the one that has most. */
   export const planes = 4
+  /** 1: one has planes that face one another. */
+  export const opposed = 5
   /** Of the first of four planes (contactPlane.COUNT × planeStep.SIZE). */
   export const FIRST = 8
   export const SIZE = 248

@@ -25,6 +25,8 @@ function groupAt(groups: usize, n: i32): usize {
 function stepOf(group: usize, n: i32): usize {
   return group + <usize>((planeGroup.FIRST + n * planeStep.SIZE) * F32)
 }
+/** Planes whose normals have a cosine below this are solved together: one after the other they would need many rounds. */
+const OPPOSED: f64 = -0.5
 /** Into a surface that is so far off nothing is pressed. */
 const FAR_OFF: f64 = 1.0e30
 
@@ -53,7 +55,21 @@ export function startPlanes(
       for (; found < contactPlane.COUNT; found++) clearPlane(stepOf(group, found), lane)
     }
     writeI32(group, planeGroup.planes, most)
+    writeI32(group, planeGroup.opposed, isWedged(group, most) ? 1 : 0)
   }
+}
+/** Whether one of four particles has planes that face one another. */
+function isWedged(group: usize, planes: i32): bool {
+  for (let n = 1; n < planes; n++) {
+    for (let m = 0; m < n; m++) if (any4(less4(cosineOf(stepOf(group, n), stepOf(group, m)), splat4(OPPOSED)))) return true
+  }
+  return false
+}
+function cosineOf(one: usize, other: usize): F4 {
+  return dot4(
+    load4(one, planeStep.normalX), load4(one, planeStep.normalY), load4(one, planeStep.normalZ),
+    load4(other, planeStep.normalX), load4(other, planeStep.normalY), load4(other, planeStep.normalZ),
+  )
 }
 /** Whether the body touches it where it would end up. */
 function startPlane(step: usize, lane: i32, k: i32, plane: usize, materials: usize, starts: usize, moved: usize, h: f64): bool {
@@ -96,13 +112,14 @@ export function solvePlanes(start: i32, end: i32, groups: usize, moved: usize): 
     let y = rowY
     let z = rowZ
     const w = rowW
+    const wedged = readI32(group, planeGroup.opposed) == 1
     for (let n = 0; n < readI32(group, planeGroup.planes); n++) {
       const step = stepOf(group, n)
       solvePlane(step, x, y, z, w)
       x = add4(x, pushX)
       y = add4(y, pushY)
       z = add4(z, pushZ)
-      for (let m = 0; m < n; m++) {
+      for (let m = 0; m < n && wedged; m++) {
         solveWedge(step, stepOf(group, m), x, y, z, w)
         x = add4(x, pushX)
         y = add4(y, pushY)
@@ -154,8 +171,6 @@ function solvePlane(step: usize, x: F4, y: F4, z: F4, w: F4): void {
   pushZ = add4(multiply4(nz, change), subtract4(gripZ, wasZ))
 }
 
-/** Planes whose normals have a cosine below this are solved together: one after the other they would need many rounds. */
-const OPPOSED: f64 = -0.5
 /** Impulses along the normals of two planes, of which k is the cosine, that take up `one` and `other`, what each is short of. */
 let firstShare: F4 = splat4(0.0)
 let secondShare: F4 = splat4(0.0)
@@ -259,7 +274,8 @@ export function solvePlaneVelocities(start: i32, end: i32, groups: usize, speeds
       y = add4(y, subtract4(multiply4(ny, change), multiply4(sy, share)))
       z = add4(z, subtract4(multiply4(nz, change), multiply4(sz, share)))
     }
-    for (let n = 1; n < readI32(group, planeGroup.planes); n++) {
+    const planes = readI32(group, planeGroup.opposed) == 1 ? readI32(group, planeGroup.planes) : 0
+    for (let n = 1; n < planes; n++) {
       for (let m = 0; m < n; m++) {
         leaveWedge(stepOf(group, n), stepOf(group, m), x, y, z, w, perSecond)
         x = add4(x, pushX)

@@ -15,4 +15,5 @@ export const FIRMNESS = 0.3
  * Sweeps over contacts in a round, for a substep of h seconds: more in long ones, so that heaps stand as steep at any number of substeps.
  * They cost little beside finding who touches. Measured in docs/performance.md.
  */
-export const contactSweeps = (h: number): number => Math.max(2, Math.min(12, Math.round(4 * Math.sqrt(240 * h))))
+export const contactSweeps = (h: number): number =>
+  Math.max(2, Math.min(12, Math.round(4 * Math.sqrt(240 * h))))

@@ -50,6 +50,8 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
             velocity,
             radius,
             sideFlags,
+            margin: MARGIN,
+            planes: member.planes,
             h,
           })
         }

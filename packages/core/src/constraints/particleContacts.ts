@@ -93,6 +93,9 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
   release: (memory) => dropList(memory),
 }
 
+/** A list that lasts no longer was not worth its making. */
+const FEW_SUBSTEPS = 2
+
 /** The candidates that are at work. */
 const listNow = new WeakMap<Memory, ContactList>()
 
@@ -107,9 +110,14 @@ function contactsNow(bodies: SolverBodies, memory: Memory, moment: ConstraintMom
   const table = contactTable(bodies, machine)
   const known = listNow.get(memory)
   const isFirst = substep % shot.quality.substeps === 0
-  if (table && known && !isFirst && isCurrent(known, bodies, table, moment)) return known
+  if (table && known && !isFirst && isCurrent(known, bodies, table, moment)) {
+    known.used++
+    return known
+  }
+  // where lists do not last, those that are good for one substep are shorter
+  const mayKeep = isFirst || !known || known.used > FEW_SUBSTEPS
   const stored = known ? storeContacts(known, bodies.block, machine) : storedIn(memory, bodies, machine.heap)
-  const list = table && listContacts(bodies, table, stored, moment)
+  const list = table && listContacts(bodies, table, stored, mayKeep, moment)
   dropList(memory)
   delete memory[PARTICLE_CONTACTS.name]
   if (list) listNow.set(memory, list)

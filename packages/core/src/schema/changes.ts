@@ -3,6 +3,7 @@ import { coveredMeshes } from './coveredMeshes.ts'
 import { qualityOf } from './quality.ts'
 import { attributesOf } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
+import type { Key } from '../document/parameters.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
@@ -43,21 +44,43 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
     [...coveredMeshes(shot)],
   ]
   if (!same(clock(before), clock(after)) || !same(makeup(before), makeup(after))) return start
-  const moved = before.meshes.length !== after.meshes.length || !same(bodies(before), bodies(after))
-  let first = Infinity
-  // what is left of a mesh is measured from the first frame on
-  if (moved) first = start
+  // keys of meshes and masks count from the moment at which they say another thing
+  const moved = Math.max(start, Math.floor(firstOther(bodies(before), bodies(after))))
+  let first = moved
   before.populations.forEach((population, i) => {
     first = Math.min(first, firstDifference(population, after.populations[i]!, before))
   })
   return first === Infinity ? null : first
 }
 
-/** What meshes and masks are. What a mask does to particles may begin with the first of them. */
+/** What meshes and masks are. */
 const bodies = (shot: Shot): unknown => [
   shot.masks,
   shot.meshes.map((m) => [m.id, m.source, m.place, m.deform, m.eaten, m.detail]),
 ]
+
+/** The frame from which on two values differ: from one of their keys on, −∞ for what has none, ∞ where they are the same. */
+function firstOther(a: unknown, b: unknown): number {
+  if (same(a, b)) return Infinity
+  if (!isObject(a) || !isObject(b)) return -Infinity
+  if (isKeyed(a) && isKeyed(b)) return firstOtherKey(a.keys, b.keys)
+  const [one, other]: Record<string, unknown>[] = [a, b]
+  return Math.min(...Object.keys({ ...a, ...b }).map((name) => firstOther(one![name], other![name])))
+}
+const isObject = (a: unknown): a is Record<string, unknown> => typeof a === 'object' && a !== null
+const isKeyed = (a: Record<string, unknown>): a is { keys: Key[] } => Array.isArray(a.keys)
+
+/** Between the last key that is the same and the next the value differs already, unless it is held. */
+function firstOtherKey(a: Key[], b: Key[]): number {
+  const n = a.findIndex((key, k) => !same(key, b[k]))
+  const k = n < 0 ? a.length : n
+  if (k === 0) return -Infinity
+  const [one, other] = [a[k], b[k]]
+  // where only the way out of a key differs, all is the same up to it
+  if (one && other && same(one.slice(0, 2), other.slice(0, 2))) return one[0]
+  const [from, , ease] = a[k - 1]!
+  return ease === 'hold' ? Math.min(one?.[0] ?? Infinity, other?.[0] ?? Infinity) : from
+}
 
 /** The frame at which a birth begins. */
 function startOf(birth: Birth, shot: Shot): number {

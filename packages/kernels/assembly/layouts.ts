@@ -61,9 +61,7 @@ export namespace contactStep {
   export const staticFriction = 72
   export const friction = 76
   export const stickiness = 80
-  /** i32, one for all: bits of the lanes that may touch in this substep. */
-  export const active = 84
-  export const SIZE = 88
+  export const SIZE = 84
 }
 
 /** Batches of contacts whose particles lie in one slab of space, i32: the first batch, and how many. */
@@ -73,8 +71,8 @@ export namespace slab {
   export const SIZE = 2
 }
 
-/** Batches of contacts that are being filled, i32 per thread. */
-export const OPEN_BATCHES = 8
+/** Colours of the contacts in a slab; those of the last one may have a body in common. */
+export const PAIR_COLOURS = 32
 
 /** What a contact bore, i32 and f32; those of one particle, the lower one, stand side by side. */
 export namespace storedImpulse {

@@ -1,6 +1,5 @@
 /** Pairs of particles that may touch: candidates found among neighbours, and how they are cut into slabs and batches. */
-import { bodyRow, gridEntry, neighbour, OPEN_BATCHES } from './layouts'
-import { any4, bits4, equalI4, loadI4, or4, splatI4, storeI4 } from './lanes'
+import { bodyRow, gridEntry, neighbour, PAIR_COLOURS } from './layouts'
 import { floor, readF32, readF64, readI32, squareRoot, truncate, writeI32 } from './machine'
 import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
 
@@ -74,19 +73,11 @@ function binOf(starts: usize, i: i32, axis: i32, low: f64, perMetre: f64, bins: 
   const at = floor((readF32(starts, i * bodyRow.SIZE + axis) - low) * perMetre)
   return at < 0.0 ? 0 : at < <f64>bins ? truncate(at) : bins - 1
 }
-/**
- * The slab of each body (i32), by the slabs of the bins, and where it stands among all: slab by slab, in each by so many layers along
- * the axis `up`.
- */
+/** The slab of each body (i32), by the slabs of the bins. */
 export function slabsOfBodies(
-  start: i32, end: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, slabOfBin: usize,
-  up: i32, lowest: f64, layersPerMetre: f64, layers: i32, slabs: usize, keys: usize,
+  start: i32, end: i32, starts: usize, axis: i32, low: f64, perMetre: f64, bins: i32, slabOfBin: usize, slabs: usize,
 ): void {
-  for (let i = start; i < end; i++) {
-    const s = readI32(slabOfBin, binOf(starts, i, axis, low, perMetre, bins))
-    writeI32(slabs, i, s)
-    writeI32(keys, i, s * layers + binOf(starts, i, up, lowest, layersPerMetre, layers))
-  }
+  for (let i = start; i < end; i++) writeI32(slabs, i, readI32(slabOfBin, binOf(starts, i, axis, low, perMetre, bins)))
 }
 
 /**
@@ -102,17 +93,17 @@ function slabOfPair(slabs: usize, i: i32, j: i32): i32 {
 
 /**
  * Of each slab the number of its candidates, and of those listed in it that bridge more (i32). `first` and `order` sort the
- * bodies by slab and layer.
+ * bodies by slab.
  */
 export function countPairs(
-  start: i32, end: i32, slabs: usize, slabCount: i32, layers: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
   out: usize, bridging: usize,
 ): void {
   for (let s = start; s < end; s++) {
     let found = 0
     let far = 0
-    const to = readI32(first, (s + 2 < slabCount ? s + 2 : slabCount) * layers)
-    for (let k = readI32(first, s * layers); k < to; k++) {
+    const to = readI32(first, s + 2 < slabCount ? s + 2 : slabCount)
+    for (let k = readI32(first, s); k < to; k++) {
       const i = readI32(order, k)
       for (let n = 0; n < readI32(counts, i); n++) {
         const which = slabOfPair(slabs, i, readI32(slots, i * most + n))
@@ -126,62 +117,74 @@ export function countPairs(
 }
 
 /**
- * The candidates of slabs in batches of four without a common body: each goes into the first of the batches that are being
- * filled that has none of its bodies. `batches` are 8 i32 each, the lower bodies and then the others; those of slab s begin at
- * `offsets`[s], and `out` counts them. Slab number `slabCount` is for those that bridge more. `open` is scratch.
+ * The candidates of slabs in batches of four without a common body: each has the lowest colour that neither of its bodies has yet, and
+ * four of a colour are a batch. So batches that follow one another wait for one another little. `batches` are 8 i32 each, the lower bodies
+ * and then the others. `solved` is the order in which slabs are taken, in phases: theirs begin at `offsets`, and `out` counts them. Slab number
+ * `slabCount` is for those that bridge more.
+ * Scratch: `masks` (i32 per body), `colours` (i32 per candidate), `counts` … of PAIR_COLOURS per thread.
  */
 export function batchPairs(
-  start: i32, end: i32, slabs: usize, slabCount: i32, layers: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
-  nobody: i32, offsets: usize, batches: usize, out: usize, open: usize, thread: i32,
+  start: i32, end: i32, slabs: usize, slabCount: i32, first: usize, order: usize, counts: usize, most: i32, slots: usize,
+  solved: usize, nobody: i32, offsets: usize, batches: usize, out: usize, masks: usize, colours: usize, scratch: usize, thread: i32,
 ): void {
-  const filling = open + <usize>(thread * OPEN_BATCHES * 4)
-  for (let s = start; s < end; s++) {
-    const base = batches + <usize>(readI32(offsets, s) * 32)
+  const room = scratch + <usize>(thread * PAIR_COLOURS * 4)
+  for (let turn = start; turn < end; turn++) {
+    const s = readI32(solved, turn)
+    const at = readI32(offsets, turn)
+    const base = batches + <usize>(at * 32)
     const bridges = s == slabCount
-    const from = bridges ? 0 : readI32(first, s * layers)
-    const to = readI32(first, (bridges || s + 2 > slabCount ? slabCount : s + 2) * layers)
+    const from = bridges ? 0 : readI32(first, s)
+    const to = readI32(first, bridges || s + 2 > slabCount ? slabCount : s + 2)
     const wanted = bridges ? -1 : s
-    let made = 0
-    let opened = 0
+    for (let c = 0; c < PAIR_COLOURS; c++) writeI32(room, c, 0)
+    for (let k = from; k < to; k++) writeI32(masks, readI32(order, k), 0)
+    let found = 0
     for (let k = from; k < to; k++) {
       const i = readI32(order, k)
       for (let n = 0; n < readI32(counts, i); n++) {
         const j = readI32(slots, i * most + n)
         if (slabOfPair(slabs, i, j) != wanted) continue
-        const a = i < j ? i : j
-        const b = i < j ? j : i
-        let at = 0
-        while (at < opened && isTaken(base, readI32(filling, at), a, b)) at++
-        if (at == opened) {
-          // none is free: the one that has waited longest stays as it is
-          if (opened == OPEN_BATCHES) opened = closeBatch(filling, 0, opened)
-          at = opened
-          writeI32(filling, at, made)
-          storeI4(base, made * 8, splatI4(nobody))
-          storeI4(base, made * 8 + 4, splatI4(nobody))
-          opened++
-          made++
-        }
-        const batch = readI32(filling, at)
-        const lane = laneOf(bits4(equalI4(loadI4(base, batch * 8), splatI4(nobody))))
-        writeI32(base, batch * 8 + lane, a)
-        writeI32(base, batch * 8 + 4 + lane, b)
-        if (lane == 3) opened = closeBatch(filling, at, opened)
+        const c = freeColour(readI32(masks, i) | readI32(masks, j))
+        writeI32(masks, i, readI32(masks, i) | (1 << c))
+        writeI32(masks, j, readI32(masks, j) | (1 << c))
+        writeI32(colours, at + found, c)
+        writeI32(room, c, readI32(room, c) + 1)
+        found++
       }
     }
-    writeI32(out, s, made)
+    const made = layColours(room, base, nobody)
+    writeI32(out, turn, made)
+    found = 0
+    for (let k = from; k < to; k++) {
+      const i = readI32(order, k)
+      for (let n = 0; n < readI32(counts, i); n++) {
+        const j = readI32(slots, i * most + n)
+        if (slabOfPair(slabs, i, j) != wanted) continue
+        const c = readI32(colours, at + found)
+        const place = readI32(room, c)
+        // those that found no colour free stand alone
+        writeI32(room, c, place + (c == PAIR_COLOURS - 1 ? 4 : 1))
+        const batch = base + <usize>((place >> 2) * 32)
+        writeI32(batch, place & 3, i < j ? i : j)
+        writeI32(batch, 4 + (place & 3), i < j ? j : i)
+        found++
+      }
+    }
   }
 }
-function isTaken(base: usize, batch: i32, a: i32, b: i32): bool {
-  const low = loadI4(base, batch * 8)
-  const high = loadI4(base, batch * 8 + 4)
-  return any4(or4(or4(equalI4(low, splatI4(a)), equalI4(high, splatI4(a))), or4(equalI4(low, splatI4(b)), equalI4(high, splatI4(b)))))
+/** The lowest bit that is not set. */
+function freeColour(mask: i32): i32 {
+  for (let c = 0; c < PAIR_COLOURS - 1; c++) if (((mask >> c) & 1) == 0) return c
+  return PAIR_COLOURS - 1
 }
-function closeBatch(filling: usize, at: i32, opened: i32): i32 {
-  for (let n = at + 1; n < opened; n++) writeI32(filling, n - 1, readI32(filling, n))
-  return opened - 1
-}
-/** The lowest bit that is set, of four. */
-function laneOf(bits: i32): i32 {
-  return (bits & 1) != 0 ? 0 : (bits & 2) != 0 ? 1 : (bits & 4) != 0 ? 2 : 3
+/** From how many have each colour, in place, the first place of each; clears the batches. Returns how many there are. */
+function layColours(room: usize, base: usize, nobody: i32): i32 {
+  let made = 0
+  for (let c = 0; c < PAIR_COLOURS; c++) {
+    const count = readI32(room, c)
+    writeI32(room, c, made * 4)
+    made += c == PAIR_COLOURS - 1 ? count : (count + 3) >> 2
+  }
+  for (let k = 0; k < made * 8; k++) writeI32(base, k, nobody)
+  return made
 }

@@ -6,7 +6,7 @@
 import { bodyRow, contactStep, sleepState, slab } from './layouts'
 import {
   add4, and4, any4, bits4, divide4, dot4, equalI4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, notEqual4, or4,
-  select4, splat4, splatI4, squareRoot4, store4, subtract4, where4, xor4, F4, I4,
+  select4, splat4, splatI4, squareRoot4, store4, subtract4, unlessFaint4, where4, xor4, F4, I4,
 } from './lanes'
 import { readF32, readI32, writeF32, writeI32 } from './machine'
 import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
@@ -70,16 +70,17 @@ const LYING: f64 = 1.001
  *   n = (p + t·d)/|p + t·d|,   gap = n·p − R, and at least 0
  *
  * so those that fly by one another are not held up, those that meet do so where they touch, and what rests keeps its n. Source of
- * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another.
+ * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another; `active` (i32 per batch) gets the bits of those that may touch.
  */
 export function startPairs(
-  start: i32, end: i32, slabRecords: usize, steps: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
 ): void {
   for (let s = start; s < end; s++) {
-    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) startPair(stepAt(steps, n), starts, moved, speeds, marks)
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) writeI32(active, n, startPair(stepAt(steps, n), starts, moved, speeds, marks))
   }
 }
-function startPair(step: usize, starts: usize, moved: usize, speeds: usize, marks: usize): void {
+/** Returns the bits of those that may touch. */
+function startPair(step: usize, starts: usize, moved: usize, speeds: usize, marks: usize): i32 {
   const zero = splat4(0.0)
   const one = splat4(1.0)
   const tiny = splat4(1.0e-30)
@@ -149,11 +150,10 @@ function startPair(step: usize, starts: usize, moved: usize, speeds: usize, mark
   store4(step, contactStep.tangentX, subtract4(tx, multiply4(into, nx)))
   store4(step, contactStep.tangentY, subtract4(ty, multiply4(into, ny)))
   store4(step, contactStep.tangentZ, subtract4(tz, multiply4(into, nz)))
-  const bears = notEqual4(bore, zero)
-  writeI32(step, contactStep.active, bits4(or4(bears, less4(apart, multiply4(splat4(ACTIVE), reach)))))
   const end = add4(height, dot4(nx, ny, nz, dx, dy, dz))
   const lying = bits4(less4(end, multiply4(splat4(LYING), reach)))
   for (let lane = 0; lying >> lane != 0; lane++) if (((lying >> lane) & 1) == 1) markPair(step, lane, marks)
+  return bits4(or4(notEqual4(bore, zero), less4(apart, multiply4(splat4(ACTIVE), reach))))
 }
 function markPair(step: usize, lane: i32, marks: usize): void {
   writeI32(marks, readI32(step, contactStep.bodyA + lane), 1)
@@ -169,9 +169,10 @@ function pushBoth(rows: usize, ia: I4, ib: I4, x: F4, y: F4, z: F4): void {
 }
 
 /** Contacts go on from what they bore in the last substep: a heap is borne from the first round on, and does not creep. */
-export function warmStartPairs(start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize): void {
+export function warmStartPairs(start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, moved: usize): void {
   for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      if (readI32(active, n) == 0) continue
       const step = stepAt(steps, n)
       const bore = load4(step, contactStep.normalImpulse)
       if (!any4(notEqual4(bore, splat4(0.0)))) continue
@@ -185,30 +186,35 @@ export function warmStartPairs(start: i32, end: i32, slabRecords: usize, steps: 
   }
 }
 
+/** Ways that are no longer are none, metres; and speeds, m/s. */
+const FAINT: f64 = 1.0e-15
+
 /** Stickiness is felt over this share of the radii. */
 const STICKING: f64 = 0.05
 
 /**
  * One round of contacts. With w = wₐ + w_b, d how far a has moved against b in this substep, and s the part of it across n,
  *
- *   λ' = max(λ − (n·d + gap)/w, −S·h²/w),   λₜ' = λₜ − s/w, cut to μ·(λ' + S·h²/w) where it is longer than μₛ times that
+ *   w·λ' = max(w·λ − n·d − gap, −S·h²),   w·λₜ' = w·λₜ − s, cut to μ·(w·λ' + S·h²) where it is longer than μₛ times that
  *
  * and both are moved by the change. They may come no nearer than touching, or than they were as the substep began: what
  * overlaps already is mended by `depenetratePairs`; if it were mended here, that would give velocity, and heaps would run apart.
  * Every other round goes backward, so that no side is favoured.
  */
 export function solvePairs(
-  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, h: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, moved: usize, h: f64, backward: i32,
 ): void {
   const squaredStep = splat4(h * h)
   for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
-    for (let n = first; n <= last; n++) solvePair(stepAt(steps, backward == 1 ? last - (n - first) : n), moved, squaredStep)
+    for (let k = first; k <= last; k++) {
+      const n = backward == 1 ? last - (k - first) : k
+      if (readI32(active, n) != 0) solvePair(stepAt(steps, n), moved, squaredStep)
+    }
   }
 }
 function solvePair(step: usize, moved: usize, squaredStep: F4): void {
-  if (readI32(step, contactStep.active) == 0) return
   const ia = loadI4(step, contactStep.bodyA)
   const ib = loadI4(step, contactStep.bodyB)
   readRows(moved, ia)
@@ -225,37 +231,39 @@ function solvePair(step: usize, moved: usize, squaredStep: F4): void {
   const ny = load4(step, contactStep.normalY)
   const nz = load4(step, contactStep.normalZ)
   const mass = load4(step, contactStep.mass)
+  const w = add4(wa, wb)
   const dx = subtract4(ax, bx)
   const dy = subtract4(ay, by)
   const dz = subtract4(az, bz)
   const along = dot4(nx, ny, nz, dx, dy, dz)
   const gap = add4(along, load4(step, contactStep.gap))
+  // from here on in metres, w·λ, which says as well for the lightest what is nothing
   const near = less4(gap, multiply4(splat4(STICKING), load4(step, contactStep.reach)))
-  const pull = where4(near, multiply4(multiply4(load4(step, contactStep.stickiness), squaredStep), mass))
-  const before = load4(step, contactStep.normalImpulse)
-  const lambda = maximum4(subtract4(splat4(0.0), pull), subtract4(before, multiply4(gap, mass)))
-  store4(step, contactStep.normalImpulse, lambda)
-  const wasX = load4(step, contactStep.tangentX)
-  const wasY = load4(step, contactStep.tangentY)
-  const wasZ = load4(step, contactStep.tangentZ)
-  const tx = subtract4(wasX, multiply4(mass, subtract4(dx, multiply4(along, nx))))
-  const ty = subtract4(wasY, multiply4(mass, subtract4(dy, multiply4(along, ny))))
-  const tz = subtract4(wasZ, multiply4(mass, subtract4(dz, multiply4(along, nz))))
+  const pull = where4(near, multiply4(load4(step, contactStep.stickiness), squaredStep))
+  const before = multiply4(w, load4(step, contactStep.normalImpulse))
+  const lambda = unlessFaint4(maximum4(subtract4(splat4(0.0), pull), subtract4(before, gap)), FAINT)
+  const wasX = multiply4(w, load4(step, contactStep.tangentX))
+  const wasY = multiply4(w, load4(step, contactStep.tangentY))
+  const wasZ = multiply4(w, load4(step, contactStep.tangentZ))
+  const tx = unlessFaint4(subtract4(wasX, subtract4(dx, multiply4(along, nx))), FAINT)
+  const ty = unlessFaint4(subtract4(wasY, subtract4(dy, multiply4(along, ny))), FAINT)
+  const tz = unlessFaint4(subtract4(wasZ, subtract4(dz, multiply4(along, nz))), FAINT)
   const load = add4(lambda, pull)
   const length = length4(tx, ty, tz)
   const slips = less4(multiply4(load4(step, contactStep.staticFriction), load), length)
-  const cut = divide4(multiply4(load4(step, contactStep.friction), load), maximum4(length, splat4(1.0e-30)))
+  const cut = divide4(multiply4(load4(step, contactStep.friction), load), maximum4(length, splat4(FAINT)))
   const share = select4(slips, cut, splat4(1.0))
   const gripX = multiply4(tx, share)
   const gripY = multiply4(ty, share)
   const gripZ = multiply4(tz, share)
-  store4(step, contactStep.tangentX, gripX)
-  store4(step, contactStep.tangentY, gripY)
-  store4(step, contactStep.tangentZ, gripZ)
+  store4(step, contactStep.normalImpulse, multiply4(mass, lambda))
+  store4(step, contactStep.tangentX, multiply4(mass, gripX))
+  store4(step, contactStep.tangentY, multiply4(mass, gripY))
+  store4(step, contactStep.tangentZ, multiply4(mass, gripZ))
   const change = subtract4(lambda, before)
-  const x = add4(multiply4(nx, change), subtract4(gripX, wasX))
-  const y = add4(multiply4(ny, change), subtract4(gripY, wasY))
-  const z = add4(multiply4(nz, change), subtract4(gripZ, wasZ))
+  const x = multiply4(mass, add4(multiply4(nx, change), subtract4(gripX, wasX)))
+  const y = multiply4(mass, add4(multiply4(ny, change), subtract4(gripY, wasY)))
+  const z = multiply4(mass, add4(multiply4(nz, change), subtract4(gripZ, wasZ)))
   writeRows(moved, ia, add4(ax, multiply4(x, wa)), add4(ay, multiply4(y, wa)), add4(az, multiply4(z, wa)), wa)
   writeRows(moved, ib, subtract4(bx, multiply4(x, wb)), subtract4(by, multiply4(y, wb)), subtract4(bz, multiply4(z, wb)), wb)
 }
@@ -284,15 +292,16 @@ const SLOP: f64 = 0.01
 
 /** One round of moving apart what still overlaps, by the share `firm`, with no velocity from it. */
 export function depenetratePairs(
-  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, firm: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, moved: usize, firm: f64, backward: i32,
 ): void {
   const zero = splat4(0.0)
   for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
-    for (let n = first; n <= last; n++) {
-      const step = stepAt(steps, backward == 1 ? last - (n - first) : n)
-      if (readI32(step, contactStep.active) == 0) continue
+    for (let k = first; k <= last; k++) {
+      const n = backward == 1 ? last - (k - first) : k
+      if (readI32(active, n) == 0) continue
+      const step = stepAt(steps, n)
       const distance = distanceNow(step, moved)
       const deep = subtract4(multiply4(splat4(1.0 - SLOP), load4(step, contactStep.reach)), distance)
       if (!any4(less4(zero, deep))) continue
@@ -314,13 +323,16 @@ export function depenetratePairs(
  * up to μ times the impulse. Momentum is exchanged, never made.
  */
 export function solvePairVelocities(
-  start: i32, end: i32, slabRecords: usize, steps: usize, speeds: usize, rest: f64, backward: i32,
+  start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, speeds: usize, rest: f64, backward: i32,
 ): void {
   const resting = splat4(rest)
   for (let s = start; s < end; s++) {
     const first = firstStep(slabRecords, s)
     const last = lastStep(slabRecords, s) - 1
-    for (let n = first; n <= last; n++) solvePairVelocity(stepAt(steps, backward == 1 ? last - (n - first) : n), speeds, resting)
+    for (let k = first; k <= last; k++) {
+      const n = backward == 1 ? last - (k - first) : k
+      if (readI32(active, n) != 0) solvePairVelocity(stepAt(steps, n), speeds, resting)
+    }
   }
 }
 function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
@@ -345,9 +357,9 @@ function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
   const along = dot4(nx, ny, nz, vx, vy, vz)
   const change = where4(presses, maximum4(zero, subtract4(wanted, along)))
   if (!any4(less4(zero, change))) return
-  const tx = subtract4(vx, multiply4(along, nx))
-  const ty = subtract4(vy, multiply4(along, ny))
-  const tz = subtract4(vz, multiply4(along, nz))
+  const tx = unlessFaint4(subtract4(vx, multiply4(along, nx)), FAINT)
+  const ty = unlessFaint4(subtract4(vy, multiply4(along, ny)), FAINT)
+  const tz = unlessFaint4(subtract4(vz, multiply4(along, nz)), FAINT)
   const speed = length4(tx, ty, tz)
   const slips = less4(multiply4(load4(step, contactStep.staticFriction), change), speed)
   const slid = multiply4(load4(step, contactStep.friction), change)
@@ -367,11 +379,13 @@ function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
  * `fresh` gets of each batch the bits of those that press on one another and did not bear in the last substep.
  */
 export function finishPairs(
-  start: i32, end: i32, slabRecords: usize, steps: usize, moved: usize, touches: usize, fresh: usize,
+  start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, moved: usize, touches: usize, fresh: usize,
 ): void {
   const zero = splat4(0.0)
   for (let s = start; s < end; s++) {
     for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      writeI32(fresh, n, 0)
+      if (readI32(active, n) == 0) continue
       const step = stepAt(steps, n)
       const presses = less4(zero, load4(step, contactStep.normalImpulse))
       const near = less4(distanceNow(step, moved), multiply4(splat4(1.01), load4(step, contactStep.reach)))

@@ -10,10 +10,13 @@
 import { bodyRow, sleepState } from './layouts'
 import {
   add4, and4, any4, atLeast4, equalI4, firstOf4, inRange4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, secondOf4,
-  select4, splat4, splatI4, store4, storeI4, subtract4, thirdOf4, where4, withLane, xOf4, yOf4, zOf4,
+  select4, splat4, splatI4, store4, storeI4, subtract4, thirdOf4, unlessFaint4, where4, withLane, xOf4, yOf4, zOf4,
 } from './lanes'
 import { readF32, squareRoot, writeF32, writeI32 } from './machine'
 import { readRowsFrom, rowW, rowX, rowY, rowZ, writeRowsFrom } from './rows'
+
+/** Speeds that are no more are none, m/s. */
+const FAINT: f64 = 1.0e-15
 
 /** Columns into bodies, from the `first` of them on. `pinned` (f32; 0: none): at 1 and above it does not give way. */
 export function gatherBodies(
@@ -32,9 +35,9 @@ export function gatherBodies(
     let w = load4(inverseMass, i)
     if (pinned != 0) w = select4(atLeast4(load4(pinned, i), splat4(1.0)), splat4(0.0), w)
     writeRowsFrom(moved, k, xOf4(p, q, r), yOf4(p, q, r), zOf4(p, q, r), w)
-    const u = load4(velocity, i * 3)
-    const v = load4(velocity, i * 3 + 4)
-    const s = load4(velocity, i * 3 + 8)
+    const u = unlessFaint4(load4(velocity, i * 3), FAINT)
+    const v = unlessFaint4(load4(velocity, i * 3 + 4), FAINT)
+    const s = unlessFaint4(load4(velocity, i * 3 + 8), FAINT)
     writeRowsFrom(speeds, k, xOf4(u, v, s), yOf4(u, v, s), zOf4(u, v, s), w)
     store4(awakeMass, k, w)
     storeI4(sleeps, k, splatI4(sleepState.AWAKE))

@@ -2,16 +2,11 @@
 import { layouts, MOST_THREADS, type Machine, type Phase } from '@tangle/kernels'
 import type { SolverBodies } from './constraint.ts'
 
-const { OPEN_BATCHES, slab } = layouts
+const { PAIR_COLOURS, slab } = layouts
 
-/** Bodies of a slab at least, and bins and layers at most. */
+/** Bodies of a slab at least, and bins at most. */
 const SLAB_BODIES = 256
 const MOST_BINS = 1024
-const MOST_LAYERS = 256
-/** A side of so many bins is wide enough to be cut. */
-const FEW_BINS = 4
-/** As many bodies tell whither all are pulled. */
-const SAMPLE = 128
 
 /** Where bodies are, and the greatest radius. */
 export interface Bounds {
@@ -27,11 +22,10 @@ export interface Pairs {
   most: number
 }
 
-/** Bodies by slabs: pointers to the slab of each, and to all in the order of slabs and layers. */
+/** Bodies by slabs: pointers to the slab of each, and to all in the order of slabs. */
 interface Slabs {
   of: number
   count: number
-  layers: number
   first: number
   order: number
 }
@@ -47,42 +41,19 @@ interface Batches {
   phases: Phase[]
 }
 
-/** The axis along which influences pull most. */
-function upOf({ members }: SolverBodies, { heap }: Machine): number {
-  const pull = [0, 0, 0]
-  for (const { population } of members) {
-    const { count, at } = population.columns
-    if (!at.startVelocity) continue
-    const [now, before] = [heap.f32(at.velocity, count * 3), heap.f32(at.startVelocity, count * 3)]
-    const stride = Math.max(1, Math.ceil(count / SAMPLE))
-    for (let i = 0; i < count; i += stride)
-      for (let axis = 0; axis < 3; axis++) pull[axis]! += now[i * 3 + axis]! - before[i * 3 + axis]!
-  }
-  const sizes = pull.map(Math.abs)
-  const most = Math.max(...sizes)
-  return most > 0 ? sizes.indexOf(most) : 1
-}
-
-/**
- * Slabs along the longest side, as wide as `width`, a reach, or more, with enough bodies each; not along the axis of the pull, if there is another
- * that is wide enough. In a slab bodies stand in layers along that: then a round carries what presses through all of them.
- */
+/** Slabs along the longest side, as wide as `width`, a reach, or more, with enough bodies each. */
 export function cutIntoSlabs(
-  bodies: SolverBodies,
-  { low, high, widest }: Bounds,
+  { count, starts, block }: SolverBodies,
+  { low, high }: Bounds,
   width: number,
   machine: Machine,
 ): Slabs {
   const { heap } = machine
-  const { count, starts, block } = bodies
-  const up = upOf(bodies, machine)
   const sides = high.map((x, axis) => x - low[axis]!)
-  const binsOf = (axis: number): number => Math.max(1, Math.min(MOST_BINS, Math.floor(sides[axis]! / width)))
-  const [across, along] = [0, 1, 2].sort((a, b) => sides[b]! - sides[a]!) as [number, number]
-  const axis = across === up && binsOf(along) >= FEW_BINS ? along : across
-  const bins = binsOf(axis)
-  const perMetre = sides[axis]! > 0 ? bins / sides[axis]! : 0
-  const cut = { starts, axis, low: low[axis]!, perMetre, bins }
+  const longest = Math.max(...sides)
+  const axis = sides.indexOf(longest)
+  const bins = Math.max(1, Math.min(MOST_BINS, Math.floor(longest / width)))
+  const cut = { starts, axis, low: low[axis]!, perMetre: longest > 0 ? bins / longest : 0, bins }
   const [counts, slabOfBin] = [block(bins * 4), block(bins * 4)]
   machine.call('countBins', { count, ...cut, out: counts })
   let [made, inSlab] = [0, 0]
@@ -93,51 +64,59 @@ export function cutIntoSlabs(
     heap.u32(slabOfBin, bins)[b] = made
   })
   const slabs = made + 1
-  const layers = Math.max(1, Math.min(MOST_LAYERS, Math.ceil(sides[up]! / widest)))
-  const layersPerMetre = sides[up]! > 0 ? layers / sides[up]! : 0
-  const [of, keys, first, order] = [count, count, slabs * layers + 1, count].map((words) => block(words * 4)) as [number, number, number, number] // prettier-ignore
-  const layered = { up, lowest: low[up]!, layersPerMetre, layers }
-  machine.run('slabsOfBodies', count, { ...cut, slabOfBin, ...layered, slabs: of, keys })
-  machine.call('sortCells', { count, keys, buckets: slabs * layers, first, order })
-  return { of, count: slabs, layers, first, order }
+  const [of, first, order] = [count, slabs + 1, count].map((words) => block(words * 4)) as [
+    number,
+    number,
+    number,
+  ]
+  machine.run('slabsOfBodies', count, { ...cut, slabOfBin, slabs: of })
+  machine.call('sortCells', { count, keys: of, buckets: slabs, first, order })
+  return { of, count: slabs, first, order }
 }
 
 /** The candidates of slabs in batches of four without a common body, in the order in which slabs are solved. */
 export function batchPairs(
   { count: nobody, block }: SolverBodies,
   pairs: Pairs,
-  { of: slabs, count: slabCount, layers, first, order }: Slabs,
+  { of: slabs, count: slabCount, first, order }: Slabs,
   keep: (bytes: number) => number,
   machine: Machine,
 ): Batches {
   const { heap } = machine
-  const scope = { slabs, slabCount, layers, first, order, ...pairs }
+  const scope = { slabs, slabCount, first, order, ...pairs }
   const [found, bridging] = [block(slabCount * 4), block(slabCount * 4)]
   machine.run('countPairs', slabCount, { ...scope, out: found, bridging })
   const sizes = Array.from(heap.u32(found, slabCount))
   const far = heap.u32(bridging, slabCount).reduce((a, b) => a + b, 0)
   if (far > 0) sizes.push(far)
-  const all = sizes.reduce((a, b) => a + b, 0)
-  const made = block(sizes.length * 4)
-  const [batches, open] = [block(all * 32), block(MOST_THREADS * OPEN_BATCHES * 4)]
-  const offsets = block(sizes.length * 4)
-  let at = 0
-  sizes.forEach((size, s) => {
-    heap.u32(offsets, sizes.length)[s] = at
-    at += size
+  const { order: which, phases } = phasesOf(slabCount, far > 0)
+  const count = which.length
+  const [solved, offsets, made] = [count * 4, count * 4, count * 4].map(block) as [number, number, number]
+  heap.u32(solved, count).set(which)
+  const all = sumUp(
+    which.map((s) => sizes[s]!),
+    heap.u32(offsets, count),
+  )
+  const [batches, colours, masks] = [all * 32, all * 4, nobody * 4].map(block) as [number, number, number]
+  const scratch = block(MOST_THREADS * PAIR_COLOURS * 4)
+  const room = { masks, colours, scratch }
+  machine.runPhases('batchPairs', phases, { ...scope, solved, nobody, offsets, batches, out: made, ...room })
+  const slabRecords = keep(count * slab.SIZE * 4)
+  const numbers = Array.from(heap.u32(made, count))
+  const begins = new Uint32Array(count)
+  const total = sumUp(numbers, begins)
+  heap.u32(slabRecords, count * slab.SIZE).set(numbers.flatMap((size, n) => [begins[n]!, size]))
+  return { slabRecords, count, offsets, batches, total, phases }
+}
+
+/** Where each begins, when so many follow one another. Returns how many there are. */
+function sumUp(sizes: number[], begins: Uint32Array): number {
+  let sum = 0
+  sizes.forEach((size, n) => {
+    begins[n] = sum
+    sum += size
   })
-  machine.run('batchPairs', sizes.length, { ...scope, nobody, offsets, batches, out: made, open })
-  const solved = phasesOf(slabCount, far > 0)
-  const count = solved.order.length
-  const [slabRecords, begins] = [keep(count * slab.SIZE * 4), block(count * 4)]
-  let total = 0
-  solved.order.forEach((s, n) => {
-    const size = heap.u32(made, sizes.length)[s]!
-    heap.u32(slabRecords, count * slab.SIZE).set([total, size], n * slab.SIZE)
-    heap.u32(begins, count)[n] = heap.u32(offsets, sizes.length)[s]!
-    total += size
-  })
-  return { slabRecords, count, offsets: begins, batches, total, phases: solved.phases }
+  return sum
 }
 
 /** Slabs in the order in which they are solved: those of a phase side by side. */

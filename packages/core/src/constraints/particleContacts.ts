@@ -43,11 +43,11 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
     const { steps, slabRecords, batches, phases } = list
     bodies.contacts = { steps, batches }
     const { starts, moved, speeds, sleeps, awakeMass, marks, touches, wakeSpeed } = bodies
-    const which = { slabRecords, steps }
+    const which = { slabRecords, steps, active: bodies.block(batches * 4) }
     /** Every other round goes backward. */
     const turned = [phases, phases.toReversed()] as const
     if (wakeSpeed < Infinity)
-      machine.runPhases('wakePairs', phases, { ...which, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }) // prettier-ignore
+      machine.runPhases('wakePairs', phases, { slabRecords, steps, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }) // prettier-ignore
     machine.runPhases('startPairs', phases, { ...which, starts, moved, speeds, marks })
     return {
       warmStart: () => machine.runPhases('warmStartPairs', phases, { ...which, moved }),

@@ -1,7 +1,8 @@
 /**
  * The rounds in which constraints are solved: extended position based dynamics, one after the other (Gauss–Seidel) in an
- * order that follows from places alone; those without a common body side by side, in lanes and on all threads. Sources: Macklin, Müller, Chentanez, "XPBD" (2016); Macklin et al., "Small steps in physics simulation"
- * (2019); Müller et al., "Detailed rigid body simulation with extended position based dynamics" (2020).
+ * order that follows from places alone; those without a common body side by side, in lanes and on all threads. Sources:
+ * Macklin, Müller, Chentanez, "XPBD" (2016); Macklin et al., "Small steps in physics simulation" (2019); Müller et al.,
+ * "Detailed rigid body simulation with extended position based dynamics" (2020).
  */
 import type {
   ConstrainedPopulation,

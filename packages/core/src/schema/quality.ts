@@ -17,10 +17,7 @@ interface Level {
   iterations: number
 }
 
-/**
- * Measured (docs/performance.md): heaps of sand of 1 to 50 mm radius stand at their angle at good, and creep by 3° in 10 s;
- * at draft they are flat within seconds.
- */
+/** Measured (docs/performance.md): at good heaps of sand of 1 to 50 mm radius stand at their angle and do not creep. */
 const LEVELS: Record<Exclude<QualityLevel, 'own'>, Level> = {
   draft: { least: { any: 1, touch: 2, links: 4 }, fall: 0.3, flight: 4, iterations: 4 },
   good: { least: { any: 2, touch: 8, links: 10 }, fall: 0.02, flight: 2, iterations: 5 },

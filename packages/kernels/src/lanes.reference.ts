@@ -43,7 +43,8 @@ export const less4 = two((a, b) => (a < b ? -1 : 0))
 export const notEqual4 = two((a, b) => (a !== b ? -1 : 0))
 export const select4 = (mask: I4, a: F4, b: F4): F4 => fourOf((lane) => (mask[lane] ? a[lane]! : b[lane]!))
 export const where4 = two((mask, a) => (mask ? a : 0))
-export const unlessFaint4 = (a: F4, least: number): F4 => fourOf((lane) => (Math.abs(a[lane]!) > f(least) ? a[lane]! : 0))
+export const unlessFaint4 = (a: F4, least: number): F4 =>
+  fourOf((lane) => (Math.abs(a[lane]!) > f(least) ? a[lane]! : 0))
 export const any4 = (mask: I4): boolean => mask.some((a) => a !== 0)
 export const bits4 = (mask: I4): number => mask.reduce((all, a, lane) => all | ((a >>> 31) << lane), 0)
 export const lane4 = (a: F4, lane: number): number => a[lane]!

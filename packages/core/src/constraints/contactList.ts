@@ -20,6 +20,8 @@ export interface ContactTable {
   ids: number
   amounts: number
   populations: number
+  /** Ids of the populations, by the numbers that `kinds` has. */
+  names: string[]
   /** Most contacts that a particle looks for. */
   most: number
   /** Says what else the candidates depend on. */
@@ -29,6 +31,7 @@ export interface ContactTable {
 /** What contacts bore; all pointers. The contacts of a body stand side by side, from `first` on. */
 export interface StoredContacts {
   count: number
+  names: string[]
   kinds: number
   ids: number
   first: number
@@ -49,6 +52,8 @@ export interface ContactList {
   motion: number
   /** How many times that they may go; 0: it is good for one substep. */
   ahead: number
+  /** Greatest radius. */
+  widest: number
   /** Substeps for which it was good. */
   used: number
   table: ContactTable
@@ -162,6 +167,7 @@ export function listContacts(
     batches: cut.total,
     phases: cut.phases,
     ahead,
+    widest: bounds.widest,
     used: 1,
     table: { ...table, ...copies },
     free: () => owned.forEach((pointer) => heap.free(pointer)),
@@ -277,12 +283,13 @@ function findPairs(
 /** The number that each body had when contacts were stored. */
 function oldNumbers(
   { count, block }: SolverBodies,
-  { kinds, ids }: ContactTable,
+  { kinds, ids, names }: ContactTable,
   stored: StoredContacts | null,
   machine: Machine,
 ): number {
   const out = block(count * 4)
-  if (stored) {
+  // where a population has come or gone the numbers mean others
+  if (stored && stored.names.join() === names.join()) {
     const { count: oldCount, kinds: oldKinds, ids: oldIds } = stored
     machine.call('matchBodies', { count, kinds, ids, oldCount, oldKinds, oldIds, out })
   } else machine.heap.u32(out, count).fill(2 ** 32 - 1)
@@ -302,5 +309,5 @@ export function storeContacts(
   const bearing = machine.call('firstsOf', { count, counts, first, next })
   const impulses = block(bearing * storedImpulse.SIZE * 4)
   machine.runPhases('storeBearing', phases, { slabRecords, steps, kinds, ids, next, stored: impulses })
-  return { count, kinds, ids, first, impulses, bearing }
+  return { count, names: table.names, kinds, ids, first, impulses, bearing }
 }

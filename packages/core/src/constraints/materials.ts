@@ -12,8 +12,9 @@ export interface Material {
 /** Share of an overlap that is mended in a round. */
 export const FIRMNESS = 0.3
 /**
- * Sweeps over contacts in a round, for a substep of h seconds: more in long ones, so that heaps stand as steep at any number of substeps.
- * They cost little beside finding who touches. Measured in docs/performance.md.
+ * Sweeps over contacts in a round, for a substep of h seconds in which what acts draws a body by the share `fall` of its radius: more in
+ * long ones, so that heaps stand as steep at any number of substeps and any size. They cost little beside finding who touches. Measured in
+ * docs/performance.md.
  */
-export const contactSweeps = (h: number): number =>
-  Math.max(2, Math.min(12, Math.round(4 * Math.sqrt(240 * h))))
+export const contactSweeps = (h: number, fall: number): number =>
+  Math.max(2, Math.min(16, Math.round(4 * Math.sqrt(240 * h * Math.max(1, 4 * fall)))))

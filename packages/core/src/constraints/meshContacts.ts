@@ -29,7 +29,7 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
       // what presses on the ground is borne by it before pairs look at one another
       warmStart: project,
       project,
-      sweeps: contactSweeps(h),
+      sweeps: contactSweeps(h, 0),
       solveVelocities() {
         for (const { groups, count } of pressed)
           machine.run('solvePlaneVelocities', count, { groups, speeds, h })

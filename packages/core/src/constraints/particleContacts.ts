@@ -12,7 +12,7 @@ import {
   type StoredContacts,
 } from './contactList.ts'
 import { contactSweeps, FIRMNESS, type Material } from './materials.ts'
-import { placeOfBody } from './solverBodies.ts'
+import { placeOfBody, typicalGain } from './solverBodies.ts'
 
 const { contactStep, storedImpulse, F32 } = layouts
 
@@ -26,6 +26,7 @@ export interface ContactRule extends Material {
 
 /** What bore in the last substep, as it stands in snapshots: StoredContacts. */
 interface ContactMemory {
+  names: string[]
   ids: Uint32Array
   kinds: Uint32Array
   first: Uint32Array
@@ -51,7 +52,7 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
     machine.runPhases('startPairs', phases, { ...which, starts, moved, speeds, marks })
     return {
       warmStart: () => machine.runPhases('warmStartPairs', phases, { ...which, moved }),
-      sweeps: contactSweeps(h),
+      sweeps: contactSweeps(h, (typicalGain(bodies) * h) / list.widest),
       project(sweep) {
         const backward = sweep % 2
         machine.runPhases('solvePairs', turned[backward]!, { ...which, moved, h, backward })
@@ -80,9 +81,10 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
       owned.push(heap.allocate(Math.max(8, bytes)))
       return owned.at(-1)!
     }
-    const { count, ids, kinds, first, impulses, bearing } = storeContacts(list, block, machine)
+    const { count, names, ids, kinds, first, impulses, bearing } = storeContacts(list, block, machine)
     const copy = (pointer: number, words: number): Uint32Array => heap.u32(pointer, words).slice()
     memory[PARTICLE_CONTACTS.name] = {
+      names,
       ids: copy(ids, count),
       kinds: copy(kinds, count),
       first: copy(first, count + 1),
@@ -106,10 +108,11 @@ function dropList(memory: Memory): void {
 
 /** The candidates of a substep: those of the last one where they will do. Null where nobody touches another. */
 function contactsNow(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): ContactList | null {
-  const { machine, substep, shot } = moment
+  const { machine, from, to, substep, shot } = moment
   const table = contactTable(bodies, machine)
   const known = listNow.get(memory)
-  const isFirst = substep % shot.quality.substeps === 0
+  // what settles before the first frame is not taken up half-way
+  const isFirst = from !== to && substep % shot.quality.substeps === 0
   if (table && known && !isFirst && isCurrent(known, bodies, table, moment)) {
     known.used++
     return known
@@ -132,9 +135,10 @@ function storedIn(memory: Memory, { block }: SolverBodies, heap: Heap): StoredCo
     heap.u32(pointer, values.length).set(values)
     return pointer
   }
-  const { ids, kinds, first, impulses } = stored
+  const { names, ids, kinds, first, impulses } = stored
   return {
     count: ids.length,
+    names,
     ids: put(ids),
     kinds: put(kinds),
     first: put(first),
@@ -213,6 +217,7 @@ function contactTable(bodies: SolverBodies, machine: Machine): ContactTable | nu
     ids,
     amounts,
     populations,
+    names: members.map(({ population }) => population.id),
     most: Math.max(...rules.map((rule) => rule.most)),
     of: [partners.of, ...who, Array.from(allow), numbers].join(' '),
   }

@@ -119,8 +119,8 @@ const WEIGHTS: Partial<Record<KernelName, number>> = {
   batchPairs: 16384,
 }
 const FEW = 16
-/** Looks at the control block before a thread is sent to sleep: some hundred microseconds. To wake it takes fifty. */
-const SPINS = 20_000
+/** Looks at the control block before a thread is sent to sleep: some tens of microseconds; more would take a core from the page. */
+const SPINS = 3_000
 const PATIENCE = 60_000 // milliseconds for the parts of one kernel that others took
 
 const controlOf = (memory: WebAssembly.Memory): Int32Array<SharedArrayBuffer> =>

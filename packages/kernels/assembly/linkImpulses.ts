@@ -1,12 +1,12 @@
 /** After the rounds of links (linkPaths.ts): what they could not follow, and what they gave in velocity. */
-import { F32, link, pathBatch, pathStep } from './layouts'
+import { F32, pathBatch, pathStep } from './layouts'
 import {
   absolute4, add4, bits4, divide4, less4, load4, loadI4, maximum4, minimum4, multiply4, splat4, squareRoot4,
   subtract4, where4,
 } from './lanes'
-import { SLACK, stepAt } from './linkSteps'
+import { lengthNow, SLACK, stepAt } from './linkSteps'
 import { addWrapping, readF32, readI32, squareRoot, writeF32 } from './machine'
-import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
+import { apartX, apartY, apartZ, firstW, readApart, readRows, rowX, rowY, rowZ, secondW, writeRows } from './rows'
 
 /** Half of the velocity that links gave in this substep, m/s, from how far they pushed. 3 × f32 per particle. */
 export function halfKickOfLinks(start: i32, end: i32, pushes: usize, first: i32, h: f64, halfKick: usize): void {
@@ -41,19 +41,15 @@ function turnImpulse(step: usize, rows: usize, kicks: usize): void {
   const zero = splat4(0.0)
   const ia = loadI4(step, pathStep.bodyA)
   const ib = loadI4(step, pathStep.bodyB)
-  readRows(rows, ia)
-  const ax = rowX
-  const ay = rowY
-  const az = rowZ
-  const wa = rowW
-  readRows(rows, ib)
-  const wb = rowW
+  readApart(rows, ia, ib)
+  const wa = firstW
+  const wb = secondW
   const sx = load4(step, pathStep.startX)
   const sy = load4(step, pathStep.startY)
   const sz = load4(step, pathStep.startZ)
-  const x = add4(sx, subtract4(ax, rowX))
-  const y = add4(sy, subtract4(ay, rowY))
-  const z = add4(sz, subtract4(az, rowZ))
+  const x = add4(sx, apartX)
+  const y = add4(sy, apartY)
+  const z = add4(sz, apartZ)
   const least = splat4(1.0e-24)
   const was = squareRoot4(maximum4(add4(add4(multiply4(sx, sx), multiply4(sy, sy)), multiply4(sz, sz)), least))
   const d = squareRoot4(maximum4(add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z)), least))
@@ -102,15 +98,7 @@ function failedPaths(first: usize, count: i32, rows: usize): i32 {
   let length = splat4(0.0)
   for (let k = 0; k < count; k++) {
     const step = first + <usize>(k * pathStep.SIZE * F32)
-    readRows(rows, loadI4(step, pathStep.bodyA))
-    const ax = rowX
-    const ay = rowY
-    const az = rowZ
-    readRows(rows, loadI4(step, pathStep.bodyB))
-    const x = add4(load4(step, pathStep.startX), subtract4(ax, rowX))
-    const y = add4(load4(step, pathStep.startY), subtract4(ay, rowY))
-    const z = add4(load4(step, pathStep.startZ), subtract4(az, rowZ))
-    const d = squareRoot4(add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z)))
+    const d = lengthNow(step, rows)
     const alpha = load4(step, pathStep.compliance)
     const rest = load4(step, pathStep.rest)
     const acts = less4(alpha, splat4(0.1 * SLACK))

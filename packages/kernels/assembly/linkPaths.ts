@@ -21,7 +21,7 @@
 import { F32, pathBatch, pathStep } from './layouts'
 import {
   absolute4, add4, and4, divide4, less4, load4, loadI4, maximum4, multiply4,
-  select4, splat4, squareRoot4, store4, subtract4, where4, F4, I4,
+  select4, splat4, squareRoot4, store4, subtract4, where4, F4,
 } from './lanes'
 import { SLACK } from './linkSteps'
 import { readI32 } from './machine'

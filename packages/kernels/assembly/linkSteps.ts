@@ -2,14 +2,14 @@
  * Links as steps of paths (pathStep), four side by side: laid while no link comes or goes, started in each substep, strained after
  * the rounds. linkPaths.ts solves them.
  */
-import { bodyRow, F32, link, pathStep } from './layouts'
+import { F32, link, pathStep } from './layouts'
 import {
   add4, addI4, and4, any4, bits4, divide4, dot4, gather4, length4, less4, lessI4, load4, loadI4, maximum4, minimum4,
   multiply4, select4, splat4, splatI4, store4, subtract4, where4, F4,
 } from './lanes'
 import { linkAt } from './links'
 import { readF32, readF64, readI32, truncate, writeF32, writeF64, writeI32 } from './machine'
-import { readRows, rowW, rowX, rowY, rowZ } from './rows'
+import { apartX, apartY, apartZ, firstW, readApart, secondW } from './rows'
 
 export function stepAt(steps: usize, n: i32): usize {
   return steps + <usize>(n * pathStep.SIZE * F32)
@@ -51,18 +51,12 @@ export function startSteps(
     const step = stepAt(steps, n)
     const ia = loadI4(step, pathStep.bodyA)
     const ib = loadI4(step, pathStep.bodyB)
-    readRows(starts, ia)
-    let x = rowX
-    let y = rowY
-    let z = rowZ
-    readRows(starts, ib)
-    x = subtract4(x, rowX)
-    y = subtract4(y, rowY)
-    z = subtract4(z, rowZ)
-    readRows(moved, ia)
-    const wa = rowW
-    readRows(moved, ib)
-    const w = add4(wa, rowW)
+    readApart(starts, ia, ib)
+    const x = apartX
+    const y = apartY
+    const z = apartZ
+    readApart(moved, ia, ib)
+    const w = add4(firstW, secondW)
     const rest = load4(step, pathStep.rest)
     const there = lessI4(splatI4(-1), loadI4(step, pathStep.number))
     const one = gather4(amounts, and4(there, addI4(ia, splatI4(-first))))
@@ -109,16 +103,10 @@ export function strainSteps(
   }
 }
 /** |xₐ − x_b| of a step. */
-function lengthNow(step: usize, moved: usize): F4 {
-  readRows(moved, loadI4(step, pathStep.bodyA))
-  const x = rowX
-  const y = rowY
-  const z = rowZ
-  readRows(moved, loadI4(step, pathStep.bodyB))
+export function lengthNow(step: usize, moved: usize): F4 {
+  readApart(moved, loadI4(step, pathStep.bodyA), loadI4(step, pathStep.bodyB))
   return length4(
-    add4(load4(step, pathStep.startX), subtract4(x, rowX)),
-    add4(load4(step, pathStep.startY), subtract4(y, rowY)),
-    add4(load4(step, pathStep.startZ), subtract4(z, rowZ)),
+    add4(load4(step, pathStep.startX), apartX), add4(load4(step, pathStep.startY), apartY), add4(load4(step, pathStep.startZ), apartZ),
   )
 }
 function breakSteps(step: usize, which: i32, links: usize, flag: usize): void {

@@ -1,6 +1,6 @@
 /** Solver bodies against the planes that they are pressed on (contactPlanes.ts finds them), four at a time, and their rest. */
 import { planeAt } from './contactPlanes'
-import { bodyRow, contactPlane, F32, F64, material, planeGroup, planeStep, sleepState } from './layouts'
+import { bodyRow, contactPlane, F32, material, planeGroup, planeStep, sleepState } from './layouts'
 import {
   add4, and4, any4, divide4, dot4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, notEqual4, or4, select4, splat4,
   store4, subtract4, where4, F4,
@@ -179,24 +179,26 @@ function shareBetween(one: F4, other: F4, k: F4): void {
   firstShare = divide4(subtract4(one, multiply4(k, other)), square)
   secondShare = divide4(subtract4(other, multiply4(k, one)), square)
 }
+function pushAlong(one: usize, other: usize, a: F4, b: F4): void {
+  pushX = add4(multiply4(load4(one, planeStep.normalX), a), multiply4(load4(other, planeStep.normalX), b))
+  pushY = add4(multiply4(load4(one, planeStep.normalY), a), multiply4(load4(other, planeStep.normalY), b))
+  pushZ = add4(multiply4(load4(one, planeStep.normalZ), a), multiply4(load4(other, planeStep.normalZ), b))
+}
+/** How far a body may still go into the surface, metres. */
+function gapOf(step: usize, x: F4, y: F4, z: F4): F4 {
+  const along = dot4(load4(step, planeStep.normalX), load4(step, planeStep.normalY), load4(step, planeStep.normalZ), x, y, z)
+  return add4(along, load4(step, planeStep.gap))
+}
 /** A particle in a wedge of two planes: both touch, and neither has a load below 0. */
 function solveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4): void {
   const zero = splat4(0.0)
   pushX = zero
   pushY = zero
   pushZ = zero
-  const nx = load4(one, planeStep.normalX)
-  const ny = load4(one, planeStep.normalY)
-  const nz = load4(one, planeStep.normalZ)
-  const mx = load4(other, planeStep.normalX)
-  const my = load4(other, planeStep.normalY)
-  const mz = load4(other, planeStep.normalZ)
-  const k = dot4(nx, ny, nz, mx, my, mz)
+  const k = cosineOf(one, other)
   const opposed = and4(less4(k, splat4(OPPOSED)), less4(zero, w))
   if (!any4(opposed)) return
-  const near = load4(one, planeStep.gap)
-  const far = load4(other, planeStep.gap)
-  shareBetween(subtract4(zero, add4(dot4(nx, ny, nz, x, y, z), near)), subtract4(zero, add4(dot4(mx, my, mz, x, y, z), far)), k)
+  shareBetween(subtract4(zero, gapOf(one, x, y, z)), subtract4(zero, gapOf(other, x, y, z)), k)
   const first = add4(load4(one, planeStep.normalImpulse), firstShare)
   const second = add4(load4(other, planeStep.normalImpulse), secondShare)
   const acts = and4(opposed, and4(less4(zero, first), less4(zero, second)))
@@ -205,9 +207,7 @@ function solveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4): void 
   const b = where4(acts, secondShare)
   store4(one, planeStep.normalImpulse, add4(load4(one, planeStep.normalImpulse), a))
   store4(other, planeStep.normalImpulse, add4(load4(other, planeStep.normalImpulse), b))
-  pushX = add4(multiply4(nx, a), multiply4(mx, b))
-  pushY = add4(multiply4(ny, a), multiply4(my, b))
-  pushZ = add4(multiply4(nz, a), multiply4(mz, b))
+  pushAlong(one, other, a, b)
 }
 
 /** One round of moving out what is still pressed into planes, by the share `firm`, with no velocity from it. */
@@ -301,13 +301,7 @@ function leaveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4, perSec
   pushX = zero
   pushY = zero
   pushZ = zero
-  const nx = load4(one, planeStep.normalX)
-  const ny = load4(one, planeStep.normalY)
-  const nz = load4(one, planeStep.normalZ)
-  const mx = load4(other, planeStep.normalX)
-  const my = load4(other, planeStep.normalY)
-  const mz = load4(other, planeStep.normalZ)
-  const k = dot4(nx, ny, nz, mx, my, mz)
+  const k = cosineOf(one, other)
   const borne = and4(less4(zero, load4(one, planeStep.normalImpulse)), less4(zero, load4(other, planeStep.normalImpulse)))
   const opposed = and4(and4(less4(k, splat4(OPPOSED)), less4(zero, w)), borne)
   if (!any4(opposed)) return
@@ -315,9 +309,7 @@ function leaveWedge(one: usize, other: usize, x: F4, y: F4, z: F4, w: F4, perSec
   const acts = and4(opposed, and4(less4(zero, firstShare), less4(zero, secondShare)))
   const a = where4(acts, firstShare)
   const b = where4(acts, secondShare)
-  pushX = add4(multiply4(nx, a), multiply4(mx, b))
-  pushY = add4(multiply4(ny, a), multiply4(my, b))
-  pushZ = add4(multiply4(nz, a), multiply4(mz, b))
+  pushAlong(one, other, a, b)
 }
 
 /**

@@ -9,7 +9,7 @@ import {
   select4, splat4, splatI4, squareRoot4, store4, subtract4, unlessFaint4, where4, xor4, F4, I4,
 } from './lanes'
 import { readF32, readI32, writeF32, writeI32 } from './machine'
-import { readRows, rowW, rowX, rowY, rowZ, writeRows } from './rows'
+import { apartX, apartY, apartZ, firstW, readApart, readRows, rowW, rowX, rowY, rowZ, secondW, writeRows } from './rows'
 import { stepAt } from './warmStart'
 
 function firstStep(slabRecords: usize, s: i32): i32 {
@@ -86,26 +86,16 @@ function startPair(step: usize, starts: usize, moved: usize, speeds: usize, mark
   const tiny = splat4(1.0e-30)
   const ia = loadI4(step, contactStep.bodyA)
   const ib = loadI4(step, contactStep.bodyB)
-  readRows(starts, ia)
-  let ax = rowX
-  let ay = rowY
-  let az = rowZ
-  let aw = rowW
-  readRows(starts, ib)
-  const px = subtract4(ax, rowX)
-  const py = subtract4(ay, rowY)
-  const pz = subtract4(az, rowZ)
-  const reach = add4(aw, rowW)
-  readRows(moved, ia)
-  ax = rowX
-  ay = rowY
-  az = rowZ
-  aw = rowW
-  readRows(moved, ib)
-  const dx = subtract4(ax, rowX)
-  const dy = subtract4(ay, rowY)
-  const dz = subtract4(az, rowZ)
-  const w = add4(aw, rowW)
+  readApart(starts, ia, ib)
+  const px = apartX
+  const py = apartY
+  const pz = apartZ
+  const reach = add4(firstW, secondW)
+  readApart(moved, ia, ib)
+  const dx = apartX
+  const dy = apartY
+  const dz = apartZ
+  const w = add4(firstW, secondW)
   const squared = dot4(px, py, pz, px, py, pz)
   const along = dot4(px, py, pz, dx, dy, dz)
   const dd = dot4(dx, dy, dz, dx, dy, dz)
@@ -125,12 +115,8 @@ function startPair(step: usize, starts: usize, moved: usize, speeds: usize, mark
   const ny = select4(same, zero, divide4(my, far))
   const nz = select4(same, select4(odd, one, zero), divide4(mz, far))
   const height = dot4(nx, ny, nz, px, py, pz)
-  readRows(speeds, ia)
-  ax = rowX
-  ay = rowY
-  az = rowZ
-  readRows(speeds, ib)
-  store4(step, contactStep.partingSpeed, dot4(nx, ny, nz, subtract4(ax, rowX), subtract4(ay, rowY), subtract4(az, rowZ)))
+  readApart(speeds, ia, ib)
+  store4(step, contactStep.partingSpeed, dot4(nx, ny, nz, apartX, apartY, apartZ))
   store4(step, contactStep.startX, px)
   store4(step, contactStep.startY, py)
   store4(step, contactStep.startZ, pz)
@@ -273,14 +259,10 @@ let nowX: F4 = splat4(0.0)
 let nowY: F4 = splat4(0.0)
 let nowZ: F4 = splat4(0.0)
 function distanceNow(step: usize, moved: usize): F4 {
-  readRows(moved, loadI4(step, contactStep.bodyA))
-  const x = rowX
-  const y = rowY
-  const z = rowZ
-  readRows(moved, loadI4(step, contactStep.bodyB))
-  nowX = add4(load4(step, contactStep.startX), subtract4(x, rowX))
-  nowY = add4(load4(step, contactStep.startY), subtract4(y, rowY))
-  nowZ = add4(load4(step, contactStep.startZ), subtract4(z, rowZ))
+  readApart(moved, loadI4(step, contactStep.bodyA), loadI4(step, contactStep.bodyB))
+  nowX = add4(load4(step, contactStep.startX), apartX)
+  nowY = add4(load4(step, contactStep.startY), apartY)
+  nowZ = add4(load4(step, contactStep.startZ), apartZ)
   return length4(nowX, nowY, nowZ)
 }
 
@@ -341,14 +323,10 @@ function solvePairVelocity(step: usize, speeds: usize, rest: F4): void {
   if (!any4(presses)) return
   const ia = loadI4(step, contactStep.bodyA)
   const ib = loadI4(step, contactStep.bodyB)
-  readRows(speeds, ia)
-  const ux = rowX
-  const uy = rowY
-  const uz = rowZ
-  readRows(speeds, ib)
-  const vx = subtract4(ux, rowX)
-  const vy = subtract4(uy, rowY)
-  const vz = subtract4(uz, rowZ)
+  readApart(speeds, ia, ib)
+  const vx = apartX
+  const vy = apartY
+  const vz = apartZ
   const nx = load4(step, contactStep.normalX)
   const ny = load4(step, contactStep.normalY)
   const nz = load4(step, contactStep.normalZ)

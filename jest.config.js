@@ -22,4 +22,6 @@ export default {
   },
   testEnvironment: 'node',
   testTimeout: 60000,
+  // the tests are all there is to do
+  maxWorkers: '100%',
 }

@@ -23,6 +23,7 @@ export {
   emptyShot,
 } from './schema/complete.ts'
 export { firstChangedFrame } from './schema/changes.ts'
+export { couples } from './schema/coupling.ts'
 export { qualityOf, withQuality, type Quality } from './schema/quality.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'

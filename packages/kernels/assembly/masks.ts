@@ -4,7 +4,7 @@ import {
   absolute4, add4, divide4, less4, load4, maximum4, minimum4, multiply4, select4, splat4, squareRoot4, store4, subtract4,
   xOf4, yOf4, zOf4, F4,
 } from './lanes'
-import { readF32, readF64, readI32, squareRoot, writeF32 } from './machine'
+import { readF32, readF64, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 /** Brings one octave of the noise to a spread of about ±1 (measured, core/test/masks.test.ts). */
 const NOISE_SPREAD: f64 = 105.0
@@ -202,4 +202,22 @@ export function linear(start: i32, end: i32, input: usize, out: usize, scale: f6
   for (let i = start; i < end; i += 4) {
     store4(out, i, add4(multiply4(load4(input, i), splat4(scale)), splat4(offset)))
   }
+}
+
+/**
+ * Numbers of the triangles (3 × u32) over which the level of a mask has just passed at least in part: one corner was below it before,
+ * and one is at or above it after. Returns how many.
+ */
+export function selectSwept(count: i32, triangles: usize, before: usize, after: usize, level: f64, out: usize): i32 {
+  let found = 0
+  for (let t = 0; t < count; t++) {
+    const a = readI32(triangles, t * 3)
+    const b = readI32(triangles, t * 3 + 1)
+    const c = readI32(triangles, t * 3 + 2)
+    if (readF32(before, a) >= level && readF32(before, b) >= level && readF32(before, c) >= level) continue
+    if (readF32(after, a) < level && readF32(after, b) < level && readF32(after, c) < level) continue
+    writeI32(out, found, t)
+    found++
+  }
+  return found
 }

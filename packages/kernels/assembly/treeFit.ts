@@ -1,6 +1,6 @@
 /** Fits a tree of triangles (tree.ts) to vertices: boxes and far fields of every quad, from the leaves up. */
 import { treeDipole, treeQuad, treeSums, treeTriangle } from './layouts'
-import { readF32, readF64, readI32, squareRoot, writeF32, writeF64 } from './machine'
+import { readF32, readF64, readI32, squareRoot, writeF32, writeF64, writeI32 } from './machine'
 import { childOf, countOf, firstOf } from './tree'
 
 /** Below any box, and above. */
@@ -116,4 +116,12 @@ function writeDipole(quads: usize, quad: i32, lane: i32, sums: usize, dipoles: u
     writeF32(dipoles, at + treeDipole.normalX + 4 * axis, readF64(sums, s + treeSums.normalX + axis))
   }
   writeF32(dipoles, at + treeDipole.radius, squareRoot(squared))
+}
+
+/** Mesh triangles of triangles in the order of a tree's leaves, in place; who has none gets the first. */
+export function nameTriangles(start: i32, end: i32, triangle: usize, order: usize, count: i32): void {
+  for (let i = start; i < end; i++) {
+    const leaf = readI32(triangle, i)
+    writeI32(triangle, i, leaf >= 0 && leaf < count ? readI32(order, leaf) : 0)
+  }
 }

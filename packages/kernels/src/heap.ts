@@ -93,3 +93,35 @@ export function createHeap(memory: GrowingMemory): Heap {
     u32: (pointer, length) => new Uint32Array(memory.buffer, pointer, length),
   }
 }
+
+/** A part of a heap whose blocks are given back at once, whatever state its user was left in. */
+export interface ScopedHeap extends Heap {
+  release(): void
+}
+
+export function scopeOf(heap: Heap): ScopedHeap {
+  const own = new Set<number>()
+  const release = (): void => {
+    for (const pointer of own) heap.free(pointer)
+    own.clear()
+  }
+  return {
+    memory: heap.memory,
+    get used() {
+      return heap.used
+    },
+    allocate(bytes) {
+      const pointer = heap.allocate(bytes)
+      own.add(pointer)
+      return pointer
+    },
+    free(pointer) {
+      if (own.delete(pointer)) heap.free(pointer)
+    },
+    reset: release,
+    release,
+    f32: heap.f32,
+    f64: heap.f64,
+    u32: heap.u32,
+  }
+}

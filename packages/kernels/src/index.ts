@@ -1,6 +1,7 @@
-export { createHeap, HEAP_BASE, OutOfMemory, type Heap } from './heap.ts'
+export { createHeap, HEAP_BASE, OutOfMemory, scopeOf, type Heap, type ScopedHeap } from './heap.ts'
 export {
   inOrder,
+  Interrupted,
   KERNELS,
   MOST_THREADS,
   type Arguments,

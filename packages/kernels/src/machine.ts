@@ -48,3 +48,11 @@ export function inOrder<K extends KernelName>(kernel: K, values: Arguments<K>): 
 
 /** Most threads a machine may have; kernels with scratch keep room for as many. */
 export const MOST_THREADS = 16
+
+/** A machine was told to leave off: what it was computing is lost. */
+export class Interrupted extends Error {
+  readonly code = 'interrupted'
+  constructor() {
+    super('The computation was told to leave off')
+  }
+}

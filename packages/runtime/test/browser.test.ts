@@ -9,9 +9,9 @@ import {
   type Shot,
 } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
-import type { Answer, Request } from '../src/browser/messages.ts'
+import type { Answer, FrameContent, Request } from '../src/browser/messages.ts'
 import { packPopulation } from '../src/browser/packed.ts'
-import { createPreview } from '../src/browser/preview.ts'
+import { createPreview, type Preview } from '../src/browser/preview.ts'
 import { sampleBirth } from '../src/browser/sample.ts'
 import { createSurfaces } from '../src/browser/surfaces.ts'
 import { createTakePlayer } from '../src/browser/takePlayer.ts'
@@ -80,9 +80,21 @@ describe('the preview', () => {
     const preview = createPreview({ threads: 3, budget: 1e9 })
     const heard = { changes: 0 }
     preview.subscribe(() => heard.changes++)
-    preview.setShot(of, new Map())
+    give(preview, of)
     return { preview, heard }
   }
+  /** Gives a shot; the worker says that no draft comes first. */
+  const give = (preview: Preview, of: Shot, meshes = new Map<string, Mesh>()): void => {
+    const before = last('shot')?.generation
+    preview.setShot(of, meshes, 3)
+    if (last('shot').generation !== before) worker().answer(draft(null))
+  }
+  const draft = (content: FrameContent | null, part = 1): Answer => ({
+    type: 'draft',
+    generation: last('shot').generation,
+    part,
+    content,
+  })
   const last = <T extends Request['type']>(type: T) =>
     worker().asked.findLast((one) => (one as Request).type === type) as Extract<Request, { type: T }>
   const frame = (generation: number, n: number, count = 5): Answer => ({
@@ -121,7 +133,7 @@ describe('the preview', () => {
     const before = last('shot').generation
     for (let n = 1; n <= 10; n++) worker().answer(frame(before, n))
     const bytes = preview.state.frameBytes
-    preview.setShot(keyed(6, 3), new Map())
+    give(preview, keyed(6, 3))
     const { generation, have, haveBytes } = last('shot')
     expect(generation).toBeGreaterThan(before)
     // what is keyed at frame 6 is held until there: frames up to the one before the change stay, the last do not
@@ -143,21 +155,58 @@ describe('the preview', () => {
     const base = shot(1)
     const [population] = base.populations
     const look = { ...population!.look, draw: 'spheres' as const }
-    preview.setShot({ ...base, populations: [{ ...population!, look }] }, new Map())
+    give(preview, { ...base, populations: [{ ...population!, look }] })
     expect(worker().asked).toHaveLength(asked)
-    preview.setShot(shot(1, 20), new Map())
+    give(preview, shot(1, 20))
     expect(last('shot').have).toHaveLength(10)
     expect(last('shot').generation).toBe(generation + 1)
+  })
+
+  test('until a frame is computed, what it was before the edit is shown; then a draft, then the frame', () => {
+    const { preview } = opened()
+    const { generation } = last('shot')
+    for (let n = 1; n <= 4; n++) worker().answer(frame(generation, n))
+    preview.setShot(shot(2), new Map(), 3)
+    expect(last('shot').at).toBe(3)
+    expect([preview.frame(3), preview.shown(3)!.populations[0]!.count]).toEqual([undefined, 5])
+    expect([preview.shown(4), preview.state.draft]).toEqual([undefined, null])
+    worker().answer(draft({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([2, 0.25])
+    // drafts are not counted among the frames, nor are they read as such
+    expect([preview.state.computedTo, preview.frame(3), preview.state.frameBytes]).toEqual([
+      null,
+      undefined,
+      0,
+    ])
+    worker().answer(frame(last('shot').generation, 3, 9))
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([9, null])
+  })
+
+  test('edits that come while a draft is on its way wait for it, and only the last of them is computed', () => {
+    const { preview } = opened()
+    const shots = (): number => worker().asked.filter((one) => (one as Request).type === 'shot').length
+    preview.setShot(shot(2), new Map(), 3)
+    for (const strength of [3, 4, 5]) preview.setShot(shot(strength), new Map(), 3)
+    expect(shots()).toBe(2)
+    worker().answer(draft({ frame: 3, populations: [packed(1)], covers: [] }, 0.1))
+    expect(shots()).toBe(3)
+    expect(last('shot').shot.populations[0]!.influences[0]!.strength).toBe(5)
+    // a fault in between lets the next one through, too
+    preview.setShot(shot(6), new Map(), 3)
+    expect(shots()).toBe(3)
+    worker().answer({ type: 'fault', generation: last('shot').generation, message: 'No memory left' })
+    expect(shots()).toBe(4)
+    expect(preview.state.fault).toBeNull()
   })
 
   test('a mesh goes to the worker once, and again only where it is another', () => {
     const { preview } = opened()
     const mesh: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3) }
     const sent = () => worker().asked.filter((one) => (one as Request).type === 'mesh').length
-    preview.setShot(shot(1), new Map([['a', mesh]]))
-    preview.setShot(shot(2), new Map([['a', mesh]]))
+    give(preview, shot(1), new Map([['a', mesh]]))
+    give(preview, shot(2), new Map([['a', mesh]]))
     expect(sent()).toBe(1)
-    preview.setShot(shot(3), new Map([['a', { ...mesh }]]))
+    give(preview, shot(3), new Map([['a', { ...mesh }]]))
     expect(sent()).toBe(2)
   })
 
@@ -165,7 +214,7 @@ describe('the preview', () => {
     const { preview } = opened()
     worker().answer({ type: 'fault', generation: last('shot').generation, message: 'No memory left' })
     expect([preview.state.fault, preview.state.busy]).toEqual(['No memory left', false])
-    preview.setShot(shot(1), new Map())
+    give(preview, shot(1))
     expect([preview.state.fault, preview.state.busy]).toEqual([null, true])
     worker().onerror({ message: '' })
     expect(preview.state.fault).toMatch(/stopped unexpectedly: reload/)

@@ -97,3 +97,50 @@ test.each(Object.keys(SHOTS))('%s', async (name) => {
   expect((await prints(3))[0]).toEqual(one)
   expect((await prints(7))[0]).toEqual(one)
 })
+
+describe.each([1, 2])('with %d threads, told to leave off in the middle of a frame', (threads) => {
+  const workers: Worker[] = []
+  afterEach(async () => {
+    await Promise.all(workers.splice(0).map((worker) => worker.terminate()))
+  })
+  test.each(['contact and a floor', 'a swarm, deaths and births'])('%s', async (name) => {
+    const word = new Int32Array(new SharedArrayBuffer(8))
+    const memory = createMemory()
+    const spawn = (thread: number): void =>
+      void workers.push(new Worker(HELPER, { workerData: { memory, thread } }))
+    const pool = createPool(memory, threads, spawn, () => Atomics.load(word, 0) === 1)
+    // a thread of its own says when: this one is busy
+    workers.push(
+      new Worker(
+        `const { workerData: word } = require('node:worker_threads')
+         for (;;) {
+           Atomics.wait(word, 1, 0)
+           Atomics.store(word, 1, 0)
+           Atomics.wait(word, 1, 0, 30)
+           Atomics.store(word, 0, 1)
+         }`,
+        { eval: true, workerData: word },
+      ),
+    )
+    await new Promise((resolve) => setTimeout(resolve, 1500))
+    const meshes = new Map([[ASSET, box()]])
+    const straight = createSimulation(pool, SHOTS[name]!, meshes)
+    for (let n = 0; n < 4; n++) straight.advance()
+    const expected = straight.fingerprint()
+    straight.dispose()
+    const used = pool.heap.used
+
+    const stopped = createSimulation(pool, SHOTS[name]!, meshes)
+    Atomics.store(word, 1, 1)
+    Atomics.notify(word, 1)
+    let whole = true
+    for (let n = 0; whole && n < 400; n++) whole = stopped.advance()
+    expect(whole).toBe(false)
+    stopped.dispose()
+    expect(pool.heap.used).toBe(used)
+    Atomics.store(word, 0, 0)
+    const again = createSimulation(pool, SHOTS[name]!, meshes)
+    for (let n = 0; n < 4; n++) expect(again.advance()).toBe(true)
+    expect(again.fingerprint()).toBe(expected)
+  })
+})

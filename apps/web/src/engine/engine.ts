@@ -44,9 +44,13 @@ interface Shown {
   lastDrawn: PackedPopulation[]
 }
 
+const NOBODY: PackedPopulation[] = []
 const shown: Shown = { shot: undefined, preview: undefined, take: undefined, heat: null, lastDrawn: [] }
 const listeners = new Set<() => void>()
-const library = createLibrary(changed)
+const library = createLibrary(() => {
+  draw()
+  changed()
+})
 const moments = createMoments(library, changed)
 const playhead = createPlayhead({
   frames: framesShown,
@@ -70,11 +74,16 @@ function computedTo(): number | null {
   return shown.take ? shown.take.shot.frames.last : (shown.preview?.state.computedTo ?? null)
 }
 
-/** Draws, and tells the listeners at most once per drawn frame. */
+/** What the last picture was of. */
+let pictured: unknown[] = []
+/** Draws if there is something else to see, and tells the listeners at most once per drawn frame. */
 function changed(): void {
   const populations = engine.populations()
   if (populations.length > 0) shown.lastDrawn = populations
-  draw()
+  const seen = [playhead.frame, populations, moments.latest, shown.heat, shown.take]
+  // of a take, what lies behind the particles comes frame by frame, too
+  if (shown.take || seen.some((one, k) => one !== pictured[k])) draw()
+  pictured = seen
   if (told) return
   told = true
   requestAnimationFrame(() => {
@@ -91,7 +100,7 @@ async function supplyPreview(next: Shot): Promise<void> {
     shown.preview = createPreview({ threads: threads(), budget: frameBudget() })
     shown.preview.subscribe(changed)
   }
-  shown.preview.setShot(next, library.meshesOf(next))
+  shown.preview.setShot(next, library.meshesOf(next), playhead.frame)
 }
 
 /** Frames count from the end where a take runs backward. */
@@ -153,7 +162,7 @@ const reading = {
     const { take, preview, lastDrawn } = shown
     const { frame, direction, playing } = playhead
     if (take) return take.player.frame(frame, direction) ?? lastDrawn
-    return preview?.frame(frame)?.populations ?? (playing ? lastDrawn : [])
+    return preview?.shown(frame)?.populations ?? (playing ? lastDrawn : NOBODY)
   },
   /** Particles at another frame, where they are there; a take asks for them. */
   populationsAt(frame: number): PackedPopulation[] | undefined {
@@ -175,7 +184,7 @@ const reading = {
     moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat)
     const asked = moments.latest?.meshes ?? []
     if (heat !== null) return asked
-    if (!take) return [...asked, ...(preview?.frame(playhead.frame)?.covers ?? []).map(packed)]
+    if (!take) return [...asked, ...(preview?.shown(playhead.frame)?.covers ?? []).map(packed)]
     // until those of the moment are here, which are shaded as they came, what the take has stored is shown
     const stored = take.player.meshes(playhead.frame)
     const [shownFirst, others] =

@@ -29,6 +29,8 @@ export function Readouts() {
       full: state?.full ?? false,
       fault: e.fault,
       take: e.takeId !== null,
+      waits: e.takeId === null && (state?.busy ?? false) && e.preview?.frame(e.frame) === undefined,
+      draft: state?.draft ?? null,
     }
   })
   if (read.populations.length === 0 && !read.fault) return null
@@ -67,6 +69,13 @@ export function Readouts() {
           ? ` · share ${Math.round(shot.quality.previewShare * 100)} %`
           : ''}
       </Typography>
+      {read.waits && (
+        <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12 }} data-testid="interim">
+          {read.draft === null
+            ? 'computing; shown as it was before'
+            : `draft of ${Number((read.draft * 100).toPrecision(2))} % of them; computing the rest`}
+        </Typography>
+      )}
       {read.full && (
         <Typography sx={{ fontSize: 12, color: 'warning.main' }}>
           Memory for frames is full: lower the share in Motion to see later frames.

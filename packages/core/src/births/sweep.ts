@@ -15,7 +15,14 @@ export interface Sweep extends PointSource {
 
 type Corner = [u: number, v: number]
 
-export function sweep(source: BirthMesh, before: Float32Array, after: Float32Array, level: number): Sweep {
+/** `meshTriangles` is a pointer to the triangles of the mesh (3 × u32); `before` and `after` are values at its vertices. */
+export function sweep(
+  source: BirthMesh,
+  meshTriangles: number,
+  before: Float32Array,
+  after: Float32Array,
+  level: number,
+): Sweep {
   const { mesh, machine, seed } = source
   const world = source.sized()
   /** Of each fan triangle: its mesh triangle, three corners (u, v) and the area up to and including it. */
@@ -23,13 +30,9 @@ export function sweep(source: BirthMesh, before: Float32Array, after: Float32Arr
   const corners: number[] = []
   const areas: number[] = []
   let sum = 0
-  for (let t = 0; t < mesh.triangles.length / 3; t++) {
-    const a = mesh.triangles[t * 3]!
-    const b = mesh.triangles[t * 3 + 1]!
-    const c = mesh.triangles[t * 3 + 2]!
-    // most triangles lie wholly on one side at both moments
-    if (before[a]! >= level && before[b]! >= level && before[c]! >= level) continue
-    if (after[a]! < level && after[b]! < level && after[c]! < level) continue
+  // most triangles lie wholly on one side at both moments
+  for (const t of sweptTriangles(source, meshTriangles, before, after, level)) {
+    const [a, b, c] = [mesh.triangles[t * 3]!, mesh.triangles[t * 3 + 1]!, mesh.triangles[t * 3 + 2]!]
     const polygon = sweptPolygon(
       [before[a]! - level, before[b]! - level, before[c]! - level],
       [after[a]! - level, after[b]! - level, after[c]! - level],
@@ -81,6 +84,25 @@ export function sweep(source: BirthMesh, before: Float32Array, after: Float32Arr
       return out
     },
   }
+}
+
+/** The triangles of which a part has been swept. */
+function sweptTriangles(
+  { machine, mesh }: BirthMesh,
+  triangles: number,
+  before: Float32Array,
+  after: Float32Array,
+  level: number,
+): Uint32Array {
+  const { heap } = machine
+  const count = mesh.triangles.length / 3
+  const [was, is, out] = [heap.allocate(before.byteLength), heap.allocate(after.byteLength), heap.allocate(count * 4)] // prettier-ignore
+  heap.f32(was, before.length).set(before)
+  heap.f32(is, after.length).set(after)
+  const found = machine.call('selectSwept', { count, triangles, before: was, after: is, level, out })
+  const swept = heap.u32(out, found).slice()
+  for (const pointer of [was, is, out]) heap.free(pointer)
+  return swept
 }
 
 /** The part of the triangle (0,0), (1,0), (0,1) where `before` is below 0 and `after` is not. */

@@ -4,6 +4,8 @@ import type { Mesh } from './mesh.ts'
 export interface Ground {
   /** Triangles that look up, as the places where they start in the mesh's list. */
   faces: Uint32Array
+  /** For each side of each face the place in `faces` of the one beyond it; −1: the ground ends, or branches. */
+  beyond: Int32Array
   /** m² of ground around each vertex, seen from above; 0: nothing lies there. */
   area: Float64Array
   /** Pairs of neighbouring vertices, and how far apart they are seen from above, metres. */
@@ -31,8 +33,8 @@ export function groundOf(
   const count = p.length / 3
   const area = new Float64Array(count)
   const faces: number[] = []
-  /** Of the edges of faces, by their vertices: the third corners of the faces that have it. */
-  const seen = new Map<number, { a: number; b: number; third: number[] }>()
+  /** The edges of faces by their vertices: the sides of faces that they are (three a face), and the third corners of those. */
+  const seen = new Map<number, { a: number; b: number; sides: number[]; third: number[] }>()
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     const above = seenFromAbove(p, corners)
@@ -43,13 +45,17 @@ export function groundOf(
       const b = corners[(k + 1) % 3]!
       area[a]! += Math.abs(above.area) / 3
       const key = Math.min(a, b) * count + Math.max(a, b)
-      const edge = seen.get(key) ?? { a: Math.min(a, b), b: Math.max(a, b), third: [] }
+      const edge = seen.get(key) ?? { a: Math.min(a, b), b: Math.max(a, b), sides: [], third: [] }
+      edge.sides.push(faces.length * 3 - 3 + k)
       edge.third.push(corners[(k + 2) % 3]!)
       seen.set(key, edge)
     })
   }
   for (let v = 0; v < count; v++) if (area[v]! > 0 && blocked(v)) area[v] = 0
   const isGround = (v: number): boolean => area[v]! > 0
+  const beyond = new Int32Array(faces.length * 3).fill(-1)
+  for (const { sides: one } of seen.values())
+    if (one.length === 2) one.forEach((side, k) => (beyond[side] = Math.floor(one[1 - k]! / 3)))
   const sides = [...seen.values()].filter(({ a, b }) => isGround(a) && isGround(b))
   // heaps are as round as there are ways down: over an edge from corner to corner, too
   const over = sides.flatMap(({ third: [a, b] }) => (a !== undefined && b !== undefined ? [{ a, b }] : []))
@@ -57,6 +63,7 @@ export function groundOf(
   const apart = Float64Array.from(pairs, ({ a, b }) => Math.max(1e-6, across(p, a, b)))
   return {
     faces: Uint32Array.from(faces),
+    beyond,
     area,
     edges: Uint32Array.from(pairs.flatMap(({ a, b }) => [a, b])),
     apart,
@@ -105,71 +112,6 @@ function rimOf(p: Float32Array, edges: { a: number; b: number; third: number }[]
   }
 }
 
-/** Rounds in which heights even out or run off in one go. */
-const ROUNDS = 4
-
-/** Evens heights out over a few edges around: what falls as one grain stands for many that fall near it. */
-export function spreadOut({ edges, area }: Ground, heights: Float64Array): void {
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let e = 0; e < edges.length; e += 2) {
-      const [a, b] = [edges[e]!, edges[e + 1]!]
-      const volume = 0.12 * (heights[a]! - heights[b]!) * Math.min(area[a]!, area[b]!)
-      if (volume === 0) continue
-      heights[a] = heights[a]! - volume / area[a]!
-      heights[b] = heights[b]! + volume / area[b]!
-    }
-  }
-}
-
-/**
- * Lets heights over the ground run off until no slope is above `tangent`: along each edge steeper than that, what would
- * make it so again goes down, half of it a round, as far as there is any. Areas make up for one another, so what
- * leaves one vertex is what reaches the other. Where the ground itself is steeper, what slides evens out sideways too,
- * or it would go down in the few lines that edges happen to give it. At the rim the ground ends: there heights stay under that slope
- * over half an edge, and the rest, m³, is handed to `over`.
- * Source: heaps by local redistribution, as in Bak, Tang, Wiesenfeld, "Self-organized criticality" (1987).
- */
-export function runOff(
-  { edges, apart, area, rim, step }: Ground,
-  p: Float32Array,
-  heights: Float32Array,
-  tangent: number,
-  over: (rim: number, volume: number) => void,
-): void {
-  const steep = new Uint8Array(area.length)
-  for (let e = 0; e < apart.length; e++) {
-    const [a, b] = [edges[e * 2]!, edges[e * 2 + 1]!]
-    if (Math.abs(p[a * 3 + 1]! - p[b * 3 + 1]!) > tangent * apart[e]!) steep[a] = steep[b] = 1
-  }
-  const even = (a: number, b: number): void => {
-    const volume = 0.1 * (heights[a]! - heights[b]!) * Math.min(area[a]!, area[b]!)
-    heights[a] = Math.max(0, heights[a]! - volume / area[a]!)
-    heights[b] = Math.max(0, heights[b]! + volume / area[b]!)
-  }
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let e = 0; e < apart.length; e++) {
-      let [a, b] = [edges[e * 2]!, edges[e * 2 + 1]!]
-      if (p[a * 3 + 1]! + heights[a]! < p[b * 3 + 1]! + heights[b]!) [a, b] = [b, a]
-      if (heights[a]! <= 0) continue
-      if (steep[a] && steep[b]) even(a, b)
-      const drop = p[a * 3 + 1]! + heights[a]! - p[b * 3 + 1]! - heights[b]!
-      const excess = drop - tangent * apart[e]!
-      if (excess <= 0) continue
-      const ratio = area[a]! / area[b]!
-      const goes = Math.min(heights[a]!, (0.5 * excess) / (1 + ratio))
-      heights[a] = heights[a]! - goes
-      heights[b] = heights[b]! + goes * ratio
-    }
-  }
-  rim.forEach((v, n) => {
-    const most = tangent * step * 0.5
-    if (heights[v]! <= most) return
-    const goes = 0.5 * (heights[v]! - most)
-    heights[v] = heights[v]! - goes
-    over(n, goes * area[v]!)
-  })
-}
-
 /**
  * The cover as a closed mesh: the ground raised by the heights where they are above `least`, the ground itself as its
  * underside, and walls where it ends.
@@ -181,45 +123,79 @@ export function coverOver(
   heights: Float32Array,
   least: number,
 ): Mesh {
-  const { area } = ground
-  const numberOf = new Map<number, number>()
-  const number = (v: number): number => {
-    if (!numberOf.has(v)) numberOf.set(v, numberOf.size)
-    return numberOf.get(v)!
-  }
-  const top: number[] = []
-  const open = new Map<string, [number, number]>()
+  const { area, faces, beyond } = ground
+  const cornerOf = (face: number, k: number): number => triangles[faces[face]! + k]!
+  const chosen = new Uint8Array(faces.length)
   // into what stands on the ground the cover goes on as high as beside it
-  const beside = new Map<number, number>()
-  for (const t of ground.faces) {
-    const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
-    const high = corners.reduce((most, v) => Math.max(most, area[v]! > 0 ? heights[v]! : 0), 0)
-    for (const v of corners) if (!(area[v]! > 0)) beside.set(v, Math.max(high, beside.get(v) ?? 0))
+  const levels = new Float32Array(area.length)
+  for (let v = 0; v < area.length; v++) levels[v] = area[v]! > 0 ? heights[v]! : 0
+  for (let face = 0; face < faces.length; face++) {
+    let high = 0
+    for (let k = 0; k < 3; k++) {
+      const v = cornerOf(face, k)
+      if (area[v]! > 0) high = Math.max(high, heights[v]!)
+    }
+    if (high > least) chosen[face] = 1
+    for (let k = 0; k < 3; k++) {
+      const v = cornerOf(face, k)
+      if (!(area[v]! > 0)) levels[v] = Math.max(high, levels[v]!)
+    }
   }
-  for (const t of ground.faces) {
-    const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
-    if (!corners.some((v) => area[v]! > 0 && heights[v]! > least)) continue
+  const number = new Int32Array(area.length).fill(-1)
+  const vertices: number[] = []
+  const top: number[] = []
+  /** Pairs of vertices where it ends. */
+  const ends: number[] = []
+  for (let face = 0; face < faces.length; face++) {
+    if (chosen[face] === 0) continue
     // mirrored, or a sheet that looks down: turned over
-    if (seenFromAbove(p, corners).area < 0) corners.reverse()
-    const [a, b, c] = corners.map(number) as [number, number, number]
-    top.push(a, b, c)
-    for (const [from, to] of [
-      [a, b],
-      [b, c],
-      [c, a],
-    ] as const)
-      if (!open.delete(`${to} ${from}`)) open.set(`${from} ${to}`, [from, to])
+    const turned = areaFromAbove(p, cornerOf(face, 0), cornerOf(face, 1), cornerOf(face, 2)) < 0
+    for (let k = 0; k < 3; k++) {
+      const v = cornerOf(face, turned ? 2 - k : k)
+      if (number[v]! < 0) number[v] = vertices.push(v) - 1
+      top.push(number[v]!)
+    }
+    for (let k = 0; k < 3; k++) {
+      const other = beyond[face * 3 + k]!
+      if (other >= 0 && chosen[other] === 1) continue
+      const [a, b] = [number[cornerOf(face, k)]!, number[cornerOf(face, (k + 1) % 3)]!]
+      ends.push(turned ? b : a, turned ? a : b)
+    }
   }
-  const count = numberOf.size
-  const positions = new Float32Array(count * 6)
-  for (const [v, n] of numberOf) {
-    positions.set(p.subarray(v * 3, v * 3 + 3), n * 3)
-    positions.set(p.subarray(v * 3, v * 3 + 3), (count + n) * 3)
-    positions[n * 3 + 1] = p[v * 3 + 1]! + (beside.get(v) ?? heights[v]!)
-  }
-  const under: number[] = []
-  for (let t = 0; t < top.length; t += 3)
-    under.push(top[t]! + count, top[t + 2]! + count, top[t + 1]! + count)
-  const walls = [...open.values()].flatMap(([a, b]) => [b, a, a + count, b, a + count, b + count])
-  return { positions, triangles: Uint32Array.from([...top, ...under, ...walls]) }
+  return closed(p, levels, vertices, top, ends)
 }
+
+/** Raised tops over their own undersides, with walls where they end. */
+function closed(
+  p: Float32Array,
+  levels: Float32Array,
+  vertices: number[],
+  top: number[],
+  ends: number[],
+): Mesh {
+  const count = vertices.length
+  const positions = new Float32Array(count * 6)
+  vertices.forEach((v, n) => {
+    for (let axis = 0; axis < 3; axis++)
+      positions[n * 3 + axis] = positions[(count + n) * 3 + axis] = p[v * 3 + axis]!
+    positions[n * 3 + 1] = p[v * 3 + 1]! + levels[v]!
+  })
+  const out = new Uint32Array(top.length * 2 + ends.length * 3)
+  out.set(top)
+  for (let t = 0; t < top.length; t += 3) {
+    out[top.length + t] = top[t]! + count
+    out[top.length + t + 1] = top[t + 2]! + count
+    out[top.length + t + 2] = top[t + 1]! + count
+  }
+  for (let e = 0; e < ends.length; e += 2) {
+    const [a, b] = [ends[e]!, ends[e + 1]!]
+    out.set([b, a, a + count, b, a + count, b + count], top.length * 2 + e * 3)
+  }
+  return { positions, triangles: out }
+}
+
+/** m² of a triangle seen from above, below 0: from below. */
+const areaFromAbove = (p: Float32Array, a: number, b: number, c: number): number =>
+  ((p[b * 3 + 2]! - p[a * 3 + 2]!) * (p[c * 3]! - p[a * 3]!) -
+    (p[b * 3]! - p[a * 3]!) * (p[c * 3 + 2]! - p[a * 3 + 2]!)) /
+  2

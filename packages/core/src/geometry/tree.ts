@@ -13,8 +13,8 @@ export interface Tree {
   /** How many quads and triangles it has. */
   quadCount: number
   count: number
-  /** Mesh triangle of each triangle in leaf order. */
-  order: Uint32Array
+  /** Mesh triangle of each triangle in leaf order (u32). */
+  order: number
 }
 
 const LEAF = 4
@@ -68,10 +68,11 @@ export function buildTree(machine: Machine, mesh: Mesh): Tree {
     stack: heap.allocate(MOST_THREADS * treeStack.SIZE * 4),
     corners: heap.allocate(count * 12),
     sums: heap.allocate(quadCount * 4 * treeSums.SIZE * 8),
+    order: heap.allocate(count * 4),
     quadCount,
     count,
-    order,
   }
+  heap.u32(tree.order, count).set(order)
   const codes = heap.u32(tree.quads, quadCount * treeQuad.SIZE)
   for (let quad = 0; quad < quadCount; quad++)
     codes.set(children.subarray(quad * 4, quad * 4 + 4), quad * treeQuad.SIZE + treeQuad.child)
@@ -93,8 +94,8 @@ export function refitTree(machine: Machine, tree: Tree, positions: number): void
 }
 
 export function freeTree(heap: Heap, tree: Tree): void {
-  const { quads, vertices, dipoles, stack, corners, sums } = tree
-  for (const pointer of [quads, vertices, dipoles, stack, corners, sums]) heap.free(pointer)
+  const { quads, vertices, dipoles, stack, corners, sums, order } = tree
+  for (const pointer of [quads, vertices, dipoles, stack, corners, sums, order]) heap.free(pointer)
 }
 
 /** Generalised winding number of each point (x, y, z …): above ½ is inside, also for open scans. */
@@ -149,14 +150,23 @@ export function closestPoints(machine: Machine, tree: Tree, queries: Float32Arra
     outTriangle: triangle,
     limit: FAR,
   })
+  nameTriangles(machine, tree, triangle, count)
   const out = {
     points: heap.f32(point, count * 3).slice(),
     distances: heap.f32(distance, count).slice(),
-    triangles: heap.u32(triangle, count).map((t) => tree.order[t]!),
+    triangles: heap.u32(triangle, count).slice(),
   }
   for (const pointer of [input, point, distance, triangle]) heap.free(pointer)
   return out
 }
+
+/** Takes triangles (u32) from the order of a tree's leaves to that of its mesh, in place; those of nobody to the first. */
+export const nameTriangles = (
+  machine: Machine,
+  { order, count }: Tree,
+  triangle: number,
+  rows: number,
+): void => machine.run('nameTriangles', rows, { triangle, order, count })
 
 function triangleCentres(mesh: Mesh): Float32Array {
   const centres = new Float32Array(mesh.triangles.length)

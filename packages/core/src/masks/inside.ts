@@ -1,4 +1,5 @@
 import { nearSurface } from '../scene/distance.ts'
+import { vertexDistances } from '../scene/vertexDistances.ts'
 import { number } from '../document/parameters.ts'
 import { mask, ON_MESH, SOFT } from './mask.ts'
 
@@ -32,7 +33,14 @@ export const inside = mask({
     const size = other.sizeAt(places.frame)
     const reach = Math.max(...low.map((l, axis) => Math.abs((high[axis]! - l) * size[axis]!)))
     // what is deeper or farther than this is full or empty anyway
-    const limit = Math.max(Math.abs(within) + soft, FEELER * reach) * 1.01
+    const needed = Math.abs(within) + soft
+    const limit = Math.max(needed, FEELER * reach) * 1.01
+    const { openEdges, crowdedEdges } = other.facts
+    if (places.verticesOf !== undefined && openEdges + crowdedEdges === 0) {
+      vertexDistances(machine, body(places.verticesOf), other).write(places.frame, needed, limit, out)
+      machine.run('maskDistance', places.count, { distances: out, out, within, soft })
+      return
+    }
     const near = nearSurface(machine, other, places.frame, places.positions, places.count, true, limit)
     machine.run('maskDistance', places.count, { distances: near.distance, out, within, soft })
     near.free()

@@ -29,8 +29,9 @@ export interface Body {
   uvs(): number
   placeAt(frame: number): Affine
   sizeAt(frame: number): Vector
-  /** Positions at rest in world size, in the mesh's own frame; and their area, m². */
+  /** Positions at rest in world size, in the mesh's own frame, as a view and as a pointer; and their area, m². */
   sizedAt(frame: number): Float32Array
+  sizedPointerAt(frame: number): number
   areaAt(frame: number): number
   /** Pointer to the vertices in the world at a frame, 3 × f32; valid until two other frames were asked. */
   worldAt(frame: number): number
@@ -115,11 +116,12 @@ export function createBody(
     placeAt: (frame) => placeAt(place, frame),
     sizeAt: (frame) => vectorAt(place.scale, frame),
     sizedAt: (frame) => sizedAt(frame).positions,
+    sizedPointerAt: (frame) => sizedAt(frame).pointer,
     areaAt: (frame) => sizedAt(frame).area,
     worldAt: (frame) => momentAt(frame).world,
     worldView,
     mapAt: (frame) => momentAt(frame).map,
-    swing: (from, to) => farthestMove(worldView(from), worldView(to)),
+    swing: (from, to) => (moves ? farthestMove(worldView(from), worldView(to)) : 0),
     ...trees,
     dispose() {
       trees.dispose()
@@ -139,15 +141,17 @@ function farthestMove(a: Float32Array, b: Float32Array): number {
 }
 
 /** Vertices in world size but the mesh's own frame, and their area. */
-function createSizes({ shotMesh, mesh, count }: Makings) {
-  let sized: { key: string; positions: Float32Array; area: number } | undefined
+function createSizes({ machine, shotMesh, mesh, count, blocks }: Makings) {
+  let sized: { key: string; pointer: number; positions: Float32Array; area: number } | undefined
   return (frame: number) => {
     const size = vectorAt(shotMesh.place.scale, frame)
     const key = size.join()
     if (sized?.key !== key) {
-      const positions = mesh.positions.map((x, i) => x * size[i % 3]!)
+      const pointer = blocks.of('sized', count * 12)
+      const positions = machine.heap.f32(pointer, count * 3)
+      for (let i = 0; i < positions.length; i++) positions[i] = mesh.positions[i]! * size[i % 3]!
       const area = areaAbove(positions, mesh.triangles, new Float32Array(count), 0)
-      sized = { key, positions, area }
+      sized = { key, pointer, positions, area }
     }
     return sized
   }

@@ -1,6 +1,6 @@
 import { layouts, type Machine } from '@tangle/kernels'
 import type { Body } from './body.ts'
-import { FAR, windingNumbers } from '../geometry/tree.ts'
+import { FAR, nameTriangles, windingNumbers } from '../geometry/tree.ts'
 
 export interface Near {
   /** Pointers: f32 distance in metres, u32 triangle (of the mesh), 3 × f32 point in the tree's frame. */
@@ -65,8 +65,7 @@ export function nearSurface(
       machine.run('signDistances', Math.ceil(count / layouts.SIDE_GROUP), sides)
     }
   }
-  const triangle = heap.u32(near.triangle, count)
-  for (let i = 0; i < count; i++) triangle[i] = tree.order[triangle[i]!] ?? 0
+  nameTriangles(machine, tree, near.triangle, count)
   return { ...near, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
 

@@ -4,6 +4,7 @@ import { seedFrom } from '../math/random.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Mask, Shot } from '../document/types.ts'
 import type { Body } from './body.ts'
+import { weightsOfNear } from './surfaceProjection.ts'
 import { RIGID } from '../scene/points.ts'
 import { createBlocks } from './blocks.ts'
 import type { MaskContext, MaskKind, Places } from './mask.ts'
@@ -100,7 +101,7 @@ function sample(machine: Machine, body: Body, places: Places, values: number, ou
     return
   }
   const near = nearSurface(machine, body, places.frame, places.positions, count, false)
-  const weights = barycentric(machine, body, places.frame, near.triangle, near.point, count)
+  const weights = weightsOfNear(machine, body, places.frame, near, count)
   machine.run('sampleSurface', count, {
     triangle: near.triangle,
     stride: 1,
@@ -145,51 +146,4 @@ function anchoredOn(machine: Machine, { count, anchors }: Places, body: Body): n
   let on = 0
   for (let i = 0; i < count; i++) if (isOn(anchor, i, body)) on++
   return on
-}
-
-/** Weights of the second and third corner (2 × f32) of points on triangles; the points in the tree's frame. */
-function barycentric(
-  machine: Machine,
-  body: Body,
-  frame: number,
-  triangle: number,
-  point: number,
-  count: number,
-): number {
-  const { heap } = machine
-  const size = body.treeAt(frame).into ? body.sizeAt(frame) : null
-  const out = heap.allocate(count * 8)
-  const weights = heap.f32(out, count * 2)
-  const points = heap.f32(point, count * 3)
-  const triangles = heap.u32(triangle, count)
-  const p = size ? body.mesh.positions : heap.f32(body.worldAt(frame), body.mesh.positions.length)
-  const [sx, sy, sz] = size ?? [1, 1, 1]
-  const corners = body.mesh.triangles
-  for (let i = 0; i < count; i++) {
-    const t = triangles[i]! * 3
-    const a = corners[t]! * 3
-    const b = corners[t + 1]! * 3
-    const c = corners[t + 2]! * 3
-    const ax = p[a]! * sx
-    const ay = p[a + 1]! * sy
-    const az = p[a + 2]! * sz
-    const ux = p[b]! * sx - ax
-    const uy = p[b + 1]! * sy - ay
-    const uz = p[b + 2]! * sz - az
-    const vx = p[c]! * sx - ax
-    const vy = p[c + 1]! * sy - ay
-    const vz = p[c + 2]! * sz - az
-    const wx = points[i * 3]! - ax
-    const wy = points[i * 3 + 1]! - ay
-    const wz = points[i * 3 + 2]! - az
-    const uu = ux * ux + uy * uy + uz * uz
-    const uv = ux * vx + uy * vy + uz * vz
-    const vv = vx * vx + vy * vy + vz * vz
-    const uw = ux * wx + uy * wy + uz * wz
-    const vw = vx * wx + vy * wy + vz * wz
-    const share = uu * vv - uv * uv
-    weights[i * 2] = share > 0 ? (vv * uw - uv * vw) / share : 0
-    weights[i * 2 + 1] = share > 0 ? (uu * vw - uv * uw) / share : 0
-  }
-  return out
 }

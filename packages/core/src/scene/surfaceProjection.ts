@@ -2,7 +2,6 @@ import type { Machine } from '@tangle/kernels'
 import { inverse } from '../math/vector.ts'
 import type { Body } from './body.ts'
 import { nearSurface } from './distance.ts'
-import { weightsAt } from '../geometry/weights.ts'
 
 export interface SurfaceNear {
   /** Pointers: 3 × f32 nearest point in the world, f32 distance in metres, u32 triangle. */
@@ -34,6 +33,23 @@ export function surfaceNear(
   return near
 }
 
+/**
+ * Pointer to the weights of the second and third corner (2 × f32 each) of the places that `nearSurface` found on their triangles; to be
+ * freed.
+ */
+export function weightsOfNear(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  { triangle, point }: Pick<SurfaceNear, 'triangle' | 'point'>,
+  count: number,
+): number {
+  const out = machine.heap.allocate(count * 8)
+  const positions = body.treeAt(frame).into ? body.sizedPointerAt(frame) : body.worldAt(frame)
+  machine.run('weightsOnTriangles', count, { triangle, point, positions, triangles: body.triangles(), out })
+  return out
+}
+
 /** On which triangle of a body points of the world (pointer, 3 × f32) are at a frame, and where on it: nearest places. */
 export function projectionWeights(
   machine: Machine,
@@ -44,12 +60,12 @@ export function projectionWeights(
 ): { triangles: Uint32Array; weights: Float32Array } {
   const { heap } = machine
   const near = nearSurface(machine, body, frame, points, count, false)
+  const pointer = weightsOfNear(machine, body, frame, near, count)
   const triangles = heap.u32(near.triangle, count).slice()
-  const places = heap.f32(near.point, count * 3).slice()
+  const weights = heap.f32(pointer, count * 2).slice()
   near.free()
-  const { into } = body.treeAt(frame)
-  const positions = into ? body.sizedAt(frame) : body.worldView(frame)
-  return { triangles, weights: weightsAt({ positions, triangles: body.mesh.triangles }, triangles, places) }
+  heap.free(pointer)
+  return { triangles, weights }
 }
 
 export interface SurfaceProjection extends SurfaceNear {

@@ -6,6 +6,7 @@ import type { Machine } from '@tangle/kernels'
 import { coverOver, groundOf, type Ground } from '../geometry/ground.ts'
 import { refine } from '../geometry/refine.ts'
 import { buildTree, freeTree, windingNumbers } from '../geometry/tree.ts'
+import { createCoverGround, type CoverGround } from './coverGround.ts'
 import { DEFORMATIONS, influenceKind } from '../registry.ts'
 import { coveredMeshes } from '../schema/coveredMeshes.ts'
 import type { Population, Shot } from '../document/types.ts'
@@ -16,9 +17,11 @@ import type { MeshFrame } from '../scene/clippedMesh.ts'
 export interface Cover {
   /** The mesh with its cover, for what collides. */
   body: Body
-  /** Metres over each vertex; part of a snapshot. */
+  /** Metres over each vertex, views of the heap: now, which is part of a snapshot, and at the end of the frame before. */
   heights: Float32Array
-  ground: Ground
+  before: Float32Array
+  shape: Ground
+  ground: CoverGround
   /** Where what goes over the rim comes down: the cover and its vertex, or null. */
   below: ({ cover: Cover; vertex: number } | null)[]
   /** The mesh without it. */
@@ -59,16 +62,37 @@ export function createCovers(machine: Machine, shot: Shot, bodies: Map<string, B
     const others = [...standing].filter((other) => other !== id).map((other) => bodies.get(other)!)
     const still = others.filter(({ moves }) => !moves)
     const inside = insideOf(machine, still, first, positions)
-    const ground = groundOf(
-      { positions, triangles: fine.triangles },
-      facingOf(bare, first),
-      (v) => inside[v]!,
-    )
-    const heights = new Float32Array(positions.length / 3)
-    covers.set(id, { ...heightFieldBody(machine, bare, heights, first), heights, ground, below: [], bare })
+    const shape = groundOf({ positions, triangles: fine.triangles }, facingOf(bare, first), (v) => inside[v]!)
+    covers.set(id, coverOf(machine, bare, shape, first))
   }
   for (const cover of covers.values()) findBelow(cover, [...covers.values()], first)
   return covers
+}
+
+/** Without anything on it. */
+function coverOf(machine: Machine, bare: Body, shape: Ground, first: number): Cover {
+  const { heap } = machine
+  const count = shape.area.length
+  const [heights, before] = [0, 1].map(() => heap.f32(heap.allocate(count * 4), count).fill(0)) as [
+    Float32Array,
+    Float32Array,
+  ]
+  const ground = createCoverGround(heap, shape, bare.mesh.triangles)
+  const raised = heightFieldBody(machine, bare, heights, first)
+  return {
+    ...raised,
+    heights,
+    before,
+    shape,
+    ground,
+    below: [],
+    bare,
+    dispose() {
+      raised.dispose()
+      ground.free()
+      for (const view of [heights, before]) heap.free(view.byteOffset)
+    },
+  }
 }
 
 /** On which side the outside of a body's triangles is; of open ones either is. */
@@ -93,16 +117,16 @@ function insideOf(machine: Machine, bodies: Body[], frame: number, positions: Fl
 
 /** For each vertex of the rim the highest ground below it, a step out. */
 function findBelow(cover: Cover, all: Cover[], frame: number): void {
-  const { ground, bare } = cover
+  const { shape, bare } = cover
   const p = bare.worldView(frame)
   const others = all.map((other) => ({ other, q: other.bare.worldView(frame), cells: cellsOf(other, frame) }))
-  cover.below = Array.from(ground.rim, (v, n) => {
-    const x = p[v * 3]! + ground.out[n * 2]! * ground.step
-    const z = p[v * 3 + 2]! + ground.out[n * 2 + 1]! * ground.step
+  cover.below = Array.from(shape.rim, (v, n) => {
+    const x = p[v * 3]! + shape.out[n * 2]! * shape.step
+    const z = p[v * 3 + 2]! + shape.out[n * 2 + 1]! * shape.step
     let best: { cover: Cover; vertex: number } | null = null
     let highest = -Infinity
     for (const { other, q, cells } of others) {
-      const { step } = other.ground
+      const { step } = other.shape
       for (let cell = 0; cell < 9; cell++) {
         const [i, k] = [
           Math.floor(x / step) + (cell % 3) - 1,
@@ -122,12 +146,12 @@ function findBelow(cover: Cover, all: Cover[], frame: number): void {
 }
 
 /** The ground's vertices by the square, a step wide, that they are in as seen from above. */
-function cellsOf({ ground, bare }: Cover, frame: number): Map<string, number[]> {
+function cellsOf({ shape, bare }: Cover, frame: number): Map<string, number[]> {
   const p = bare.worldView(frame)
   const cells = new Map<string, number[]>()
-  ground.area.forEach((area, v) => {
+  shape.area.forEach((area, v) => {
     if (area === 0) return
-    const key = `${Math.floor(p[v * 3]! / ground.step)} ${Math.floor(p[v * 3 + 2]! / ground.step)}`
+    const key = `${Math.floor(p[v * 3]! / shape.step)} ${Math.floor(p[v * 3 + 2]! / shape.step)}`
     const cell = cells.get(key)
     if (cell) cell.push(v)
     else cells.set(key, [v])
@@ -136,13 +160,13 @@ function cellsOf({ ground, bare }: Cover, frame: number): Map<string, number[]> 
 }
 
 /** The cover as a closed mesh of its own, in the world. */
-export function coverMesh({ ground, bare, heights }: Cover, frame: number): MeshFrame {
-  const mesh = coverOver(ground, bare.mesh.triangles, bare.worldView(frame), heights, LEAST)
+export function coverMesh({ shape, bare, heights }: Cover, frame: number): MeshFrame {
+  const mesh = coverOver(shape, bare.mesh.triangles, bare.worldView(frame), heights, LEAST)
   return { id: coverId(bare.shotMesh.id), ...mesh }
 }
 
-export const measureCover = ({ ground, bare, heights }: Cover): CoverMeasures => ({
+export const measureCover = ({ shape, bare, heights }: Cover): CoverMeasures => ({
   id: bare.shotMesh.id,
-  volume: heights.reduce((sum, height, v) => sum + height * ground.area[v]!, 0),
+  volume: heights.reduce((sum, height, v) => sum + height * shape.area[v]!, 0),
   deepest: heights.reduce((most, height) => Math.max(most, height), 0),
 })

@@ -92,7 +92,7 @@ function swept(
       : masks.atVertices(amount.mask, body, from)
   const after = masks.atVertices(amount.mask, body, to)
   run.swept = { frame: to, values: after }
-  const source = sweep(meshOf(run, from), before, after, level)
+  const source = sweep(meshOf(run, from), body.triangles(), before, after, level)
   if (source.area === 0) return null
   const whole = body.areaAt(from)
   run.state.owed += (amount.swept * source.area) / whole

@@ -9,6 +9,7 @@ import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Influence } from '../document/types.ts'
 import { applyResponse } from '../responses/apply.ts'
 import type { ResponseContext } from '../responses/response.ts'
+import { couples } from '../schema/coupling.ts'
 import { buildGrid, crowdOf, widestRadius, type Grid } from '../state/neighbours.ts'
 import { targetsOf, type Targets } from './targets.ts'
 import type { Moment, PopulationState } from './world.ts'
@@ -161,8 +162,6 @@ function gridSpacingOf({ source }: PopulationState, frame: number): number | und
 
 /** Whether it is among the solver bodies: by a rule of its own, or because one of another population names it. */
 function isCoupled({ source }: PopulationState, all: PopulationState[]): boolean {
-  const couples = ({ muted, kind }: Influence): boolean =>
-    !muted && (influenceKind(kind).constraint?.couples ?? false)
   return (
     source.influences.some(couples) ||
     all.some((other) => other.source.influences.some((one) => couples(one) && one.with === source.id))

@@ -1,16 +1,15 @@
 /** A shot made ready to run, frame by frame. What happens in a frame is the list in stages.ts. */
-import type { Machine } from '@tangle/kernels'
+import { Interrupted, scopeOf, type Machine } from '@tangle/kernels'
 import type { Mesh } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
-import { CONSTRAINTS } from '../registry.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { withQuality } from '../schema/quality.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
 import type { AttributeName } from '../state/attributes.ts'
-import { createColumns, floats, freeColumns, reserve, stateNames, view } from '../state/columns.ts'
+import { createColumns, floats, reserve, stateNames, view } from '../state/columns.ts'
 import { createEventLog, type EventTable } from '../state/events.ts'
 import { coverMesh, createCovers } from './covers.ts'
 import { createScene, type Scene } from './scene.ts'
@@ -35,7 +34,7 @@ export interface Simulation {
   readonly shot: Shot
   /** The frame that the state belongs to. */
   readonly frame: number
-  /** Computes the next frame. Returns false when `stop` said to leave off; the state is then lost. */
+  /** Computes the next frame. Returns false when `stop` or the machine said to leave off; the state is then lost. */
   advance(): boolean
   populations(): PopulationFrame[]
   /** What happened to particles in this frame, population by population. */
@@ -44,6 +43,8 @@ export interface Simulation {
   milliseconds(): Record<string, number>
   /** What is left of the meshes that are eaten, and the covers on meshes, in the world. */
   meshes(): MeshFrame[]
+  /** The covers alone. */
+  covers(): MeshFrame[]
   /** Where about `most` particles of each population want to go, goal by goal. */
   goals(most: number): GoalSample[][]
   snapshot(): Snapshot
@@ -71,7 +72,7 @@ export interface SimulationOptions {
  * first frame, with its bursts.
  */
 export function createSimulation(
-  machine: Machine,
+  { heap, ...kernels }: Machine,
   written: Shot,
   meshes: Map<string, Mesh>,
   { share = 1, stop = () => false, from, clock }: SimulationOptions = {},
@@ -79,6 +80,9 @@ export function createSimulation(
   const shot = withQuality(written)
   const { first } = shot.frames
   const { substeps } = shot.quality
+  // what it takes of the heap it gives back, wherever it was told to leave off
+  const scope = scopeOf(heap)
+  const machine: Machine = { ...kernels, heap: scope }
   const scene = createScene(machine, shot, meshes, meshesInUse(shot))
   const world = createWorld(machine, shot, scene, share)
   const took: Record<string, number> = {}
@@ -88,10 +92,22 @@ export function createSimulation(
   const everySubstep = STAGES.filter(({ perFrame }) => !perFrame)
   const onceAFrame = STAGES.filter(({ perFrame }) => perFrame)
   const opening = STAGES.filter(({ opens }) => opens)
-  if (!from) {
+  function begin(): void {
+    if (from) return simulation.restore(from)
     run(opening, momentOf(world, first, first))
     const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
     preroll(world, () => run(settling, momentOf(world, first, first)), stop)
+  }
+  function advance(): boolean {
+    for (const { events } of world.populations) events.clear()
+    for (const name of Object.keys(took)) delete took[name]
+    for (let k = 0; k < substeps; k++) {
+      if (stop()) return false
+      run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps))
+    }
+    run(onceAFrame, momentOf(world, frame, frame + 1))
+    frame++
+    return true
   }
 
   const simulation: Simulation = {
@@ -101,15 +117,12 @@ export function createSimulation(
       return frame
     },
     advance() {
-      for (const { events } of world.populations) events.clear()
-      for (const name of Object.keys(took)) delete took[name]
-      for (let k = 0; k < substeps; k++) {
-        if (stop()) return false
-        run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps))
+      try {
+        return advance()
+      } catch (error) {
+        if (error instanceof Interrupted) return false
+        throw error
       }
-      run(onceAFrame, momentOf(world, frame, frame + 1))
-      frame++
-      return true
     },
     populations: () => world.populations.map(frameOf),
     events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
@@ -118,8 +131,9 @@ export function createSimulation(
       ...shot.meshes.flatMap(({ id, eaten }) =>
         eaten ? [clippedMesh(world.bodies.get(id)!, eaten, world.masks, frame)] : [],
       ),
-      ...[...world.covers.values()].map((cover) => coverMesh(cover, frame)),
+      ...simulation.covers(),
     ],
+    covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
     goals: (most) =>
       world.populations.map((population) =>
         population.source.goals.map((goal) => sampleGoal(world, population, goal, frame, most)),
@@ -130,12 +144,14 @@ export function createSimulation(
       restoreSnapshot(snapshot, world)
     },
     fingerprint: () => fingerprintOf(machine, world.populations, world.covers),
-    dispose() {
-      disposeWorld(world)
-      scene.dispose()
-    },
+    dispose: () => scope.release(),
   }
-  if (from) simulation.restore(from)
+  try {
+    begin()
+  } catch (error) {
+    scope.release()
+    throw error
+  }
   return simulation
 }
 
@@ -144,16 +160,6 @@ const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   count: columns.count,
   columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
 })
-
-function disposeWorld({ machine: { heap }, populations, covers, memory }: World): void {
-  for (const kind of CONSTRAINTS) kind.release?.(memory, heap)
-  for (const { columns, weights, scratch } of populations) {
-    freeColumns(columns)
-    heap.free(weights)
-    for (const pointer of scratch.values()) heap.free(pointer)
-  }
-  for (const cover of covers.values()) cover.dispose()
-}
 
 function createWorld(machine: Machine, shot: Shot, { bodies, masks }: Scene, share: number): World {
   const populations = shot.populations.map((source) =>

@@ -99,11 +99,6 @@ export function fingerprintOf(
   for (const { columns } of populations)
     for (const name of stateNames(columns))
       mix(columns.count * attributeOf(columns, name).width, columns.at[name]!)
-  for (const { heights } of covers.values()) {
-    const copy = heap.allocate(heights.byteLength)
-    heap.f32(copy, heights.length).set(heights)
-    mix(heights.length, copy)
-    heap.free(copy)
-  }
+  for (const { heights } of covers.values()) mix(heights.length, heights.byteOffset)
   return [high, low].map((word) => (word >>> 0).toString(16).padStart(8, '0')).join('')
 }

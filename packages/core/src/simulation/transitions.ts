@@ -10,7 +10,7 @@ import { DIES } from '../document/types.ts'
 import { goalDistances } from './targets.ts'
 import { removeThose } from './removal.ts'
 import type { Moment, PopulationState } from './world.ts'
-import { attributeOf, floats, view, words } from '../state/columns.ts'
+import { attributeOf, floats, gatherRows, view, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import type { AttributeName } from '../state/attributes.ts'
 
@@ -86,14 +86,8 @@ function pick(moment: Moment, population: PopulationState, chosen: Uint32Array, 
   const owned: number[] = []
   const gathered = (name: AttributeName): number => {
     const { width } = attributeOf(columns, name)
-    const pointer = heap.allocate(count * width * 4)
+    const pointer = gatherRows(machine, chosen.byteOffset, count, columns.at[name]!, width)
     owned.push(pointer)
-    machine.run('gatherRows', count, {
-      index: chosen.byteOffset,
-      column: columns.at[name]!,
-      width,
-      out: pointer,
-    })
     return pointer
   }
   let known: Places | undefined

@@ -1,5 +1,5 @@
 /** Columns: the attributes of a population's particles, each a block of the heap (structure of arrays). */
-import type { Heap } from '@tangle/kernels'
+import type { Heap, Machine } from '@tangle/kernels'
 import { type Attribute, type OwnName } from './attribute.ts'
 import { ATTRIBUTES, BUILT_IN_NAMES, type AttributeName, type BuiltInName } from './attributes.ts'
 
@@ -45,6 +45,19 @@ export function view(columns: Columns, name: AttributeName): Float32Array | Uint
 }
 export const floats = (columns: Columns, name: AttributeName): Float32Array =>
   columns.heap.f32(columns.at[name]!, columns.count * attributeOf(columns, name).width)
+
+/** A block with the rows (`width` words each) of a column that `index` (u32) names, to be freed. */
+export function gatherRows(
+  machine: Machine,
+  index: number,
+  count: number,
+  column: number,
+  width: number,
+): number {
+  const out = machine.heap.allocate(count * width * 4)
+  machine.run('gatherRows', count, { index, column, width, out })
+  return out
+}
 
 /** The positions (or another x, y, z) of some particles, as a block of the heap that the caller frees. */
 export function positionsOfSome(
@@ -101,11 +114,4 @@ export function compact(columns: Columns, gone: number[]): void {
     })
   }
   columns.count -= gone.length
-}
-
-export function freeColumns(columns: Columns): void {
-  if (columns.capacity === 0) return
-  for (const name of columns.names) columns.heap.free(columns.at[name]!)
-  columns.capacity = 0
-  columns.count = 0
 }

@@ -1,16 +1,13 @@
-import { firstChangedFrame, type Measures, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
-import type { Answer, Request } from './messages.ts'
-import { meshBytes, packedBytes, type PackedPopulation } from './packed.ts'
+import { firstChangedFrame, type Measures, type Mesh, type Shot } from '@tangle/core'
+import type { Answer, FrameContent, Request } from './messages.ts'
+import { meshBytes, packedBytes } from './packed.ts'
 
-export interface PreviewFrame {
-  populations: PackedPopulation[]
-  /** Covers on meshes, in the world. */
-  covers: MeshFrame[]
+export interface PreviewFrame extends FrameContent {
   measures: Measures
   milliseconds: number
 }
 
-const frameBytes = ({ populations, covers }: Pick<PreviewFrame, 'populations' | 'covers'>): number =>
+const frameBytes = ({ populations, covers }: FrameContent): number =>
   packedBytes(populations) + meshBytes(covers)
 
 export interface PreviewState {
@@ -24,6 +21,8 @@ export interface PreviewState {
   frameBytes: number
   /** Bytes the solver uses. */
   solverBytes: number
+  /** What part of the particles is shown at the frame that is looked at, until it is computed; null: the whole, or as it was before. */
+  draft: number | null
 }
 
 export interface BirthSample {
@@ -37,16 +36,21 @@ export interface BirthSample {
 export interface Preview {
   readonly state: PreviewState
   frame(frame: number): PreviewFrame | undefined
-  /** Gives the shot to compute; meshes that the worker does not know yet go along. */
-  setShot(shot: Shot, meshes: Map<string, Mesh>): void
+  /** The frame, or what is shown of it until it is computed: a draft, or what it was before the edit. */
+  shown(frame: number): FrameContent | undefined
+  /**
+   * Gives the shot to compute, and the frame that is looked at; meshes that the worker does not know yet go along. While a draft is
+   * on its way the shot waits, and the last one given is computed next.
+   */
+  setShot(shot: Shot, meshes: Map<string, Mesh>, at: number): void
   sampleBirth(shot: Shot, population: string, birth: string, frame: number): Promise<BirthSample>
-  fingerprints(shot: Shot, frames: number[], restoreAt?: number): Promise<string[]>
+  fingerprints(shot: Shot, frames: number[], restoreAt?: number | null): Promise<string[]>
   /** Called after every change of state or frames. */
   subscribe(listener: () => void): () => void
   dispose(): void
 }
 
-const NOTHING = { computedTo: null, full: false, fault: null }
+const NOTHING = { computedTo: null, full: false, fault: null, draft: null }
 
 export function createPreview({ threads, budget }: { threads: number; budget: number }): Preview {
   const worker = new Worker(new URL('./simulator.worker.ts', import.meta.url), { type: 'module' })
@@ -54,31 +58,39 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   const listeners = new Set<() => void>()
   const { send, ask, answered } = questionsTo(worker)
   const sendMesh = meshSender(send)
-  let frames = new Map<number, PreviewFrame>()
+  const state: PreviewState = { ...NOTHING, busy: false, frameBytes: 0, solverBytes: 0 }
+  const frames = createFrames(state)
   let shot: Shot | undefined
   let generation = 0
-  const state: PreviewState = { ...NOTHING, busy: false, frameBytes: 0, solverBytes: 0 }
+  /** Whether a draft is on its way, and the edit that waits for it. */
+  let drafting = false
+  let next: (() => void) | undefined
   send({ type: 'start', threads, stop: wanted, budget })
 
   function changed(): void {
-    const first = shot?.frames.first ?? 0
-    let to: number | null = null
-    for (let frame = state.computedTo ?? first; frames.has(frame); frame++) to = frame
-    state.computedTo = to
+    frames.countFrom(shot?.frames.first ?? 0)
     for (const listener of listeners) listener()
   }
   function failed(message: string): void {
     Object.assign(state, { busy: false, fault: message })
+    frames.forgetInterim()
+    endDraft()
     changed()
+  }
+  function endDraft(): void {
+    const waiting = next
+    drafting = false
+    next = undefined
+    waiting?.()
   }
   function computed(answer: Exclude<Answer, { request: number }>): void {
     if (answer.generation !== generation) return
     if (answer.type === 'fault') return failed(answer.message)
     if (answer.type === 'done') Object.assign(state, { busy: false, full: answer.full })
-    else {
-      frames.set(answer.frame, answer)
-      state.solverBytes = answer.memory
-      state.frameBytes += frameBytes(answer)
+    if (answer.type === 'frame') frames.add(answer)
+    if (answer.type === 'draft') {
+      if (answer.content) frames.showInterim(answer.content, answer.part)
+      endDraft()
     }
     changed()
   }
@@ -86,39 +98,35 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   worker.onmessage = ({ data }: MessageEvent<Answer>) => ('request' in data ? answered(data) : computed(data))
 
   /** Computes a shot, keeping the frames before `from`. */
-  function compute(next: Shot, from: number): void {
+  function compute(next: Shot, from: number, at: number): void {
     generation++
+    drafting = true
     Atomics.store(new Int32Array(wanted), 0, generation)
-    frames = new Map([...frames].filter(([frame]) => frame < from && frame <= next.frames.last))
-    const kept = [...frames.values()].reduce((sum, frame) => sum + frameBytes(frame), 0)
-    Object.assign(state, NOTHING, { busy: true, frameBytes: kept })
-    send({ type: 'shot', generation, shot: next, have: [...frames.keys()], haveBytes: kept })
+    Object.assign(state, NOTHING, { busy: true })
+    frames.keepBefore(Math.min(from, next.frames.last + 1), at)
+    send({ type: 'shot', generation, shot: next, have: frames.numbers(), haveBytes: state.frameBytes, at })
     changed()
+  }
+
+  function setShot(given: Shot, meshes: Map<string, Mesh>, at: number): void {
+    if (drafting) {
+      next = () => setShot(given, meshes, at)
+      return
+    }
+    for (const [asset, mesh] of meshes) sendMesh(asset, mesh)
+    const before = shot
+    shot = given
+    const from = before ? firstChangedFrame(before, given) : given.frames.first
+    const sameRange = before?.frames.last === given.frames.last
+    if (from !== null || !sameRange || state.fault !== null) compute(given, from ?? Infinity, at)
   }
 
   return {
     state,
-    frame: (frame) => frames.get(frame),
-    setShot(next, meshes) {
-      for (const [asset, mesh] of meshes) sendMesh(asset, mesh)
-      const before = shot
-      shot = next
-      const from = before ? firstChangedFrame(before, next) : next.frames.first
-      const sameRange = before?.frames.last === next.frames.last
-      if (from !== null || !sameRange || state.fault !== null) compute(next, from ?? Infinity)
-    },
-    sampleBirth: (of, population, birth, frame) =>
-      ask<BirthSample>((request) => ({ type: 'births', request, shot: of, population, birth, frame })),
-    async fingerprints(of, at, restoreAt) {
-      const answer = await ask<{ fingerprints: string[] }>((request) => ({
-        type: 'fingerprints',
-        request,
-        shot: of,
-        frames: at,
-        restoreAt: restoreAt ?? null,
-      }))
-      return answer.fingerprints
-    },
+    frame: frames.get,
+    shown: frames.shown,
+    setShot,
+    ...questions(ask),
     subscribe(listener) {
       listeners.add(listener)
       return () => listeners.delete(listener)
@@ -129,6 +137,57 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     },
   }
 }
+
+/** The frames that are here, and what is shown of one until it is computed; says in `state` how many there are. */
+function createFrames(state: PreviewState) {
+  let frames = new Map<number, PreviewFrame>()
+  let interim: FrameContent | undefined
+  const shown = (frame: number): FrameContent | undefined =>
+    frames.get(frame) ?? (interim?.frame === frame ? interim : undefined)
+  function showInterim(content: FrameContent | undefined, part: number | null): void {
+    interim = content
+    state.draft = part
+  }
+  const forgetInterim = (): void => showInterim(undefined, null)
+  return {
+    get: (frame: number) => frames.get(frame),
+    shown,
+    numbers: () => [...frames.keys()],
+    add(answer: PreviewFrame & { memory: number }): void {
+      frames.set(answer.frame, answer)
+      if (answer.frame === interim?.frame) forgetInterim()
+      state.solverBytes = answer.memory
+      state.frameBytes += frameBytes(answer)
+    },
+    showInterim,
+    forgetInterim,
+    /** Drops the frames from `end` on; what was shown at frame `at` goes on being shown there. */
+    keepBefore(end: number, at: number): void {
+      showInterim(shown(at), null)
+      frames = new Map([...frames].filter(([frame]) => frame < end))
+      state.frameBytes = [...frames.values()].reduce((sum, frame) => sum + frameBytes(frame), 0)
+    },
+    /** Finds the last frame of the unbroken run from the first. */
+    countFrom(first: number): void {
+      let to: number | null = null
+      for (let frame = state.computedTo ?? first; frames.has(frame); frame++) to = frame
+      state.computedTo = to
+    },
+  }
+}
+
+/** What may be asked of the worker beside the preview. */
+const questions = (
+  ask: ReturnType<typeof questionsTo>['ask'],
+): Pick<Preview, 'sampleBirth' | 'fingerprints'> => ({
+  sampleBirth: (shot, population, birth, frame) =>
+    ask<BirthSample>((request) => ({ type: 'births', request, shot, population, birth, frame })),
+  async fingerprints(shot, frames, restoreAt = null) {
+    const asked = { type: 'fingerprints', shot, frames, restoreAt } as const
+    const answer = await ask<{ fingerprints: string[] }>((request) => ({ ...asked, request }))
+    return answer.fingerprints
+  },
+})
 
 /** Requests to a worker that it answers one by one. */
 function questionsTo(worker: Worker) {

@@ -1,19 +1,21 @@
 /**
  * Computes the preview of a shot in the browser, ahead of the playhead. Between frames it listens;
- * within a frame it looks at a shared flag, so an edit stops it at once.
+ * within a frame it looks at a shared flag, so an edit stops it at once. Where the frame at the playhead will take a while, a draft
+ * of it comes first.
  */
 import {
+  couples,
   firstChangedFrame,
-  coveredMesh,
   createSimulation,
   type Mesh,
   type Shot,
   type Simulation,
   type Snapshot,
 } from '@tangle/core'
-import { createMemory } from '@tangle/kernels'
+import { createMemory, Interrupted } from '@tangle/kernels'
 import { createPool, type Pool } from '../shared/pool.ts'
-import type { Answer, Request } from './messages.ts'
+import { createDrafts, LONGEST_DRAFT, type Drafts } from './drafts.ts'
+import type { Answer, FrameContent, Request } from './messages.ts'
 import { buffersOf, meshBytes, packedBytes, packPopulation } from './packed.ts'
 import { sampleBirth } from './sample.ts'
 
@@ -29,11 +31,19 @@ let wanted: Int32Array
 let budget = Infinity
 const meshes = new Map<string, Mesh>()
 let current: { shot: Shot; simulation: Simulation; generation: number } | undefined
+/** Snapshots, and the shot that they are of. */
 let snapshots: Snapshot[] = []
+let snapped: Shot | undefined
 /** Frames that the page has, and their bytes. */
 let sent = new Set<number>()
 let sentBytes = 0
 let computing = 0
+let drafts: Drafts = createDrafts()
+/** The generation at work: another in the shared word stops the machine. */
+let working = 0
+/** Questions are answered to the end. */
+let answering = false
+const stopped = (): boolean => !answering && Atomics.load(wanted, 0) !== working
 
 const post = (answer: Answer, transfer: Transferable[] = []): void =>
   (globalThis as unknown as Worker).postMessage(answer, transfer)
@@ -42,10 +52,11 @@ onmessage = ({ data }: MessageEvent<Request>) => {
   switch (data.type) {
     case 'start': {
       const memory = createMemory()
-      machine = createPool(memory, data.threads, (thread) => {
+      const spawn = (thread: number): void => {
         const helper = new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' })
         helper.postMessage({ memory, thread })
-      })
+      }
+      machine = createPool(memory, data.threads, spawn, stopped)
       wanted = new Int32Array(data.stop)
       budget = data.budget
       break
@@ -56,13 +67,23 @@ onmessage = ({ data }: MessageEvent<Request>) => {
     case 'shot':
       sent = new Set(data.have)
       sentBytes = data.haveBytes
-      guarded(data.generation, () => restart(data.shot, data.generation))
+      working = data.generation
+      guarded(data.generation, () => restart(data))
       break
     case 'births':
-      post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) })
+      answer(() => post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) }))
       break
     case 'fingerprints':
-      post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) })
+      answer(() => post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) }))
+  }
+}
+
+function answer(give: () => void): void {
+  answering = true
+  try {
+    give()
+  } finally {
+    answering = false
   }
 }
 
@@ -93,31 +114,69 @@ function guarded(generation: number, work: () => void): void {
   try {
     work()
   } catch (error) {
-    current = undefined
+    if (error instanceof Interrupted) return
+    current = snapped = undefined
     snapshots = []
     machine.heap.reset()
     post({ type: 'fault', generation, message: (error as Error).message })
   }
 }
 
-function restart(shot: Shot, generation: number): void {
-  const firstChanged = current ? firstChangedFrame(current.shot, shot) : shot.frames.first
+function restart({ shot, generation, at }: Extract<Request, { type: 'shot' }>): void {
   current?.simulation.dispose()
-  if (!current) snapshots = []
   current = undefined
-  const keepBefore = firstChanged ?? Infinity
+  if (snapped?.frames.first !== shot.frames.first) drafts = createDrafts()
+  const keepBefore = snapped ? (firstChangedFrame(snapped, shot) ?? Infinity) : -Infinity
   snapshots = snapshots.filter((s) => s.frame < keepBefore && s.frame <= shot.frames.last)
-  const { previewShare } = shot.quality
-  const stop = (): boolean => Atomics.load(wanted, 0) !== generation
+  snapped = shot
   const from = snapshots.at(-1)
+  sendDraft(shot, generation, at, from?.frame ?? shot.frames.first)
   const simulation = createSimulation(machine, shot, meshes, {
-    share: previewShare,
-    stop,
+    share: shot.quality.previewShare,
+    stop: stopped,
     clock: () => performance.now(),
     ...(from ? { from } : {}),
   })
   current = { shot, simulation, generation }
   void run(generation)
+}
+
+/** Whether particles rest on others: fewer of them would be another heap, another block. */
+const carryOneAnother = ({ populations }: Shot): boolean =>
+  populations.some(({ influences }) => influences.some(couples))
+
+/** Particles at the frames that were computed last. */
+const particlesAt = new Map<number, number>()
+
+/** Sends a draft of a frame, or says that there is none. */
+function sendDraft(shot: Shot, generation: number, frame: number, from: number): void {
+  const { first } = shot.frames
+  const part =
+    sent.has(frame) || carryOneAnother(shot)
+      ? null
+      : drafts.partFor(frame, first, from, particlesAt.get(frame) ?? 0)
+  if (part === null) return post({ type: 'draft', generation, part: 1, content: null })
+  const began = performance.now()
+  const content = draftOf(shot, frame, part, began + LONGEST_DRAFT)
+  drafts.drafted(frame, first, part, content ? performance.now() - began : Infinity)
+  post(
+    { type: 'draft', generation, part, content },
+    content ? buffersOf(content.populations, content.covers) : [],
+  )
+}
+
+/** The frame from a part of the particles; null when it is not there at the deadline. */
+function draftOf(shot: Shot, frame: number, part: number, deadline: number): FrameContent | null {
+  const simulation = createSimulation(machine, shot, meshes, {
+    share: shot.quality.previewShare * part,
+    stop: () => stopped() || performance.now() > deadline,
+  })
+  try {
+    while (simulation.frame < frame) if (!simulation.advance()) return null
+    return contentOf(simulation)
+  } finally {
+    simulation.dispose()
+  }
 }
 
 async function run(generation: number): Promise<void> {
@@ -148,21 +207,32 @@ function breathe(): Promise<void> {
   })
 }
 
-function sendFrame(simulation: Simulation, generation: number, milliseconds: number): void {
+/** What is eaten is drawn from its mask; covers are known here only. */
+function contentOf(simulation: Simulation): FrameContent {
   const goals = simulation.goals(GOALS_SHOWN)
   const events = simulation.events()
-  const populations = simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i]))
-  sent.add(simulation.frame)
-  // what is eaten is drawn from its mask; covers are known here only
-  const covers = simulation.meshes().filter(({ id }) => coveredMesh(id) !== null)
+  return {
+    frame: simulation.frame,
+    populations: simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i])),
+    covers: simulation.covers(),
+  }
+}
+
+function sendFrame(simulation: Simulation, generation: number, milliseconds: number): void {
+  const content = contentOf(simulation)
+  const { frame, populations, covers } = content
+  sent.add(frame)
   sentBytes += packedBytes(populations) + meshBytes(covers)
+  drafts.took(frame, milliseconds)
+  particlesAt.set(
+    frame,
+    populations.reduce((sum, { count }) => sum + count, 0),
+  )
   post(
     {
       type: 'frame',
       generation,
-      frame: simulation.frame,
-      populations,
-      covers,
+      ...content,
       measures: simulation.measures(),
       milliseconds,
       memory: machine.heap.used,

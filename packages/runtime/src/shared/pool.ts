@@ -21,6 +21,7 @@ import {
   createHeap,
   inOrder,
   instantiate,
+  Interrupted,
   KERNELS,
   MOST_THREADS,
   type KernelName,
@@ -119,6 +120,8 @@ const WEIGHTS: Partial<Record<KernelName, number>> = {
   batchPairs: 16384,
 }
 const FEW = 16
+/** Weighted elements after which one thread alone looks whether it is to leave off: some four milliseconds. */
+const UNINTERRUPTED = 2 ** 20
 /** Looks at the control block before a thread is sent to sleep: some tens of microseconds; more would take a core from the page. */
 const SPINS = 3_000
 const PATIENCE = 60_000 // milliseconds for the parts of one kernel that others took
@@ -151,12 +154,13 @@ interface Bench {
   phases: Int32Array
 }
 
-/** Takes parts of a generation until none is left. Returns what a kernel threw. */
+/** Takes parts of a generation until none is left or `stopped` says so. Returns what a kernel threw. */
 function work(
   { kernels, control, phases }: Bench,
   generation: number,
   thread: number,
   values: number[],
+  stopped = (): boolean => false,
 ): unknown {
   const [count, parts] = [control[PHASES]!, control[PARTS]!]
   const run = kernels[KERNELS[control[KERNEL]!]!]
@@ -165,7 +169,7 @@ function work(
   for (;;) {
     const ticket = Atomics.load(control, TICKET)
     const part = ticket & CLOSED
-    if (part >= parts || ticket !== ticketOf(generation, part)) return failure
+    if (part >= parts || ticket !== ticketOf(generation, part) || stopped()) return failure
     if (Atomics.compareExchange(control, TICKET, ticket, ticket + 1) !== ticket) continue
     while (phase + 1 < count && part >= phases[(phase + 1) * PHASE + FIRST_PART]!) phase++
     const at = phase * PHASE
@@ -200,11 +204,15 @@ export interface Pool extends Machine {
   dispose(): void
 }
 
-/** The lead's side. `spawn` starts a helper thread that calls `help(memory, thread)`. */
+/**
+ * The lead's side. `spawn` starts a helper thread that calls `help(memory, thread)`. Kernels throw `Interrupted` within some
+ * milliseconds of `stopped` saying so.
+ */
 export function createPool(
   memory: WebAssembly.Memory,
   threads: number,
   spawn: (thread: number) => void,
+  stopped = (): boolean => false,
 ): Pool {
   const bench = benchOf(memory)
   const { kernels, control, phases: table } = bench
@@ -236,18 +244,33 @@ export function createPool(
     Atomics.store(control, TICKET, ticketOf(generation, 0))
     Atomics.store(control, GENERATION, generation)
     Atomics.notify(control, GENERATION)
-    const failure = work(bench, generation, 0, values)
-    awaitParts(control, parts)
+    const failure = work(bench, generation, 0, values, stopped)
+    // parts that are left over when it was stopped nobody takes any more
+    const taken = Atomics.exchange(control, TICKET, ticketOf(generation, CLOSED)) & CLOSED
+    awaitParts(control, Math.min(taken, parts))
     if (Atomics.exchange(control, TRAPPED, 0) === 1) throw failure ?? new Error('A thread failed in a kernel')
+  }
+
+  const leaveOffIfStopped = (): void => {
+    if (stopped()) throw new Interrupted()
+  }
+
+  function runAlone(kernel: KernelName, { from, count }: Phase, ordered: number[]): void {
+    const size = Math.max(4, 4 * Math.floor(UNINTERRUPTED / (WEIGHTS[kernel] ?? 1) / 4))
+    for (let at = from; at < from + count; at += size) {
+      leaveOffIfStopped()
+      kernels[kernel](at, Math.min(from + count, at + size), ...ordered, 0)
+    }
   }
 
   function runPhases(kernel: KernelName, phases: Phase[], ordered: number[]): void {
     const most = Math.max(0, ...phases.map(({ count }) => count))
     if (most * (WEIGHTS[kernel] ?? 1) < LEAST_SHARED || !anybodyReady())
-      for (const { from, count } of phases) kernels[kernel](from, from + count, ...ordered, 0)
+      for (const phase of phases) runAlone(kernel, phase, ordered)
     else
       for (let n = 0; n < phases.length; n += MOST_PHASES)
         runParallel(kernel, phases.slice(n, n + MOST_PHASES), ordered)
+    leaveOffIfStopped()
   }
 
   return {

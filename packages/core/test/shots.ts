@@ -82,9 +82,20 @@ export const SHOTS: Record<string, () => Shot> = {
       influences: [
         acting('gravity'),
         acting('collide', { mesh: 'box' }),
-        acting('cover', { mesh: 'box', detail: 0.1 }),
+        acting('cover', { mesh: 'box', detail: 0.1, gathers: 40, repose: 5, depth: 0.05 }),
       ],
     }),
+  'births where a front has just passed': () =>
+    shotOf(
+      {
+        births: [burst({ kind: 'surface', amount: { swept: 600, mask: 'm', level: 0.5 } })],
+        influences: [acting('gravity')],
+      },
+      {
+        masks: [{ id: 'm', kind: 'slab', position: [keys([1, -1], [20, 1]), 0, 0], soft: 0.2 }],
+        meshes: [{ id: 'box', source: { asset: ASSET }, detail: 0.2 }],
+      },
+    ),
   'a swarm that wants to go somewhere, on phases that change': () =>
     shotOf({
       phases: ['Held', 'Loose'],

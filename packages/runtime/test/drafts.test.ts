@@ -1,5 +1,5 @@
 /** How many particles a draft has: as many as are there in time, by what frames cost. */
-import { createDrafts, LONGEST_DRAFT } from '../src/browser/drafts.ts'
+import { createDrafts } from '../src/browser/drafts.ts'
 
 const PARTICLES = 100_000
 /** Drafts of a shot whose frames cost so many milliseconds each, up to frame 200. */

@@ -73,7 +73,7 @@ function drawn(object: { children: unknown[] }) {
 
 test('each particle stands where it is, as its mesh, in its size, turn, colour and opacity', () => {
   const stage = drawInstances((source) => 'asset' in source ? { mesh: tetra(source.asset === asset(0) ? 1 : 5) } : undefined) // prettier-ignore
-  expect(stage.show(shot, frame, look(), 21, null, coloured)).toBe(true)
+  expect(stage.show(shot, frame, look(), 21, null, coloured, 1)).toBe(true)
   const found = drawn(stage.object)
   expect(found.size).toBe(COUNT)
   const choose = chooseInstance(shot, 'dust', instances)
@@ -91,34 +91,51 @@ test('each particle stands where it is, as its mesh, in its size, turn, colour a
 
 test('phases have colours of their own; a mesh that is not here, or too many triangles, draw nothing', () => {
   const stage = drawInstances(() => ({ mesh: tetra(1) }))
-  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'], plain)
+  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'], plain, 1)
   const found = drawn(stage.object)
   expect([found.get(0)!.colour, found.get(3)!.colour]).toEqual([[1, 0, 0], [0, 0, 1]]) // prettier-ignore
 
   const waiting = drawInstances(() => undefined)
-  expect([waiting.show(shot, frame, look(), null, null, plain), waiting.object.visible]).toEqual([
+  expect([waiting.show(shot, frame, look(), null, null, plain, 1), waiting.object.visible]).toEqual([
     false,
     false,
   ])
 
   const heavy: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3 * 160_000) }
   const full = drawInstances(() => ({ mesh: heavy }))
-  expect([full.show(shot, frame, look(), null, null, plain), full.object.visible]).toEqual([false, false])
+  expect([full.show(shot, frame, look(), null, null, plain, 1), full.object.visible]).toEqual([false, false])
 })
 
 test('instances are placed again when something about them changes, not with every picture', () => {
   const stage = drawInstances(() => ({ mesh: tetra(1) }))
   const first = look()
-  stage.show(shot, frame, first, null, null, plain)
+  stage.show(shot, frame, first, null, null, plain, 1)
   const versions = () => stage.object.children.map((child) => (child as InstancedMesh).instanceMatrix.version)
   const before = versions()
-  for (let k = 0; k < 5; k++) stage.show(shot, frame, first, null, null, plain)
+  for (let k = 0; k < 5; k++) stage.show(shot, frame, first, null, null, plain, 1)
   expect(versions()).toEqual(before)
-  stage.show(shot, frame, first, 21, null, plain)
+  stage.show(shot, frame, first, 21, null, plain, 1)
   expect(versions()).not.toEqual(before)
   const marked = versions()
-  stage.show(shot, { ...frame }, first, 21, null, plain)
+  stage.show(shot, { ...frame }, first, 21, null, plain, 1)
   expect(versions()).not.toEqual(marked)
+})
+
+test('of a part of them about so many are placed, always the same ones, and the marked one is among them', () => {
+  const stage = drawInstances(() => ({ mesh: tetra(1) }))
+  const countOf = (): number =>
+    stage.object.children.reduce((sum, child) => sum + (child as InstancedMesh).count, 0)
+  const ids = Uint32Array.from({ length: COUNT }, (_, i) => i)
+  const counts = [0.25, 0.5, 1].map((part) => {
+    stage.show(shot, { ...frame, ids }, look(), null, null, plain, part)
+    return countOf()
+  })
+  expect(counts[2]).toBe(COUNT)
+  expect(Math.abs(counts[0]! - COUNT / 4)).toBeLessThan(3)
+  expect(Math.abs(counts[1]! - COUNT / 2)).toBeLessThan(3)
+  stage.show(shot, { ...frame, ids }, look(), 21, null, plain, 1e-9)
+  // 0 is 0, whatever part is asked for
+  expect(countOf()).toBe(2)
 })
 
 describe('colours by attributes of their own', () => {
@@ -157,7 +174,7 @@ describe('colours by attributes of their own', () => {
     cloud.setLook(by('heat'), new Vector3(0, 1, 0), 1, null)
     expect(Array.from(cloud.object.geometry.getAttribute('chosen').array.slice(0, COUNT))).toEqual(Array.from(own.own.heat)) // prettier-ignore
     const stage = drawInstances(() => ({ mesh: tetra(1) }))
-    stage.show(shot, own, by('heat'), null, null, shades)
+    stage.show(shot, own, by('heat'), null, null, shades, 1)
     const found = drawn(stage.object)
     expect(found.get(0)!.colour).toEqual([0, 0, 0])
     expect(found.get((COUNT - 1) * 3)!.colour[0]).toBeCloseTo(1, 5)

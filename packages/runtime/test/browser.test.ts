@@ -172,6 +172,10 @@ describe('the preview', () => {
     expect([preview.shown(4), preview.state.draft]).toEqual([undefined, null])
     worker().answer(draft({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
     expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([2, 0.25])
+    // where one edit follows another the draft of the one before is shown, and said to be one
+    preview.setShot(shot(3), new Map(), 3)
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([2, 0.25])
+    worker().answer(draft({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
     // drafts are not counted among the frames, nor are they read as such
     expect([preview.state.computedTo, preview.frame(3), preview.state.frameBytes]).toEqual([
       null,

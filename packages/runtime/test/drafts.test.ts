@@ -21,9 +21,9 @@ test('the dearer the frames, the smaller the part, but never too few to see', ()
   const part = (milliseconds: number): number => drafts(milliseconds).partFor(100, 1, 1, PARTICLES)!
   expect(part(10)).toBeCloseTo(60 / 990, 6)
   expect(part(100)).toBeCloseTo(60 / 9900, 6)
-  expect(part(1500)).toBe(150 / PARTICLES)
-  // a hundred and fifty of three hundred are no draft
-  expect(drafts(100).partFor(100, 1, 1, 290)).toBeNull()
+  expect(part(500)).toBe(400 / PARTICLES)
+  // four hundred of seven hundred are no draft
+  expect(drafts(100).partFor(100, 1, 1, 700)).toBeNull()
 })
 
 test.each([0, 0.2, 0.5])('it learns what does not go with the particles: %d ms a frame', (fixed) => {

@@ -76,7 +76,7 @@ function computedTo(): number | null {
 
 /** What the last picture was of. */
 let pictured: unknown[] = []
-/** Draws if there is something else to see, and tells the listeners at most once per drawn frame. */
+/** Draws if there is something else to see, and tells the listeners. */
 function changed(): void {
   const populations = engine.populations()
   if (populations.length > 0) shown.lastDrawn = populations
@@ -84,6 +84,11 @@ function changed(): void {
   // of a take, what lies behind the particles comes frame by frame, too
   if (shown.take || seen.some((one, k) => one !== pictured[k])) draw()
   pictured = seen
+  tell()
+}
+
+/** Tells the listeners, at most once per drawn frame. */
+function tell(): void {
   if (told) return
   told = true
   requestAnimationFrame(() => {
@@ -221,6 +226,10 @@ const state = {
   get preview() {
     return shown.preview
   },
+  /** Whether frames are being played or computed. */
+  get busy() {
+    return playhead.playing || (shown.preview?.state.busy ?? false)
+  },
   get takeId() {
     return shown.take?.id ?? null
   },
@@ -250,6 +259,8 @@ const actions = {
     listeners.add(listener)
     return () => listeners.delete(listener)
   },
+  /** Tells the listeners that the stage draws another part of the particles. */
+  noteDrawn: (): void => tell(),
   onDraw: (next: () => void): void => void (draw = next),
   onPicture: (next: () => Promise<Blob | null>): void => void (takePicture = next),
   picture: (): Promise<Blob | null> => takePicture(),

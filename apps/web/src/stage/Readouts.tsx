@@ -15,6 +15,7 @@ import { mended } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count, megabytes } from '../words.ts'
 import { StageBar } from './StageBar.tsx'
+import { stage } from './Stage.tsx'
 
 /** What the frame holds, in the corner of the stage. */
 export function Readouts() {
@@ -31,6 +32,7 @@ export function Readouts() {
       take: e.takeId !== null,
       waits: e.takeId === null && (state?.busy ?? false) && e.preview?.frame(e.frame) === undefined,
       draft: state?.draft ?? null,
+      part: stage.world?.fineness().particles ?? 1,
     }
   })
   if (read.populations.length === 0 && !read.fault) return null
@@ -69,6 +71,11 @@ export function Readouts() {
           ? ` · share ${Math.round(shot.quality.previewShare * 100)} %`
           : ''}
       </Typography>
+      {read.part < 1 && (
+        <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12 }}>
+          {`${Number((read.part * 100).toPrecision(2))} % of them drawn while it moves`}
+        </Typography>
+      )}
       {read.waits && (
         <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12 }} data-testid="interim">
           {read.draft === null

@@ -20,6 +20,9 @@ export interface CloudView {
   /** Colours of the phases, where particles are told apart by them. */
   phases: string[] | null
   marked: Picked | null
+  /** Part of the particles that is drawn, 0–1; farther ones than the middle of the picture, metres away, go first. */
+  part: number
+  middle: number
 }
 
 interface Drawn {
@@ -73,12 +76,13 @@ export function drawClouds(group: Group, engine: Engine) {
         marked,
         view.phases,
         shades,
+        view.part,
       )
     const cloud = known(populations, id, drawPopulation)
     cloud.show(asMeshes ? undefined : population, shades)
     cloud.setLook(look, view.light, view.strength, view.phases)
     cloud.mark(marked)
-    cloud.setView(view.pixels)
+    cloud.setView(view.pixels, view.part, view.middle)
     if (!look.trail) return
     const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
     const { width, height, pixels } = view

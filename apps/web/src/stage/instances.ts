@@ -73,6 +73,7 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       marked: number | null,
       phases: string[] | null,
       shades: Shades,
+      share: number,
     ): boolean {
       const { instances } = look
       object.visible = false
@@ -82,12 +83,14 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       if (loaded.length < instances.set.length || instancesTooHeavy(instances, trianglesOf, population.count))
         return false
       object.visible = true
-      const asked = [shot, population, look, marked, phases, shades]
+      const asked = [shot, population, look, marked, phases, shades, share]
       if (asked.every((one, k) => one === shown[k])) return true
       shown = asked
       make(shot, population.id, instances, loaded)
       const members: number[][] = parts.map(() => [])
-      population.ids.forEach((id, i) => members[choose(id)]!.push(i))
+      population.ids.forEach((id, i) => {
+        if (id === marked || (id * 0.75487767) % 1 < share) members[choose(id)]!.push(i)
+      })
       const colour = colourOf(population, look, phases, shades)
       const colourAt = (i: number) => (population.ids[i] === marked ? MARKED : colour(i))
       parts.forEach((part, n) => fill(part, members[n]!, population, instances, colourAt))

@@ -5,6 +5,8 @@ export const VERTEX = /* glsl */ `
   attribute vec3 own;    // colour of its own
   attribute float chosen; // number of its own that the look reads
   uniform float pixels;  // pixels of a metre at a metre's distance
+  uniform float part;    // of them that is drawn
+  uniform float middle;  // metres from the camera to what is looked at
   uniform float least;   // pixels
   uniform vec2 range;
   uniform int source;
@@ -32,7 +34,13 @@ export const VERTEX = /* glsl */ `
     vec3 n = vec3(f, 1.0 - abs(f.x) - abs(f.y));
     if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x < 0.0 ? -1.0 : 1.0, n.y < 0.0 ? -1.0 : 1.0);
     facing = normalize(normalMatrix * n);
+    // thinned: the farther ones first
+    if (part < 1.0 && fract(float(gl_VertexID) * 0.75487767) > part * clamp(middle / max(-seen.z, 1e-4), 0.5, 2.0)) {
+      gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+      gl_PointSize = 0.0;
+    }
     if (abs(float(gl_VertexID) - marked) < 0.5) {
+      gl_Position = projectionMatrix * seen;
       gl_PointSize = max(gl_PointSize * 1.5, 12.0);
       colour = vec3(1.0, 0.55, 0.05);
       fade = solid = 1.0;

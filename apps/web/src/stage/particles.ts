@@ -26,7 +26,8 @@ export interface DrawnPopulation {
   setLook(look: Look, light: Vector3, strength: number, byPhase: string[] | null): void
   /** Marks a particle by its id; null marks none. */
   mark(id: number | null): void
-  setView(pixels: number): void
+  /** How large a metre is drawn, and which part of the particles: see CloudView. */
+  setView(pixels: number, part: number, middle: number): void
   dispose(): void
 }
 
@@ -36,6 +37,8 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
     fragmentShader: FRAGMENT,
     uniforms: {
       pixels: { value: 1 },
+      part: { value: 1 },
+      middle: { value: 1 },
       least: { value: 1.6 },
       range: { value: new Vector2(0, 1) },
       source: { value: 0 },
@@ -93,8 +96,10 @@ export function drawPopulation(): DrawnPopulation {
       markedId = id
       placeMark()
     },
-    setView(pixels) {
+    setView(pixels, part, middle) {
       uniforms.pixels!.value = pixels
+      uniforms.part!.value = part
+      uniforms.middle!.value = middle
     },
     dispose() {
       points.geometry.dispose()

@@ -14,6 +14,7 @@ import { makeGuides, type Guided } from './guides.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
 import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { pickParticle, type Picked } from './picking.ts'
+import { createPacing, type Fineness } from './pacing.ts'
 import { thumbnailOf } from './picture.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 import { createView, type View } from './view.ts'
@@ -57,7 +58,15 @@ const NOTHING_SHOWN: Shown = {
 export type World = ReturnType<typeof createWorld>
 
 export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
-  const renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
+  const renderer = createRenderer(canvas)
+  const shown: Shown = { ...NOTHING_SHOWN }
+  let shot: Shot | undefined
+  const pacing = createPacing(renderer.getContext() as WebGL2RenderingContext, {
+    particles: () => engine.populations().reduce((sum, { count }) => sum + count, 0),
+    render,
+    changed: engine.noteDrawn,
+  })
+  const { draw } = pacing
   const view = createView(canvas, draw)
   const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAll))
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
@@ -70,24 +79,13 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     draw,
   )
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
-  const shown: Shown = { ...NOTHING_SHOWN }
-  let shot: Shot | undefined
-  let needed = false
-  let cost = 0
 
-  /** Asks for a picture in the next animation frame. */
-  function draw(): void {
-    if (needed) return
-    needed = true
-    requestAnimationFrame(render)
-  }
-
-  function render(): void {
-    needed = false
-    const from = performance.now()
-    if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas })
+  /** Pixels of the picture for one of the page. */
+  let ratio = 1
+  function render({ pixels, particles: part }: Fineness): void {
+    if (renderer.getPixelRatio() !== ratio * pixels) renderer.setPixelRatio(ratio * pixels)
+    if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, part })
     renderer.render(scene, view.camera)
-    cost = performance.now() - from
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -104,14 +102,15 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     /** Lets the pointer paint on a mesh; null gives it back to the camera. */
     brush,
     /** Milliseconds that the last picture took. */
-    get cost() {
-      return cost
-    },
-    resize(width: number, height: number, ratio: number): void {
-      renderer.setPixelRatio(ratio)
+    cost: () => pacing.cost,
+    /** How well it was drawn. */
+    fineness: () => pacing.fineness,
+    resize(width: number, height: number, pixelRatio: number): void {
+      ratio = pixelRatio
       renderer.setSize(width, height, false)
       view.setAspect(width / Math.max(1, height))
-      render()
+      // at once: a canvas of another size is empty
+      render(pacing.fineness)
     },
     setShot(next: Shot): void {
       shot = next
@@ -138,18 +137,32 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     picture(): Promise<Blob | null> {
       const { guided } = shown
       shown.guided = null
-      render()
+      render({ pixels: 1, particles: 1 })
       shown.guided = guided
       draw()
       return thumbnailOf(canvas)
     },
     dispose(): void {
+      pacing.dispose()
       view.controls.dispose()
       handles.dispose()
       objects.clouds.dispose()
       renderer.dispose()
     },
   }
+}
+
+/** Drawn by the processor, smooth edges cost a third: there are none. */
+const createRenderer = (canvas: HTMLCanvasElement): WebGLRenderer =>
+  new WebGLRenderer({ canvas, antialias: !isSoftware(), powerPreference: 'high-performance' })
+
+/** Whether pictures are drawn by the processor, for want of graphics. */
+function isSoftware(): boolean {
+  const gl = document.createElement('canvas').getContext('webgl2')
+  const facts = gl?.getExtension('WEBGL_debug_renderer_info')
+  const name = gl && facts ? String(gl.getParameter(facts.UNMASKED_RENDERER_WEBGL)) : ''
+  gl?.getExtension('WEBGL_lose_context')?.loseContext()
+  return /swiftshader|llvmpipe|software/i.test(name)
 }
 
 /** What changes what is shown. */
@@ -251,6 +264,8 @@ interface Picture {
   dragged: string | null
   colours: WorldColours
   canvas: HTMLCanvasElement
+  /** Of the particles that are drawn, 0–1. */
+  part: number
 }
 
 /** Puts everything where it is at the engine's frame. */
@@ -268,9 +283,9 @@ function place(objects: StageObjects, view: View, engine: Engine, picture: Pictu
 
 function placeClouds(
   { clouds }: StageObjects,
-  { camera, pixels }: View,
+  { camera, controls, pixels }: View,
   seen: Shot,
-  { shot, shown, colours, canvas: { width, height } }: Picture,
+  { shot, shown, colours, part, canvas: { width, height } }: Picture,
 ): void {
   const { light } = seen.stage
   // the look of the shot that is open, so that a take can be looked at in another light
@@ -283,6 +298,8 @@ function placeClouds(
     pixels: pixels(height),
     phases: shown.byPhase ? colours.phases : null,
     marked: shown.marked,
+    part,
+    middle: camera.position.distanceTo(controls.target),
   })
 }
 

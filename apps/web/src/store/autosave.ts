@@ -7,6 +7,8 @@ import { saveChanged, type Session } from './session.ts'
 /** Milliseconds of rest after an edit before it is saved. */
 const REST = 700
 const THUMBNAIL_REST = 1500
+/** Times that a picture is put off while the stage is busy: to take it stops the page for a moment. */
+const PUT_OFF = 10
 /** Milliseconds until a server that was away is asked again. */
 const RETRY = 5000
 
@@ -82,8 +84,15 @@ async function save(shotId: string, document: Shot): Promise<void> {
   }
   const { version } = result.data
   told({ state: unsaved() ? 'edited' : 'saved', at: Date.now(), message: null, version })
+  takePictureLater(shotId, PUT_OFF)
+}
+
+function takePictureLater(shotId: string, putOff: number): void {
   clearTimeout(thumbnailTimer)
-  thumbnailTimer = setTimeout(() => void sendThumbnail(shotId), THUMBNAIL_REST)
+  thumbnailTimer = setTimeout(() => {
+    if (putOff > 0 && (unsaved() || engine.busy)) takePictureLater(shotId, putOff - 1)
+    else void sendThumbnail(shotId)
+  }, THUMBNAIL_REST)
 }
 
 /** Sends what is not saved yet with a request that outlives the page. */

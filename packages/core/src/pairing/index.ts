@@ -90,8 +90,8 @@ function least({ seekers, places, seed, share }: PairingTask): Uint32Array {
 
 /** The last few pairings that took long: the same shot is computed again and again while it is tuned. */
 const known: { key: string; places: Uint32Array }[] = []
-const KNOWN = 6
-const LONG = 2000
+const KNOWN = 64
+const LONG = 100
 
 function remembered(task: PairingTask): Uint32Array {
   if (task.ids.length < LONG) return least(task)

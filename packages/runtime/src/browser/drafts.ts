@@ -8,7 +8,7 @@ const SOON = 100
 const WANTED = 60
 export const LONGEST_DRAFT = 300
 /** Fewer particles show nothing. */
-const LEAST_PARTICLES = 150
+const LEAST_PARTICLES = 400
 
 export interface Drafts {
   /** Milliseconds that a frame took at the preview's share. */

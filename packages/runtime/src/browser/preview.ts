@@ -50,7 +50,7 @@ export interface Preview {
   dispose(): void
 }
 
-const NOTHING = { computedTo: null, full: false, fault: null, draft: null }
+const NOTHING = { computedTo: null, full: false, fault: null }
 
 export function createPreview({ threads, budget }: { threads: number; budget: number }): Preview {
   const worker = new Worker(new URL('./simulator.worker.ts', import.meta.url), { type: 'module' })
@@ -58,7 +58,13 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   const listeners = new Set<() => void>()
   const { send, ask, answered } = questionsTo(worker)
   const sendMesh = meshSender(send)
-  const state: PreviewState = { ...NOTHING, busy: false, frameBytes: 0, solverBytes: 0 }
+  const state: PreviewState = {
+    ...NOTHING,
+    busy: false,
+    frameBytes: 0,
+    solverBytes: 0,
+    draft: null,
+  }
   const frames = createFrames(state)
   let shot: Shot | undefined
   let generation = 0
@@ -102,8 +108,8 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     generation++
     drafting = true
     Atomics.store(new Int32Array(wanted), 0, generation)
-    Object.assign(state, NOTHING, { busy: true })
     frames.keepBefore(Math.min(from, next.frames.last + 1), at)
+    Object.assign(state, NOTHING, { busy: true })
     send({ type: 'shot', generation, shot: next, have: frames.numbers(), haveBytes: state.frameBytes, at })
     changed()
   }
@@ -163,7 +169,7 @@ function createFrames(state: PreviewState) {
     forgetInterim,
     /** Drops the frames from `end` on; what was shown at frame `at` goes on being shown there. */
     keepBefore(end: number, at: number): void {
-      showInterim(shown(at), null)
+      showInterim(shown(at), frames.has(at) ? null : state.draft)
       frames = new Map([...frames].filter(([frame]) => frame < end))
       state.frameBytes = [...frames.values()].reduce((sum, frame) => sum + frameBytes(frame), 0)
     },

@@ -30,7 +30,12 @@ let machine: Pool
 let wanted: Int32Array
 let budget = Infinity
 const meshes = new Map<string, Mesh>()
-let current: { shot: Shot; simulation: Simulation; generation: number } | undefined
+interface Running {
+  shot: Shot
+  simulation: Simulation
+  generation: number
+}
+let current: Running | undefined
 /** Snapshots, and the shot that they are of. */
 let snapshots: Snapshot[] = []
 let snapped: Shot | undefined
@@ -182,20 +187,27 @@ function draftOf(shot: Shot, frame: number, part: number, deadline: number): Fra
 async function run(generation: number): Promise<void> {
   const mine = ++computing
   let from = performance.now()
-  while (current?.generation === generation && mine === computing) {
-    const { simulation, shot } = current
-    const { frame } = simulation
-    if (!sent.has(frame)) sendFrame(simulation, generation, performance.now() - from)
-    keepSnapshot(simulation)
-    const full = sentBytes > budget
-    if (frame >= shot.frames.last || full) return post({ type: 'done', generation, full })
+  const isMine = (): boolean => current?.generation === generation && mine === computing
+  while (isMine()) {
+    let goesOn = false
+    guarded(generation, () => (goesOn = show(current!, performance.now() - from)))
+    if (!goesOn) return
     await breathe()
-    if (current?.generation !== generation || mine !== computing) return
+    if (!isMine()) return
     from = performance.now()
-    let whole = false
-    guarded(generation, () => (whole = simulation.advance()))
-    if (!whole) return
+    guarded(generation, () => (goesOn = current!.simulation.advance()))
+    if (!goesOn) return
   }
+}
+
+/** Sends a frame that took so long, and keeps a snapshot now and then. False when there is nothing more to compute. */
+function show({ simulation, shot, generation }: Running, milliseconds: number): boolean {
+  if (!sent.has(simulation.frame)) sendFrame(simulation, generation, milliseconds)
+  keepSnapshot(simulation)
+  const full = sentBytes > budget
+  if (simulation.frame < shot.frames.last && !full) return true
+  post({ type: 'done', generation, full })
+  return false
 }
 
 /** Lets messages in. A message channel has no minimum delay, as timers have. */

@@ -1,0 +1,135 @@
+/**
+ * When the stage is drawn, and how well. One picture is under way at a time, and between two of them the page has as long for itself
+ * as the last one took. Where a picture takes too long, those in motion are coarser, then show a part of the particles; when nothing
+ * moves, one comes with all there is.
+ */
+
+/** Milliseconds: what a picture in motion may take; how long nothing has moved at rest, longer where a fine picture takes long; between looks whether one is there. */
+const WANTED = 40
+const REST = 350
+const LONGEST_REST = 2000
+const LOOK = 4
+/** So many particles are always drawn: fewer are not what takes long. */
+const LEAST = 5000
+/** Pixels of a coarse picture along a side, as a part of those of a fine one. */
+export const COARSE = 0.5
+
+/** How well a picture is drawn: pixels along a side, and particles, as parts of all there are. */
+export interface Fineness {
+  pixels: number
+  particles: number
+}
+const FINEST: Fineness = { pixels: 1, particles: 1 }
+
+/** What keeps the pace in motion after a picture of so many milliseconds. `least` particles are drawn, as a part of all. */
+export function nextFineness({ pixels, particles }: Fineness, cost: number, least: number): Fineness {
+  if (cost > WANTED) {
+    if (pixels > COARSE) return { pixels: COARSE, particles }
+    // half of the way to what would fit: one slow moment is not all there is
+    return { pixels, particles: Math.max(Math.min(1, least), (particles + (particles * WANTED) / cost) / 2) }
+  }
+  if (particles < 1)
+    return { pixels, particles: cost < 0.7 * WANTED ? Math.min(1, particles * 1.25) : particles }
+  return { pixels: cost < COARSE ** 2 * 0.7 * WANTED ? 1 : pixels, particles }
+}
+
+/** What is drawn. */
+export interface Drawn {
+  /** How many particles there are. */
+  particles(): number
+  render(fineness: Fineness): void
+  /** Hears when the fineness has become another. */
+  changed(): void
+}
+
+export interface Pacing {
+  /** Asks for a picture. */
+  draw(): void
+  /** How well the last picture was drawn. */
+  readonly fineness: Fineness
+  /** Milliseconds that it took until it was there. */
+  readonly cost: number
+  dispose(): void
+}
+
+export function createPacing(gl: WebGL2RenderingContext, { particles, render, changed }: Drawn): Pacing {
+  let asked = false
+  let underWay: { fence: WebGLSync; from: number } | null = null
+  let waits = false
+  let inMotion = FINEST
+  let fineness = FINEST
+  let cost = 0
+  let costOfFinest = 0
+  let atRest: ReturnType<typeof setTimeout> | undefined
+  let ended = false
+
+  function draw(): void {
+    asked = true
+    clearTimeout(atRest)
+    if (inMotion.pixels < 1 || inMotion.particles < 1) {
+      const rest = Math.min(LONGEST_REST, Math.max(REST, 3 * costOfFinest))
+      atRest = setTimeout(picture, rest, FINEST)
+    }
+    if (underWay || waits) return
+    waits = true
+    requestAnimationFrame(() => {
+      waits = false
+      if (asked && !underWay) picture(inMotion)
+    })
+  }
+
+  function picture(wanted: Fineness): void {
+    if (ended) return
+    if (underWay) return void (atRest = setTimeout(picture, LOOK, wanted))
+    asked = false
+    const isOther = wanted !== fineness
+    fineness = wanted
+    const from = performance.now()
+    render(fineness)
+    if (isOther) changed()
+    const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
+    gl.flush()
+    if (!fence) return
+    underWay = { fence, from }
+    setTimeout(look, LOOK)
+  }
+
+  /** Looks whether the picture is there; then the next may come. */
+  function look(): void {
+    if (!underWay || ended) return
+    const { fence, from } = underWay
+    if (!gl.isContextLost() && gl.getSyncParameter(fence, gl.SYNC_STATUS) !== gl.SIGNALED)
+      return void setTimeout(look, LOOK)
+    gl.deleteSync(fence)
+    cost = performance.now() - from
+    if (fineness.particles === 1 && fineness.pixels === 1) costOfFinest = cost
+    const next = nextFineness(fineness, cost, LEAST / Math.max(1, particles()))
+    // a picture at rest may take its time: it says only that motion is to be coarser
+    if (fineness === inMotion || cost > WANTED)
+      inMotion = fineness === inMotion ? next : coarser(inMotion, next)
+    setTimeout(
+      () => {
+        underWay = null
+        if (asked) draw()
+      },
+      cost > WANTED / 2 ? Math.min(cost, 4 * WANTED) : 0,
+    )
+  }
+
+  return {
+    draw,
+    get fineness() {
+      return fineness
+    },
+    get cost() {
+      return cost
+    },
+    dispose() {
+      ended = true
+      clearTimeout(atRest)
+    },
+  }
+}
+
+const coarser = (a: Fineness, b: Fineness): Fineness =>
+  a.pixels * a.particles <= b.pixels * b.particles ? a : b

@@ -10,7 +10,7 @@ const swc = (tsx) => [
 ]
 
 export default {
-  testMatch: ['<rootDir>/{packages,apps,demo}/**/*.test.{ts,tsx}'],
+  testMatch: ['<rootDir>/{packages,apps,demo,bench}/**/*.test.{ts,tsx}'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
   // the kernels' TypeScript form runs on the reference machine

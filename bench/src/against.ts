@@ -11,7 +11,7 @@ const ROUNDS = 5
 const LIMIT = 1.05
 
 /** Milliseconds of all frames of a demo shot, computed by the copy of Tangle in a folder. */
-function cost(folder: string, shot: string): number {
+export function costOfShot(folder: string, shot: string): number {
   const cli = join(folder, '.build/cli.mjs')
   const asked = ['bake', `demo:${shot}`, '--frames', '1-40', '--share', '0.1', '--threads', '1', '--json']
   const { stdout, stderr, status } = spawnSync(process.execPath, [cli, ...asked], { encoding: 'utf8', maxBuffer: 2 ** 28 }) // prettier-ignore
@@ -32,7 +32,10 @@ export function compareWith(other: string, shots: string[]): void {
     throw new Error(`${old} has not been built: run ./tangle bench there first`)
   const slower: string[] = []
   for (const shot of shots) {
-    const pairs = Array.from({ length: ROUNDS }, () => [cost(old, shot), cost(now, shot)] as const)
+    const pairs = Array.from(
+      { length: ROUNDS },
+      () => [costOfShot(old, shot), costOfShot(now, shot)] as const,
+    )
     const ratio = median(pairs.map(([a, b]) => b / a))
     const [before, after] = [median(pairs.map(([a]) => a)), median(pairs.map(([, b]) => b))]
     console.log(

@@ -2,20 +2,23 @@
  * Measurements as ratios within one run: these machines are noisy, and only a ratio of two things
  * timed in turn says anything. `./tangle bench` prints the median of several rounds.
  */
-import { buildTree, closestPoints, readShot, weld, type Mesh, type Shot } from '@tangle/core'
+import { buildTree, closestPoints, type Shot } from '@tangle/core'
 import { demoSlugs } from '@tangle/demo'
 import { codecReady, decodeFrame, encodeFrame } from '@tangle/formats'
 import { createMachine } from '@tangle/kernels'
 import { bake, createNodeMachine } from '@tangle/runtime/node'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
 import { deflateRawSync } from 'node:zlib'
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { compareWith } from './against.ts'
-import { compareWithNative } from './kernels.ts'
+import { compareWithNative, kernelRatios } from './kernels.ts'
+import { ASSET, frames, measured, mesh, ratio, report, reportShots, shotOf } from './measure.ts'
+import { compareTables, type Table } from './table.ts'
 import { lostFrom } from './thinBox.ts'
 
-const ROUNDS = 5
-
+// ./tangle bench --check: what has become slower than bench/table.json says; --write: makes that anew
 // ./tangle bench --against DIR [SHOT …]: old and new figures of the demo shots
 const [flag, other, ...shots] = process.argv.slice(2)
 if (flag === '--against' && other) {
@@ -29,81 +32,6 @@ if (flag === '--kernels') {
     slow.length > 0 ? `Dearer than they may be: ${slow.join(', ')}` : 'None is dearer than it may be',
   )
   process.exit(0)
-}
-
-/** Median of time(a) ÷ time(b), and the median times in milliseconds. */
-function ratio(a: () => void, b: () => void): { ratio: number; a: number; b: number } {
-  const time = (work: () => void): number => {
-    const from = performance.now()
-    work()
-    return performance.now() - from
-  }
-  a()
-  b()
-  const pairs = Array.from({ length: ROUNDS }, () => [time(a), time(b)] as const)
-  const median = (values: number[]): number => values.sort((x, y) => x - y)[values.length >> 1]!
-  return {
-    ratio: median(pairs.map(([x, y]) => x / y)),
-    a: median(pairs.map(([x]) => x)),
-    b: median(pairs.map(([, y]) => y)),
-  }
-}
-
-function report(name: string, unit: string, found: ReturnType<typeof ratio>): void {
-  console.log(
-    `${name.padEnd(58)} ${found.ratio.toFixed(2).padStart(7)}   ${found.a.toFixed(1).padStart(8)} : ${found.b.toFixed(1)} ms ${unit}`,
-  )
-}
-
-/** A ball of `rings`² quads. */
-function ball(rings: number): Mesh {
-  const positions: number[] = []
-  const triangles: number[] = []
-  for (let i = 0; i <= rings; i++) {
-    for (let k = 0; k < rings; k++) {
-      const [a, b] = [(Math.PI * i) / rings, (2 * Math.PI * k) / rings]
-      positions.push(Math.sin(a) * Math.sin(b), Math.cos(a), Math.sin(a) * Math.cos(b))
-      const [p, q] = [i * rings + k, i * rings + ((k + 1) % rings)]
-      if (i < rings) triangles.push(p, p + rings, q + rings, p, q + rings, q)
-    }
-  }
-  return weld({ positions: new Float32Array(positions), triangles: new Uint32Array(triangles) })
-}
-
-const mesh = ball(200)
-const ASSET = `sha256:${'0'.repeat(64)}`
-
-function shotOf(
-  influences: object[],
-  { quality = {}, ...more }: { quality?: object; [key: string]: unknown } = {},
-  burst = 200_000,
-): Shot {
-  const read = readShot({
-    format: 'tangle-shot',
-    version: 1,
-    name: 'Bench',
-    frames: { first: 1, last: 6, rate: 24 },
-    quality,
-    meshes: [{ id: 'ball', source: { asset: ASSET } }],
-    populations: [
-      {
-        id: 'p',
-        births: [{ id: 'b', kind: 'surface', mesh: 'ball', into: 'Loose', amount: { burst, at: 1 } }],
-        influences,
-        ...more,
-      },
-    ],
-    masks: [
-      { id: 'noise', kind: 'noise', octaves: 3, change: 0.5 },
-      { id: 'front', kind: 'spread', mesh: 'ball', from: { ball: [0, 1, 0], radius: 0.1 }, speed: 4 },
-    ],
-  })
-  if (read.problems) throw new Error(JSON.stringify(read.problems))
-  return read.shot
-}
-
-function frames(threads: ReturnType<typeof createNodeMachine>, shot: Shot): void {
-  for (const _ of bake(threads, shot, new Map([[ASSET, mesh]]), { first: 1, last: 6 }));
 }
 
 async function main(): Promise<void> {
@@ -123,6 +51,7 @@ async function main(): Promise<void> {
       () => frames(one, turbulent),
       () => frames(two, turbulent),
     ),
+    'higher',
   )
   report(
     'the same: turbulence of 3 octaves ÷ gravity and drag',
@@ -329,4 +258,22 @@ async function main(): Promise<void> {
   }
 }
 
+const TABLE = 'bench/table.json'
 await main()
+if (flag === '--check' || flag === '--write') {
+  reportShots()
+  const hasCompiler = spawnSync('g++', ['--version']).status === 0
+  if (hasCompiler)
+    for (const [name, ratio] of kernelRatios(process.cwd()))
+      measured[`${name} ÷ C++`] = { ratio, better: 'lower' }
+  else console.log('Without g++ the kernels are not set against C++')
+}
+if (flag === '--write') writeFileSync(TABLE, `${JSON.stringify(measured, null, 2)}\n`)
+if (flag === '--check') {
+  if (!existsSync(TABLE)) throw new Error(`${TABLE} is missing: ./tangle bench --write makes it`)
+  const { lines, slower } = compareTables(JSON.parse(readFileSync(TABLE, 'utf8')) as Table, measured)
+  console.log(
+    ['', ...lines, '', slower.length > 0 ? `Slower: ${slower.join(', ')}` : 'Nothing is slower'].join('\n'),
+  )
+  process.exitCode = slower.length > 0 ? 1 : 0
+}

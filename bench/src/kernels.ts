@@ -84,8 +84,21 @@ function timeOf(work: () => void): number {
   return median(times)
 }
 
+/** Our nanoseconds ÷ those of C++, by the kernel. */
+export const kernelRatios = (root: string): Map<string, number> =>
+  new Map(measureKernels(root).map(({ name, ratio }) => [name, ratio]))
+
 /** Prints our nanoseconds, those of C++ and their ratio; returns the kernels that cost more than they may. */
 export function compareWithNative(root: string): string[] {
+  return measureKernels(root).flatMap(({ name, ratio, ours, native }) => {
+    const limit = LIMITS[name]!
+    const says = `${ours.toFixed(1)} ns : ${native.toFixed(1)} ns in C++`
+    console.log(`${name.padEnd(14)} ${ratio.toFixed(2).padStart(6)} of at most ${limit}   ${says}`)
+    return ratio > limit ? [name] : []
+  })
+}
+
+function measureKernels(root: string): { name: string; ratio: number; ours: number; native: number }[] {
   const folder = mkdtempSync(join(tmpdir(), 'tangle-bench-'))
   const program = join(folder, 'kernels')
   const flags = ['-O3', '-march=native', '-ffast-math', '-fopenmp-simd', '-o', program]
@@ -98,12 +111,10 @@ export function compareWithNative(root: string): string[] {
     native: nativeTimes(program),
   }))
   rmSync(folder, { recursive: true })
-  return Object.entries(LIMITS).flatMap(([name, limit]) => {
-    const ours = median(rounds.map((round) => round.ours.get(name)!))
-    const native = median(rounds.map((round) => round.native.get(name)!))
-    const ratio = median(rounds.map((round) => round.ours.get(name)! / round.native.get(name)!))
-    const says = `${ours.toFixed(1)} ns : ${native.toFixed(1)} ns in C++`
-    console.log(`${name.padEnd(14)} ${ratio.toFixed(2).padStart(6)} of at most ${limit}   ${says}`)
-    return ratio > limit ? [name] : []
-  })
+  return Object.keys(LIMITS).map((name) => ({
+    name,
+    ours: median(rounds.map(({ ours }) => ours.get(name)!)),
+    native: median(rounds.map(({ native }) => native.get(name)!)),
+    ratio: median(rounds.map(({ ours, native }) => ours.get(name)! / native.get(name)!)),
+  }))
 }

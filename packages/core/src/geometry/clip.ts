@@ -66,61 +66,76 @@ export interface Clipped extends Mesh {
 export function clip(mesh: Mesh, values: Float32Array, level: number, keepAbove = false): Clipped {
   const { positions, triangles } = mesh
   const count = positions.length / 3
-  const isKept = (v: number): boolean => values[v]! >= level === keepAbove
-  const vertexOf = new Map<number, number>()
-  const from: number[] = []
-  const to: number[] = []
-  const way: number[] = []
-  const add = (key: number, a: number, b: number, t: number): number => {
-    const known = vertexOf.get(key)
-    if (known !== undefined) return known
-    vertexOf.set(key, from.length)
-    from.push(a)
-    to.push(b)
-    way.push(t)
-    return from.length - 1
-  }
-  const whole = (v: number): number => add(-1 - v, v, v, 0)
-  const cut = (v: number, w: number): number => {
-    const [a, b] = v < w ? [v, w] : [w, v]
-    return add(a * count + b, a, b, (level - values[a]!) / (values[b]! - values[a]!))
-  }
-  const out: number[] = []
+  const kept = new Uint8Array(count)
+  for (let v = 0; v < count; v++) kept[v] = values[v]! >= level === keepAbove ? 1 : 0
+  const vertices = createVertices(count, triangles.length, values, level)
+  const { whole, cut } = vertices
+  // no triangle gives more than two
+  const out = new Uint32Array(triangles.length * 2)
+  const sources = new Uint32Array((triangles.length / 3) * 2)
   const rim: number[] = []
-  const sources: number[] = []
+  let made = 0
+  const add = (t: number, a: number, b: number, c: number): void => {
+    out[made * 3] = a
+    out[made * 3 + 1] = b
+    out[made * 3 + 2] = c
+    sources[made++] = t / 3
+  }
   for (let t = 0; t < triangles.length; t += 3) {
-    const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!] as const
-    const kept = corners.map(isKept)
-    const inside = kept.filter(Boolean).length
+    const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
+    const inside = kept[a]! + kept[b]! + kept[c]!
     if (inside === 0) continue
     if (inside === 3) {
-      out.push(...corners.map(whole))
-      sources.push(t / 3)
+      add(t, whole(a), whole(b), whole(c))
       continue
     }
-    const alone = kept.indexOf(inside === 1)
-    const [a, b, c] = [0, 1, 2].map((k) => corners[(alone + k) % 3]!) as [number, number, number]
-    const ab = cut(a, b)
-    const ca = cut(a, c)
+    // the corner that is alone on its side comes first
+    const lone = inside === 1 ? 1 : 0
+    const [p, q, r] = kept[a] === lone ? [a, b, c] : kept[b] === lone ? [b, c, a] : [c, a, b]
+    const pq = cut(p, q)
+    const rp = cut(p, r)
     if (inside === 1) {
-      out.push(whole(a), ab, ca)
-      sources.push(t / 3)
-      rim.push(ab, ca)
+      add(t, whole(p), pq, rp)
+      rim.push(pq, rp)
     } else {
-      out.push(ab, whole(b), whole(c), ab, whole(c), ca)
-      sources.push(t / 3, t / 3)
-      rim.push(ca, ab)
+      add(t, pq, whole(q), whole(r))
+      add(t, pq, whole(r), rp)
+      rim.push(rp, pq)
     }
   }
   const clipped = {
-    triangles: new Uint32Array(out),
-    from: new Uint32Array(from),
-    to: new Uint32Array(to),
-    way: new Float32Array(way),
-    sources: new Uint32Array(sources),
+    triangles: out.slice(0, made * 3),
+    ...vertices.all(),
+    sources: sources.slice(0, made),
     rim: new Uint32Array(rim),
   }
   return { ...clipped, positions: carried(clipped, positions, 3) }
+}
+
+/** The vertices of a part, in the order in which they are first asked for: those of the mesh, and those on its cut edges. */
+function createVertices(count: number, most: number, values: Float32Array, level: number) {
+  const numberOf = new Int32Array(count).fill(-1)
+  const onEdge = new Map<number, number>()
+  const [from, to, way] = [new Uint32Array(count + most), new Uint32Array(count + most), new Float32Array(count + most)] // prettier-ignore
+  let made = 0
+  const add = (a: number, b: number, t: number): number => {
+    from[made] = a
+    to[made] = b
+    way[made] = t
+    return made++
+  }
+  return {
+    whole: (v: number): number => (numberOf[v]! < 0 ? (numberOf[v] = add(v, v, 0)) : numberOf[v]!),
+    cut(v: number, w: number): number {
+      const [a, b] = v < w ? [v, w] : [w, v]
+      const known = onEdge.get(a * count + b)
+      if (known !== undefined) return known
+      const fresh = add(a, b, (level - values[a]!) / (values[b]! - values[a]!))
+      onEdge.set(a * count + b, fresh)
+      return fresh
+    },
+    all: () => ({ from: from.slice(0, made), to: to.slice(0, made), way: way.slice(0, made) }),
+  }
 }
 
 /** Values of a mesh's vertices, carried over to a part that was cut from it. */

@@ -37,6 +37,8 @@ export interface Body {
   worldAt(frame: number): number
   /** The same as a view. */
   worldView(frame: number): Float32Array
+  /** Normals of the vertices in the world at a frame, 3 × f32. */
+  worldNormals(frame: number): Float32Array
   /** Pointer to the map into the world at a frame, 12 f64; valid as long. */
   mapAt(frame: number): number
   /** A tree to ask for closest points at a frame, and the rigid map that takes a world point into it. */
@@ -120,6 +122,7 @@ export function createBody(
     areaAt: (frame) => sizedAt(frame).area,
     worldAt: (frame) => momentAt(frame).world,
     worldView,
+    worldNormals: createNormals(makings, worldView),
     mapAt: (frame) => momentAt(frame).map,
     swing: (from, to) => (moves ? farthestMove(worldView(from), worldView(to)) : 0),
     ...trees,
@@ -128,6 +131,15 @@ export function createBody(
       blocks.dispose()
     },
   }
+}
+
+/** Normals in the world; those of a mesh that stands still are found once. */
+function createNormals({ shot, mesh, moves }: Makings, worldView: (frame: number) => Float32Array) {
+  const { triangles } = mesh
+  const normalsAt = (frame: number) => vertexNormals({ positions: worldView(frame).slice(), triangles })
+  let still: Float32Array | undefined
+  return (frame: number): Float32Array =>
+    moves ? normalsAt(frame) : (still ??= normalsAt(shot.frames.first))
 }
 
 /** Greatest distance between points of the same number. */

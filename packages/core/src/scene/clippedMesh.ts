@@ -1,5 +1,5 @@
 import { areaAbove, carried, clip, thicken, type Clipped } from '../geometry/clip.ts'
-import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import type { Mesh } from '../geometry/mesh.ts'
 import { clamp, smooth } from '../math/functions.ts'
 import type { Masks } from './masks.ts'
 import type { Eaten } from '../document/types.ts'
@@ -34,18 +34,23 @@ export function cutAt(
   frame: number,
 ): (Mesh & { part: Clipped }) | null {
   const values = masks.atVertices(mask, body, frame)
-  if (!values.some((v) => v >= level)) return null
+  if (!isReached(values, level)) return null
   const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
   const part = clip(whole, values, level)
   const { positions, triangles } = part
   if (triangles.length === 0 || (thickness === 0 && crumble === 0)) return { positions, triangles, part }
-  const normals = carried(part, vertexNormals(whole), 3)
+  const normals = carried(part, body.worldNormals(frame), 3)
   if (crumble !== 0) {
     const where = crumbleMask === undefined ? null : masks.atVertices(crumbleMask, body, frame)
     const whereNow = where && carried(part, where, 1)
     crumbleRim(positions, normals, carried(part, values, 1), whereNow, level, crumble)
   }
   return { ...(thickness === 0 ? { positions, triangles } : thicken(part, normals, thickness)), part }
+}
+
+function isReached(values: Float32Array, level: number): boolean {
+  for (let v = 0; v < values.length; v++) if (values[v]! >= level) return true
+  return false
 }
 
 /** p −= n·depth·mask·s, s rising smoothly from 0 to 1 where the value comes up to the level. */

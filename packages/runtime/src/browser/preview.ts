@@ -92,7 +92,10 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   function computed(answer: Exclude<Answer, { request: number }>): void {
     if (answer.generation !== generation) return
     if (answer.type === 'fault') return failed(answer.message)
-    if (answer.type === 'done') Object.assign(state, { busy: false, full: answer.full })
+    if (answer.type === 'done') {
+      Object.assign(state, { busy: false, full: answer.full })
+      frames.forgetInterim()
+    }
     if (answer.type === 'frame') frames.add(answer)
     if (answer.type === 'draft') {
       if (answer.content) frames.showInterim(answer.content, answer.part)

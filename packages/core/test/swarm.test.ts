@@ -82,6 +82,52 @@ describe('neighbours', () => {
     }
   })
 
+  // a clump a thousandth as wide as the reach, a looser one about it, and strays: cells of several widths are searched
+  test.each([
+    ['a metre', 1],
+    ['millimetres', 1e-3],
+    ['hundreds of metres', 300],
+  ])('in and beside a dense clump the nearest are found as brute force finds them: %s', (_, scale) => {
+    const count = 1500
+    const at = scattered(count, 1, 5).map((x, k) => {
+      const particle = Math.floor(k / 3)
+      return x * scale * (particle < 700 ? 0.002 : particle < 1200 ? 0.1 : 2)
+    })
+    const columns = particles(at, [], 0.01 * scale)
+    const place = floats(columns, 'position')
+    const squared = (i: number, j: number): number =>
+      [0, 1, 2].reduce((sum, axis) => sum + (place[i * 3 + axis]! - place[j * 3 + axis]!) ** 2, 0)
+    for (const [reach, most] of [
+      [0.9, 6],
+      [0.3, 20],
+      [0.004, 3],
+    ] as const) {
+      const out = machine.heap.allocate(count * most * 4)
+      const grid = buildGrid(machine, crowdOf(columns), reach * scale, most)
+      machine.run('namedNeighbours', count, {
+        position: columns.at.position,
+        cells: grid.at,
+        reach: reach * scale,
+        most,
+        out,
+      })
+      grid.free()
+      const names = new Int32Array(machine.heap.u32(out, count * most))
+      for (let i = 0; i < count; i += 7) {
+        const found = Array.from(names.subarray(i * most, (i + 1) * most)).filter((j) => j >= 0)
+        const all = Array.from({ length: count }, (_, j) => j).filter(
+          (j) => j !== i && squared(i, j) <= (reach * scale) ** 2,
+        )
+        const nearest = all
+          .map((j) => squared(i, j))
+          .toSorted((a, b) => a - b)
+          .slice(0, most)
+        expect(new Set(found).size).toBe(found.length)
+        expect(found.map((j) => squared(i, j)).toSorted((a, b) => a - b)).toEqual(nearest)
+      }
+    }
+  })
+
   test('counts within radii of their own, and overlaps, as brute force finds them', () => {
     const at = scattered(400, 1)
     const radius = Array.from({ length: 400 }, (_, i) => 0.01 + 0.05 * random(6, i, 1))

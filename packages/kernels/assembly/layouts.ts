@@ -300,7 +300,7 @@ export namespace distanceField {
   export const SIZE = 9
 }
 
-/** A grid of cells over particles. */
+/** A grid of cells over particles; in a crowd the finest of several over the same ones, each twice as wide as the one before. */
 export namespace grid {
   /** 1/width of a cell. */
   export const perMetre = 0
@@ -314,7 +314,10 @@ export namespace grid {
   /** Pointer to x, y and z of the entries, and the rows of their cells (i32), a column each; and bytes of a column. */
   export const columns = 6
   export const columnBytes = 7
-  export const SIZE = 8
+  /** Pointer to the grid that is twice as wide, 0 for none; and, of the finest, to the entry of each particle (u32). */
+  export const coarser = 8
+  export const places = 9
+  export const SIZE = 10
 }
 
 /** A particle in the order of the cells, f32. */
@@ -419,3 +422,18 @@ export const SIDE_GROUP = 64
 /** Bytes of an f64 and an f32. */
 export const F64 = 8
 export const F32 = 4
+
+/** Sums over the particles of a population, f64; then a row for each of its phases. */
+export namespace motionSums {
+  /** ½·m·v², J; greatest v², m²/s²; how many are farther than asked from the origin. */
+  export const kinetic = 0
+  export const fastest = 1
+  export const astray = 2
+  export const SIZE = 3
+}
+/** Of the particles in a phase: how many, and Σ m·x, kg·m. */
+export namespace phaseSums {
+  export const count = 0
+  export const moment = 1
+  export const SIZE = 4
+}

@@ -9,6 +9,9 @@
  *   entries 8 × f32 per entry: position, radius, velocity, and one that is free
  *   lists   per thread neighbour.MOST pairs of f64: the neighbours found (entry, squared distance)
  *   columns x, y, z of all entries and the row of the cell that each is in, so that four are compared at a time
+ *   coarser the grid of cells twice as wide over the same particles, and places: the entry of each particle in the finest
+ *
+ * Entries are those of the finest grid, wherever they were found.
  */
 import { F64, grid, gridEntry, neighbour } from './layouts'
 import { add4, and4, bits4, equalI4, inRange4, less4, load4, loadI4, multiply4, splat4, splatI4, subtract4 } from './lanes'
@@ -64,21 +67,23 @@ export function sortCells(count: i32, keys: usize, buckets: i32, first: usize, o
   writeI32(first, buckets, count)
 }
 
-/** Copies what neighbours read into the order of the cells. */
+/** Copies what neighbours read into the order of the cells; without `entries` and `places` (0) only the columns. */
 export function gatherCells(
-  start: i32, end: i32, order: usize, position: usize, radius: usize, velocity: usize, entries: usize,
+  start: i32, end: i32, order: usize, position: usize, radius: usize, velocity: usize, entries: usize, places: usize,
   columns: usize, columnBytes: i32, perMetre: f64,
 ): void {
   const rows = columns + 3 * <usize>columnBytes
   for (let e = start; e < end; e++) {
     const i = readI32(order, e)
+    if (places != 0) writeI32(places, i, e)
     writeI32(rows, e, rowOf(cellOf(readF32(position, i * 3 + 1), perMetre), cellOf(readF32(position, i * 3 + 2), perMetre)))
     for (let axis = 0; axis < 3; axis++) {
       writeF32(columns + <usize>(axis * columnBytes), e, readF32(position, i * 3 + axis))
+      if (entries == 0) continue
       writeF32(entries, e * gridEntry.SIZE + axis, readF32(position, i * 3 + axis))
       writeF32(entries, e * gridEntry.SIZE + gridEntry.velocityX + axis, readF32(velocity, i * 3 + axis))
     }
-    writeF32(entries, e * gridEntry.SIZE + gridEntry.radius, readF32(radius, i))
+    if (entries != 0) writeF32(entries, e * gridEntry.SIZE + gridEntry.radius, readF32(radius, i))
   }
 }
 
@@ -116,14 +121,60 @@ function gapTo(step: i32, place: f64): f64 {
   return gap * gap
 }
 
+/** How many share the cell of a place. */
+function crowdAt(level: usize, x: f64, y: f64, z: f64): i32 {
+  const perMetre = readF64(level, grid.perMetre)
+  const bucket = bucketOf(cellOf(x, perMetre), cellOf(y, perMetre), cellOf(z, perMetre), truncate(readF64(level, grid.mask)))
+  const first = <usize>readF64(level, grid.first)
+  return readI32(first, bucket + 1) - readI32(first, bucket)
+}
+
+/** Shells of cells that are searched before a coarser grid is asked, and what they reach, widths of a cell. */
+const FINE_SHELLS: i32 = 2
+
 /**
  * Lists the neighbours of particle i within `reach` of a place; of more than `most` the nearest. Returns how
  * many.
  *
- * Cells are searched from its own outward, shell by shell, and no cell that lies wholly beyond the worst of a
- * full list: with cells that hold about half of `most`, the work goes with `most`, however many are in reach.
+ * Begins in the finest grid in which its cell is no emptier than it must be, and searches two shells; unless the list is full with
+ * what lies within those, it begins anew in the grid of twice the width. So the work goes with `most`, however many are in
+ * reach, and empty cells beside a crowd are looked at by the dozen rather than by the hundred.
  */
 export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, most: i32, thread: i32): i32 {
+  const list = listOf(cells, thread)
+  const limit = most > neighbour.MOST ? neighbour.MOST : most
+  let level = cells
+  let coarser = <usize>readF64(level, grid.coarser)
+  while (coarser != 0 && crowdAt(coarser, x, y, z) <= limit) {
+    level = coarser
+    coarser = <usize>readF64(level, grid.coarser)
+  }
+  let worst = reach * reach
+  while (coarser != 0) {
+    const perMetre = readF64(level, grid.perMetre)
+    const sure = <f64>FINE_SHELLS / perMetre
+    if (sure >= reach) break
+    const found = searchLevel(cells, level, i, x, y, z, reach, worst, FINE_SHELLS, limit, list)
+    if (found == limit) {
+      // the farthest of a full list bounds what is nearer, in whatever grid
+      worst = readF64(list, farthest(list, found) * neighbour.SIZE + neighbour.squared)
+      if (worst <= sure * sure * 0.999998) return found
+    }
+    level = coarser
+    coarser = <usize>readF64(level, grid.coarser)
+  }
+  const shells = truncate(reach * readF64(level, grid.perMetre) * 0.999999) + 1
+  return searchLevel(cells, level, i, x, y, z, reach, worst, shells, limit, list)
+}
+
+/**
+ * Lists those within a number of shells of a grid, no farther than the square `worst`; of more than `limit` the nearest. Cells are
+ * searched from its own outward, shell by shell, and no cell that lies wholly beyond the worst of a full list.
+ */
+function searchLevel(
+  finest: usize, cells: usize, i: i32, x: f64, y: f64, z: f64, reach: f64, bound: f64, shells: i32, limit: i32, list: usize,
+): i32 {
+  const places = <usize>readF64(finest, grid.places)
   const perMetre = readF64(cells, grid.perMetre)
   const mask = truncate(readF64(cells, grid.mask))
   const first = <usize>readF64(cells, grid.first)
@@ -138,8 +189,6 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
   const pz4 = splat4(z)
   // what f32 rounds off its place and the differences
   const rounding = 3.0e-7 * (absolute(x) + absolute(y) + absolute(z) + reach)
-  const list = listOf(cells, thread)
-  const limit = most > neighbour.MOST ? neighbour.MOST : most
   const cx = cellOf(x, perMetre)
   const cy = cellOf(y, perMetre)
   const cz = cellOf(z, perMetre)
@@ -147,12 +196,12 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
   const px = x * perMetre - <f64>cx
   const py = y * perMetre - <f64>cy
   const pz = z * perMetre - <f64>cz
-  let worst = reach * reach
-  let room = splat4((reach + rounding) * (reach + rounding))
+  let worst = bound
+  const far = squareRoot(worst) + rounding
+  let room = splat4(far * far)
   let found = 0
   let outermost = 0
   let looked = 0
-  const shells = truncate(reach * perMetre * 0.999999) + 1
   for (let shell = 1; shell <= shells; shell++) {
     const wide = <f64>shell
     const done = (wide - 1.0) / perMetre
@@ -199,8 +248,9 @@ export function listNeighbours(cells: usize, i: i32, x: f64, y: f64, z: f64, rea
                 const ez = readF32(zs, one) - z
                 const squared = ex * ex + ey * ey + ez * ez
                 if (squared > worst) continue
-                if (found < limit) put(list, found++, one, squared)
-                else if (squared < worst) put(list, outermost, one, squared)
+                const entry = cells == finest ? one : readI32(places, readI32(order, one))
+                if (found < limit) put(list, found++, entry, squared)
+                else if (squared < worst) put(list, outermost, entry, squared)
                 else continue
                 // of a full list the farthest gives way; to look for it each time is cheaper than to keep order
                 if (found < limit) continue

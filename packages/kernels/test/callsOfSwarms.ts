@@ -66,6 +66,7 @@ export const CALLS_OF_SWARMS: Record<string, (run: Run) => void> = {
       radius: block(5),
       velocity: block(2),
       entries: block(23),
+      places: block(39),
       columns: block(38),
       columnBytes: 16 * (COUNT / 4 + 1),
       perMetre: 0.05,

@@ -82,6 +82,8 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
             block(25),
             block(38),
             16 * (COUNT / 4 + 1),
+            0,
+            block(39),
           ])
           // damping, age and the like are not negative
           for (const n of [4, 5, 6]) {

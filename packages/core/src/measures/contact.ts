@@ -1,6 +1,5 @@
 /** What is measured of contact and links at a frame. */
 import { signLimit } from '../scene/distance.ts'
-import { valueAt, valuesAt } from '../document/keys.ts'
 import { rightSide } from '../constraints/colliders.ts'
 import { linksOf } from '../constraints/links.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
@@ -8,7 +7,7 @@ import { SLEEPING } from '../constraints/sleeping.ts'
 import { influenceKind } from '../registry.ts'
 import { constrained } from '../simulation/influencePass.ts'
 import type { Moment, PopulationState, World } from '../simulation/world.ts'
-import { floats, positionsOfSome, words } from '../state/columns.ts'
+import { floats, positionsOfSome } from '../state/columns.ts'
 import { layouts } from '@tangle/kernels'
 import { widestRadius } from '../state/neighbours.ts'
 
@@ -95,31 +94,6 @@ export function measureLinks(world: World, population: string): LinkMeasures | n
   return all
 }
 
-export function measureEnergy(world: World, population: PopulationState, frame: number): EnergyMeasures {
-  const { columns, source } = population
-  const [velocity, position] = [floats(columns, 'velocity'), floats(columns, 'position')]
-  const inverseMass = floats(columns, 'inverseMass')
-  const phase = words(columns, 'phase')
-  const pulls = source.influences.flatMap((one) => {
-    const { evenForce, parameters } = influenceKind(one.kind)
-    const force = one.muted ? null : evenForce?.(valuesAt(parameters, one, frame))
-    // what damps has no potential
-    if (!force || force.damping > 0) return []
-    const strength = valueAt(one.strength, frame)
-    const by = source.phases.map((name) => strength * (one.weights[name] ?? 0))
-    return [{ pull: force.acceleration, by }]
-  })
-  let [kinetic, potential] = [0, 0]
-  // in plain locals: this runs for every particle of every frame
-  for (let i = 0; i < columns.count; i++) {
-    const mass = 1 / inverseMass[i]!
-    const [x, y, z] = [position[i * 3]!, position[i * 3 + 1]!, position[i * 3 + 2]!]
-    const [u, v, w] = [velocity[i * 3]!, velocity[i * 3 + 1]!, velocity[i * 3 + 2]!]
-    kinetic += 0.5 * mass * (u * u + v * v + w * w)
-    for (const { pull, by } of pulls)
-      potential -= mass * by[phase[i]!]! * (pull[0] * x + pull[1] * y + pull[2] * z)
-  }
-  const links = Object.values(linksOf(world.memory, source.id))
-  const elastic = links.reduce((sum, one) => sum + one.elastic, 0)
-  return { kinetic, potential, elastic }
-}
+/** J in the links of a population. */
+export const elasticEnergy = (world: World, population: string): number =>
+  Object.values(linksOf(world.memory, population)).reduce((sum, { elastic }) => sum + elastic, 0)

@@ -11,17 +11,18 @@ import { measureCover, type CoverMeasures } from '../simulation/covers.ts'
 import type { Simulation } from '../simulation/simulation.ts'
 import { goalDistances } from '../simulation/targets.ts'
 import { momentAt, type PopulationState, type World } from '../simulation/world.ts'
-import { floats, words } from '../state/columns.ts'
+import { words } from '../state/columns.ts'
 import type { EventKind } from '../state/events.ts'
 import { measureOverlaps, type Overlaps } from '../state/neighbours.ts'
 import {
+  elasticEnergy,
   measureContact,
-  measureEnergy,
   measureLinks,
   type ContactMeasures,
   type EnergyMeasures,
   type LinkMeasures,
 } from './contact.ts'
+import { measureMotion, percentiles, SAMPLE } from './motion.ts'
 
 /** What is measured of a population at a frame. */
 export interface PopulationMeasures {
@@ -66,10 +67,8 @@ export interface Measures {
   milliseconds: Record<string, number>
 }
 
-/** At most this many particles are sorted for a percentile; they are taken evenly. */
-const SAMPLE = 4096
 /** Up to so many particles overlaps are always counted. */
-const FEW = 50_000
+const FEW = 10_000
 
 /** Measures the frame that a simulation is at. */
 export function measureSimulation(simulation: Simulation): Measures {
@@ -90,15 +89,15 @@ function measurePopulation(
   reach: number,
 ): PopulationMeasures {
   const { source, columns, events } = population
-  const byPhase = new Array<number>(source.phases.length).fill(0)
-  for (const phase of words(columns, 'phase')) byPhase[phase]!++
+  const { phases, speed, astray, kinetic, potential } = measureMotion(world, population, frame, reach)
   return {
     id: source.id,
     alive: columns.count,
-    phases: Object.fromEntries(source.phases.map((phase, i) => [phase, byPhase[i]!])),
+    phases: Object.fromEntries(source.phases.map((phase, i) => [phase, phases[i]!])),
     born: events.counts.birth,
     died: events.counts.death,
-    ...measureMotion(population, reach),
+    speed,
+    astray,
     goals: source.goals.map((goal) =>
       measureGoal(
         goal,
@@ -110,39 +109,10 @@ function measurePopulation(
       : null,
     contact: measureContact(population, momentAt(world, frame)),
     links: measureLinks(world, source.id),
-    energy: measureEnergy(world, population, frame),
+    energy: { kinetic, potential, elastic: elasticEnergy(world, source.id) },
     events: { ...events.counts },
     attributes: measureAttributes(world, population),
   }
-}
-
-function measureMotion(
-  { columns }: PopulationState,
-  reach: number,
-): Pick<PopulationMeasures, 'speed' | 'astray'> {
-  const velocity = floats(columns, 'velocity')
-  const position = floats(columns, 'position')
-  const stride = Math.max(1, Math.ceil(columns.count / SAMPLE))
-  const speeds: number[] = []
-  let most = 0
-  let astray = 0
-  for (let i = 0; i < columns.count; i++) {
-    const o = i * 3
-    const squared = velocity[o]! ** 2 + velocity[o + 1]! ** 2 + velocity[o + 2]! ** 2
-    if (squared > most) most = squared
-    if (i % stride === 0) speeds.push(squared)
-    const far = position[o]! ** 2 + position[o + 1]! ** 2 + position[o + 2]! ** 2
-    if (!(far <= reach * reach)) astray++
-  }
-  const at = percentiles(speeds)
-  const speed = { median: Math.sqrt(at(0.5)), high: Math.sqrt(at(0.9)), most: Math.sqrt(most) }
-  return { speed, astray }
-}
-
-/** The value below which a share of a sample lies; 0 of an empty one. */
-function percentiles(sample: number[]): (share: number) => number {
-  sample.sort((a, b) => a - b)
-  return (share) => sample[Math.floor(share * (sample.length - 1))] ?? 0
 }
 
 /** Only of those that make for the goal now; of all where no influence leads there. */

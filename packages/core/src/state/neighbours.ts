@@ -4,8 +4,8 @@ import { floats, type Columns } from './columns.ts'
 
 /** As in the kernels: neighbours that a list holds. */
 const LIST = 256
-/** Cells are this part of the reach at least: in thin air empty ones must be looked at, too. */
-const FINEST = 4
+/** Cells are this part of the reach at least. */
+const FINEST = 32
 /** Below this a cell would be finer than f32 tells places apart. */
 const LEAST_REACH = 1e-6
 
@@ -26,37 +26,44 @@ export interface Grid {
 
 /**
  * A grid over the particles as they are now, to find neighbours within `reach` metres, of which the nearest
- * `most` are wanted. Linear in their number. Cells are as wide as the reach, and narrower in a crowd: where a
- * particle shares its cell with more than half of those that it wants.
+ * `most` are wanted. Linear in their number. Cells are as wide as the reach; in a crowd, where a particle shares its cell with more than
+ * half of those that it wants, there are finer ones, too, each half as wide as the one before.
  */
 export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: number): Grid {
   const { heap } = machine
-  const { count, position, radius, velocity } = crowd
+  const { count, position } = crowd
+  const owned: number[] = []
+  const block = (bytes: number): number => {
+    const pointer = heap.allocate(bytes)
+    owned.push(pointer)
+    return pointer
+  }
   let buckets = 64
   while (buckets < count) buckets *= 2
-  const header = heap.allocate(layouts.grid.SIZE * layouts.F64)
+  const [places, lists] = [block(count * 4), block(MOST_THREADS * LIST * 16)]
   const keys = heap.allocate(count * 4)
-  const first = heap.allocate((buckets + 1) * 4)
-  const order = heap.allocate(count * 4)
-  const entries = heap.allocate(count * layouts.gridEntry.SIZE * 4)
+  const entries = block(count * layouts.gridEntry.SIZE * 4)
   const columnBytes = 16 * Math.ceil(count / 4) + 16
-  const columns = heap.allocate(4 * columnBytes)
-  const lists = heap.allocate(MOST_THREADS * LIST * 16)
+  let coarser = 0
   let perMetre = 1 / Math.max(reach, LEAST_REACH)
   for (let finer = 1; ; finer *= 2, perMetre *= 2) {
+    const [first, order] = [block((buckets + 1) * 4), block(count * 4)]
     machine.run('cellKeys', count, { position, perMetre, mask: buckets - 1, keys })
     machine.call('sortCells', { count, keys, buckets, first, order })
-    if (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2) break
+    const isFinest = finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2
+    const [header, columns] = [block(layouts.grid.SIZE * layouts.F64), block(4 * columnBytes)]
+    heap
+      .f64(header, layouts.grid.SIZE)
+      .set([perMetre, buckets - 1, first, order, entries, lists, columns, columnBytes, coarser, places])
+    const into = isFinest ? { entries, places } : { entries: 0, places: 0 }
+    machine.run('gatherCells', count, { ...columnsOf(crowd), ...into, order, columns, columnBytes, perMetre })
+    coarser = header
+    if (isFinest) break
   }
-  heap
-    .f64(header, layouts.grid.SIZE)
-    .set([perMetre, buckets - 1, first, order, entries, lists, columns, columnBytes])
-  const made = { entries, columns, columnBytes, perMetre }
-  machine.run('gatherCells', count, { order, position, radius, velocity, ...made })
   heap.free(keys)
-  const blocks = [header, first, order, entries, lists, columns]
-  return { at: header, free: () => blocks.forEach((p) => heap.free(p)) }
+  return { at: coarser, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
+const columnsOf = ({ position, radius, velocity }: Crowd) => ({ position, radius, velocity })
 
 /** How many others are in the bucket of a particle on the average. */
 function sharing(first: Uint32Array): number {

@@ -82,7 +82,7 @@ export function createPacing(gl: WebGL2RenderingContext, { particles, render, ch
     if (ended) return
     if (underWay) return void (atRest = setTimeout(picture, LOOK, wanted))
     asked = false
-    const isOther = wanted !== fineness
+    const isOther = wanted.pixels !== fineness.pixels || wanted.particles !== fineness.particles
     fineness = wanted
     const from = performance.now()
     render(fineness)

@@ -92,10 +92,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   function computed(answer: Exclude<Answer, { request: number }>): void {
     if (answer.generation !== generation) return
     if (answer.type === 'fault') return failed(answer.message)
-    if (answer.type === 'done') {
-      Object.assign(state, { busy: false, full: answer.full })
-      frames.forgetInterim()
-    }
+    if (answer.type === 'done') frames.end(answer.full)
     if (answer.type === 'frame') frames.add(answer)
     if (answer.type === 'draft') {
       if (answer.content) frames.showInterim(answer.content, answer.part)
@@ -170,6 +167,11 @@ function createFrames(state: PreviewState) {
     },
     showInterim,
     forgetInterim,
+    /** No more frames come; `full`: for want of memory. */
+    end(full: boolean): void {
+      Object.assign(state, { busy: false, full })
+      forgetInterim()
+    },
     /** Drops the frames from `end` on; what was shown at frame `at` goes on being shown there. */
     keepBefore(end: number, at: number): void {
       showInterim(shown(at), frames.has(at) ? null : state.draft)

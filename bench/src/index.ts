@@ -265,7 +265,7 @@ if (flag === '--check' || flag === '--write') {
   const hasCompiler = spawnSync('g++', ['--version']).status === 0
   if (hasCompiler)
     for (const [name, ratio] of kernelRatios(process.cwd()))
-      measured[`${name} ÷ C++`] = { ratio, better: 'lower' }
+      measured[`${name} ÷ C++`] = { ratio: Math.round(ratio * 1000) / 1000, better: 'lower' }
   else console.log('Without g++ the kernels are not set against C++')
 }
 if (flag === '--write') writeFileSync(TABLE, `${JSON.stringify(measured, null, 2)}\n`)

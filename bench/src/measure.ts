@@ -34,7 +34,7 @@ export function report(
   found: ReturnType<typeof ratio>,
   better: Row['better'] = 'lower',
 ): void {
-  measured[name] = { ratio: found.ratio, better }
+  measured[name] = { ratio: Math.round(found.ratio * 1000) / 1000, better }
   console.log(
     `${name.padEnd(58)} ${found.ratio.toFixed(2).padStart(7)}   ${found.a.toFixed(1).padStart(8)} : ${found.b.toFixed(1)} ms ${unit}`,
   )

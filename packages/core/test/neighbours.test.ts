@@ -1,31 +1,10 @@
 /** Who is near whom: against brute force and kdbush, in thin air, in crowds and beside them. */
-import { createMachine } from '@tangle/kernels'
 import KDBush from 'kdbush'
 import { random } from '../src/math/random.ts'
 import { buildGrid, crowdOf, measureOverlaps, neighbourCounts } from '../src/state/neighbours.ts'
-import { createColumns, floats, reserve, words, type Columns } from '../src/state/columns.ts'
-import type { BuiltInName } from '../src/state/attributes.ts'
+import { floats } from '../src/state/columns.ts'
+import { machine, particles, scattered } from './crowd.ts'
 
-const machine = createMachine()
-
-/** Columns of particles at places, with velocities and radii. */
-function particles(position: number[], velocity: number[] = [], radius: number[] | number = 0.1): Columns {
-  const names: BuiltInName[] = ['id', 'position', 'startPosition', 'velocity', 'radius', 'acceleration', 'damping', 'stiffness'] // prettier-ignore
-  const columns = createColumns(machine.heap, names)
-  const count = position.length / 3
-  reserve(columns, count)
-  columns.count = count
-  for (const name of names.slice(1)) floats(columns, name).fill(0)
-  words(columns, 'id').set([...Array(count).keys()])
-  floats(columns, 'position').set(position)
-  floats(columns, 'startPosition').set(position)
-  floats(columns, 'velocity').set(velocity)
-  if (typeof radius === 'number') floats(columns, 'radius').fill(radius)
-  else floats(columns, 'radius').set(radius)
-  return columns
-}
-const scattered = (count: number, side: number, seed = 1): number[] =>
-  Array.from({ length: count * 3 }, (_, k) => random(seed, k, 1) * side - side / 2)
 describe('neighbours', () => {
   test('all within the reach and nobody else, as brute force and kdbush find them; of many the nearest', () => {
     const count = 2000

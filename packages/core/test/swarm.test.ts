@@ -1,31 +1,13 @@
 /** What particles do to one another, and to points, surfaces and whirls about them. */
-import { createMachine, type Arguments, type RangeKernel } from '@tangle/kernels'
+import type { Arguments, RangeKernel } from '@tangle/kernels'
 import { random } from '../src/math/random.ts'
 import { buildGrid, crowdOf } from '../src/state/neighbours.ts'
-import { createColumns, floats, reserve, words, type Columns } from '../src/state/columns.ts'
-import type { BuiltInName } from '../src/state/attributes.ts'
+import { floats, type Columns } from '../src/state/columns.ts'
 import type { Mesh } from '../src/index.ts'
 import { acting, box, burst, column, runTo, shotOf, start } from './help.ts'
+import { machine, particles } from './crowd.ts'
 
 type Loose = Record<string, unknown>
-const machine = createMachine()
-
-/** Columns of particles at places, with velocities and radii. */
-function particles(position: number[], velocity: number[] = [], radius: number[] | number = 0.1): Columns {
-  const names: BuiltInName[] = ['id', 'position', 'startPosition', 'velocity', 'radius', 'acceleration', 'damping', 'stiffness'] // prettier-ignore
-  const columns = createColumns(machine.heap, names)
-  const count = position.length / 3
-  reserve(columns, count)
-  columns.count = count
-  for (const name of names.slice(1)) floats(columns, name).fill(0)
-  words(columns, 'id').set([...Array(count).keys()])
-  floats(columns, 'position').set(position)
-  floats(columns, 'startPosition').set(position)
-  floats(columns, 'velocity').set(velocity)
-  if (typeof radius === 'number') floats(columns, 'radius').fill(radius)
-  else floats(columns, 'radius').set(radius)
-  return columns
-}
 /** Runs a kernel with amount 1 for all and a grid; returns the acceleration. */
 function accelerated<K extends RangeKernel>(
   kernel: K,

@@ -240,3 +240,33 @@ export function stepsAlong(
     writeF32(aside, c + 2, readF32(position, c + 2) + (x * ny - y * nx) * step)
   }
 }
+
+/** Weights of the second and third corner (2 × f32) of points on triangles: least squares of p − a = s·u + t·v. */
+export function weightsOnTriangles(
+  start: i32, end: i32, triangle: usize, point: usize, positions: usize, triangles: usize, out: usize,
+): void {
+  for (let i = start; i < end; i++) {
+    const t = readI32(triangle, i) * 3
+    const a = readI32(triangles, t) * 3
+    const b = readI32(triangles, t + 1) * 3
+    const c = readI32(triangles, t + 2) * 3
+    let uu: f64 = 0.0
+    let uv: f64 = 0.0
+    let vv: f64 = 0.0
+    let uw: f64 = 0.0
+    let vw: f64 = 0.0
+    for (let axis = 0; axis < 3; axis++) {
+      const u = readF32(positions, b + axis) - readF32(positions, a + axis)
+      const v = readF32(positions, c + axis) - readF32(positions, a + axis)
+      const w = readF32(point, i * 3 + axis) - readF32(positions, a + axis)
+      uu += u * u
+      uv += u * v
+      vv += v * v
+      uw += u * w
+      vw += v * w
+    }
+    const whole = uu * vv - uv * uv
+    writeF32(out, i * 2, whole > 0.0 ? (vv * uw - uv * vw) / whole : 0.0)
+    writeF32(out, i * 2 + 1, whole > 0.0 ? (uu * vw - uv * uw) / whole : 0.0)
+  }
+}

@@ -83,14 +83,14 @@ describe('the preview', () => {
     give(preview, of)
     return { preview, heard }
   }
-  /** Gives a shot; the worker says that no draft comes first. */
+  /** Gives a shot; the worker says that no sketch comes first. */
   const give = (preview: Preview, of: Shot, meshes = new Map<string, Mesh>()): void => {
     const before = last('shot')?.generation
     preview.setShot(of, meshes, 3)
-    if (last('shot').generation !== before) worker().answer(draft(null))
+    if (last('shot').generation !== before) worker().answer(sketch(null))
   }
-  const draft = (content: FrameContent | null, part = 1): Answer => ({
-    type: 'draft',
+  const sketch = (content: FrameContent | null, part = 1): Answer => ({
+    type: 'sketch',
     generation: last('shot').generation,
     part,
     content,
@@ -162,37 +162,37 @@ describe('the preview', () => {
     expect(last('shot').generation).toBe(generation + 1)
   })
 
-  test('until a frame is computed, what it was before the edit is shown; then a draft, then the frame', () => {
+  test('until a frame is computed, what it was before the edit is shown; then a sketch, then the frame', () => {
     const { preview } = opened()
     const { generation } = last('shot')
     for (let n = 1; n <= 4; n++) worker().answer(frame(generation, n))
     preview.setShot(shot(2), new Map(), 3)
     expect(last('shot').at).toBe(3)
     expect([preview.frame(3), preview.shown(3)!.populations[0]!.count]).toEqual([undefined, 5])
-    expect([preview.shown(4), preview.state.draft]).toEqual([undefined, null])
-    worker().answer(draft({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
-    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([2, 0.25])
-    // where one edit follows another the draft of the one before is shown, and said to be one
+    expect([preview.shown(4), preview.state.sketch]).toEqual([undefined, null])
+    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.sketch]).toEqual([2, 0.25])
+    // where one edit follows another the sketch of the one before is shown, and said to be one
     preview.setShot(shot(3), new Map(), 3)
-    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([2, 0.25])
-    worker().answer(draft({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
-    // drafts are not counted among the frames, nor are they read as such
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.sketch]).toEqual([2, 0.25])
+    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
+    // sketches are not counted among the frames, nor are they read as such
     expect([preview.state.computedTo, preview.frame(3), preview.state.frameBytes]).toEqual([
       null,
       undefined,
       0,
     ])
     worker().answer(frame(last('shot').generation, 3, 9))
-    expect([preview.shown(3)!.populations[0]!.count, preview.state.draft]).toEqual([9, null])
+    expect([preview.shown(3)!.populations[0]!.count, preview.state.sketch]).toEqual([9, null])
   })
 
-  test('edits that come while a draft is on its way wait for it, and only the last of them is computed', () => {
+  test('edits that come while a sketch is on its way wait for it, and only the last of them is computed', () => {
     const { preview } = opened()
     const shots = (): number => worker().asked.filter((one) => (one as Request).type === 'shot').length
     preview.setShot(shot(2), new Map(), 3)
     for (const strength of [3, 4, 5]) preview.setShot(shot(strength), new Map(), 3)
     expect(shots()).toBe(2)
-    worker().answer(draft({ frame: 3, populations: [packed(1)], covers: [] }, 0.1))
+    worker().answer(sketch({ frame: 3, populations: [packed(1)], covers: [] }, 0.1))
     expect(shots()).toBe(3)
     expect(last('shot').shot.populations[0]!.influences[0]!.strength).toBe(5)
     // a fault in between lets the next one through, too

@@ -31,7 +31,7 @@ export function Readouts() {
       fault: e.fault,
       take: e.takeId !== null,
       waits: e.takeId === null && (state?.busy ?? false) && e.preview?.frame(e.frame) === undefined,
-      draft: state?.draft ?? null,
+      sketch: state?.sketch ?? null,
       part: stage.world?.fineness().particles ?? 1,
     }
   })
@@ -78,9 +78,9 @@ export function Readouts() {
       )}
       {read.waits && (
         <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12 }} data-testid="interim">
-          {read.draft === null
+          {read.sketch === null
             ? 'computing; shown as it was before'
-            : `draft of ${Number((read.draft * 100).toPrecision(2))} % of them; computing the rest`}
+            : `sketch of ${Number((read.sketch * 100).toPrecision(2))} % of them; computing the rest`}
         </Typography>
       )}
       {read.full && (

@@ -204,5 +204,5 @@ function inClusters(
     }
   }
   const near = closestPoints(machine, source.tree(), points)
-  return { triangles: near.triangles, weights: weightsAt(mesh, near.triangles, near.points) }
+  return { triangles: near.triangles, weights: weightsAt(machine, mesh, near.triangles, near.points) }
 }

@@ -1,4 +1,5 @@
 /** Places on triangles, given by the weights of their second and third corner. */
+import type { Machine } from '@tangle/kernels'
 import type { Mesh } from './mesh.ts'
 
 /** Places on triangles by the weights of their second and third corner, x, y, z each. */
@@ -19,29 +20,18 @@ export function anchored(
   return out
 }
 
-/** Weights of the second and third corner for points on triangles. */
-export function weightsAt(
-  { positions: p, triangles }: Mesh,
-  of: Uint32Array,
-  points: Float32Array,
-): Float32Array {
-  const weights = new Float32Array(of.length * 2)
-  for (let i = 0; i < of.length; i++) {
-    const [a, b, c] = [0, 1, 2].map((k) => triangles[of[i]! * 3 + k]! * 3) as [number, number, number]
-    let [uu, uv, vv, wu, wv] = [0, 0, 0, 0, 0]
-    for (let axis = 0; axis < 3; axis++) {
-      const u = p[b + axis]! - p[a + axis]!
-      const v = p[c + axis]! - p[a + axis]!
-      const w = points[i * 3 + axis]! - p[a + axis]!
-      uu += u * u
-      uv += u * v
-      vv += v * v
-      wu += w * u
-      wv += w * v
-    }
-    // least squares of w = s·u + t·v
-    const whole = uu * vv - uv * uv
-    if (whole > 0) weights.set([(wu * vv - wv * uv) / whole, (wv * uu - wu * uv) / whole], i * 2)
+/** Weights of the second and third corner for points (x, y, z each) on triangles. */
+export function weightsAt(machine: Machine, mesh: Mesh, of: Uint32Array, points: Float32Array): Float32Array {
+  const { heap } = machine
+  const put = (values: Float32Array | Uint32Array): number => {
+    const pointer = heap.allocate(values.byteLength)
+    heap.u32(pointer, values.length).set(new Uint32Array(values.buffer, values.byteOffset, values.length))
+    return pointer
   }
+  const [triangle, point, positions, triangles] = [of, points, mesh.positions, mesh.triangles].map(put) as [number, number, number, number] // prettier-ignore
+  const out = heap.allocate(of.length * 8)
+  machine.run('weightsOnTriangles', of.length, { triangle, point, positions, triangles, out })
+  const weights = heap.f32(out, of.length * 2).slice()
+  for (const pointer of [triangle, point, positions, triangles, out]) heap.free(pointer)
   return weights
 }

@@ -74,7 +74,7 @@ function bySameUv({ mesh }: Values, { machine, seekers, body }: GoalContext): Po
   const tree = buildTree(machine, flat)
   const { points, triangles } = closestPoints(machine, tree, raised(uvs))
   freeTree(machine.heap, tree)
-  return { triangles, weights: weightsAt(flat, triangles, points.subarray(0, count * 3)) }
+  return { triangles, weights: weightsAt(machine, flat, triangles, points.subarray(0, count * 3)) }
 }
 
 /** (u, v) as (u, v, 0). */

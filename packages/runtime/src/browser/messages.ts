@@ -5,7 +5,7 @@ import type { PackedPopulation } from './packed.ts'
 export type Request =
   | { type: 'start'; threads: number; stop: SharedArrayBuffer; budget: number }
   | { type: 'mesh'; asset: string; mesh: Mesh }
-  /** Compute this shot; the page still has the frames `have`, of so many bytes, and looks at frame `at`. Answered by a draft, or that there is none. */
+  /** Compute this shot; the page still has the frames `have`, of so many bytes, and looks at frame `at`. Answered by a sketch, or that there is none. */
   | { type: 'shot'; generation: number; shot: Shot; have: number[]; haveBytes: number; at: number }
   | { type: 'births'; request: number; shot: Shot; population: string; birth: string; frame: number }
   /** Fingerprints of the shot at some frames, for comparing engines. */
@@ -29,7 +29,7 @@ export type Answer =
       memory: number
     })
   /** The frame that the page looks at, of a part of the particles; null: it is soon there anyway, or can't be had so fast. */
-  | { type: 'draft'; generation: number; part: number; content: FrameContent | null }
+  | { type: 'sketch'; generation: number; part: number; content: FrameContent | null }
   | { type: 'done'; generation: number; full: boolean }
   | { type: 'fault'; generation: number; message: string }
   | {

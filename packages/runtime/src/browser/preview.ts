@@ -22,7 +22,7 @@ export interface PreviewState {
   /** Bytes the solver uses. */
   solverBytes: number
   /** What part of the particles is shown at the frame that is looked at, until it is computed; null: the whole, or as it was before. */
-  draft: number | null
+  sketch: number | null
 }
 
 export interface BirthSample {
@@ -36,10 +36,10 @@ export interface BirthSample {
 export interface Preview {
   readonly state: PreviewState
   frame(frame: number): PreviewFrame | undefined
-  /** The frame, or what is shown of it until it is computed: a draft, or what it was before the edit. */
+  /** The frame, or what is shown of it until it is computed: a sketch, or what it was before the edit. */
   shown(frame: number): FrameContent | undefined
   /**
-   * Gives the shot to compute, and the frame that is looked at; meshes that the worker does not know yet go along. While a draft is
+   * Gives the shot to compute, and the frame that is looked at; meshes that the worker does not know yet go along. While a sketch is
    * on its way the shot waits, and the last one given is computed next.
    */
   setShot(shot: Shot, meshes: Map<string, Mesh>, at: number): void
@@ -63,13 +63,13 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     busy: false,
     frameBytes: 0,
     solverBytes: 0,
-    draft: null,
+    sketch: null,
   }
   const frames = createFrames(state)
   let shot: Shot | undefined
   let generation = 0
-  /** Whether a draft is on its way, and the edit that waits for it. */
-  let drafting = false
+  /** Whether a sketch is on its way, and the edit that waits for it. */
+  let sketching = false
   let next: (() => void) | undefined
   send({ type: 'start', threads, stop: wanted, budget })
 
@@ -80,12 +80,12 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   function failed(message: string): void {
     Object.assign(state, { busy: false, fault: message })
     frames.forgetInterim()
-    endDraft()
+    endSketch()
     changed()
   }
-  function endDraft(): void {
+  function endSketch(): void {
     const waiting = next
-    drafting = false
+    sketching = false
     next = undefined
     waiting?.()
   }
@@ -94,9 +94,9 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
     if (answer.type === 'fault') return failed(answer.message)
     if (answer.type === 'done') frames.end(answer.full)
     if (answer.type === 'frame') frames.add(answer)
-    if (answer.type === 'draft') {
+    if (answer.type === 'sketch') {
       if (answer.content) frames.showInterim(answer.content, answer.part)
-      endDraft()
+      endSketch()
     }
     changed()
   }
@@ -106,7 +106,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   /** Computes a shot, keeping the frames before `from`. */
   function compute(next: Shot, from: number, at: number): void {
     generation++
-    drafting = true
+    sketching = true
     Atomics.store(new Int32Array(wanted), 0, generation)
     frames.keepBefore(Math.min(from, next.frames.last + 1), at)
     Object.assign(state, NOTHING, { busy: true })
@@ -115,7 +115,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   }
 
   function setShot(given: Shot, meshes: Map<string, Mesh>, at: number): void {
-    if (drafting) {
+    if (sketching) {
       next = () => setShot(given, meshes, at)
       return
     }
@@ -152,7 +152,7 @@ function createFrames(state: PreviewState) {
     frames.get(frame) ?? (interim?.frame === frame ? interim : undefined)
   function showInterim(content: FrameContent | undefined, part: number | null): void {
     interim = content
-    state.draft = part
+    state.sketch = part
   }
   const forgetInterim = (): void => showInterim(undefined, null)
   return {
@@ -174,7 +174,7 @@ function createFrames(state: PreviewState) {
     },
     /** Drops the frames from `end` on; what was shown at frame `at` goes on being shown there. */
     keepBefore(end: number, at: number): void {
-      showInterim(shown(at), frames.has(at) ? null : state.draft)
+      showInterim(shown(at), frames.has(at) ? null : state.sketch)
       frames = new Map([...frames].filter(([frame]) => frame < end))
       state.frameBytes = [...frames.values()].reduce((sum, frame) => sum + frameBytes(frame), 0)
     },

@@ -1,6 +1,6 @@
 /**
  * Computes the preview of a shot in the browser, ahead of the playhead. Between frames it listens;
- * within a frame it looks at a shared flag, so an edit stops it at once. Where the frame at the playhead will take a while, a draft
+ * within a frame it looks at a shared flag, so an edit stops it at once. Where the frame at the playhead will take a while, a sketch
  * of it comes first.
  */
 import {
@@ -14,7 +14,7 @@ import {
 } from '@tangle/core'
 import { createMemory, Interrupted } from '@tangle/kernels'
 import { createPool, type Pool } from '../shared/pool.ts'
-import { createDrafts, LONGEST_DRAFT, type Drafts } from './drafts.ts'
+import { createSketches, LONGEST_SKETCH, type Sketches } from './sketches.ts'
 import type { Answer, FrameContent, Request } from './messages.ts'
 import { buffersOf, meshBytes, packedBytes, packPopulation } from './packed.ts'
 import { sampleBirth } from './sample.ts'
@@ -43,7 +43,7 @@ let snapped: Shot | undefined
 let sent = new Set<number>()
 let sentBytes = 0
 let computing = 0
-let drafts: Drafts = createDrafts()
+let sketches: Sketches = createSketches()
 /** The generation at work: another in the shared word stops the machine. */
 let working = 0
 /** Questions are answered to the end. */
@@ -130,12 +130,12 @@ function guarded(generation: number, work: () => void): void {
 function restart({ shot, generation, at }: Extract<Request, { type: 'shot' }>): void {
   current?.simulation.dispose()
   current = undefined
-  if (snapped?.frames.first !== shot.frames.first) drafts = createDrafts()
+  if (snapped?.frames.first !== shot.frames.first) sketches = createSketches()
   const keepBefore = snapped ? (firstChangedFrame(snapped, shot) ?? Infinity) : -Infinity
   snapshots = snapshots.filter((s) => s.frame < keepBefore && s.frame <= shot.frames.last)
   snapped = shot
   const from = snapshots.at(-1)
-  sendDraft(shot, generation, at, from?.frame ?? shot.frames.first)
+  sendSketch(shot, generation, at, from?.frame ?? shot.frames.first)
   const simulation = createSimulation(machine, shot, meshes, {
     share: shot.quality.previewShare,
     stop: stopped,
@@ -153,25 +153,25 @@ const carryOneAnother = ({ populations }: Shot): boolean =>
 /** Particles at the frames that were computed last. */
 const particlesAt = new Map<number, number>()
 
-/** Sends a draft of a frame, or says that there is none. */
-function sendDraft(shot: Shot, generation: number, frame: number, from: number): void {
+/** Sends a sketch of a frame, or says that there is none. */
+function sendSketch(shot: Shot, generation: number, frame: number, from: number): void {
   const { first } = shot.frames
   const part =
     sent.has(frame) || carryOneAnother(shot)
       ? null
-      : drafts.partFor(frame, first, from, particlesAt.get(frame) ?? 0)
-  if (part === null) return post({ type: 'draft', generation, part: 1, content: null })
+      : sketches.partFor(frame, first, from, particlesAt.get(frame) ?? 0)
+  if (part === null) return post({ type: 'sketch', generation, part: 1, content: null })
   const began = performance.now()
-  const content = draftOf(shot, frame, part, began + LONGEST_DRAFT)
-  drafts.drafted(frame, first, part, content ? performance.now() - began : Infinity)
+  const content = sketchOf(shot, frame, part, began + LONGEST_SKETCH)
+  sketches.sketched(frame, first, part, content ? performance.now() - began : Infinity)
   post(
-    { type: 'draft', generation, part, content },
+    { type: 'sketch', generation, part, content },
     content ? buffersOf(content.populations, content.covers) : [],
   )
 }
 
 /** The frame from a part of the particles; null when it is not there at the deadline. */
-function draftOf(shot: Shot, frame: number, part: number, deadline: number): FrameContent | null {
+function sketchOf(shot: Shot, frame: number, part: number, deadline: number): FrameContent | null {
   const simulation = createSimulation(machine, shot, meshes, {
     share: shot.quality.previewShare * part,
     stop: () => stopped() || performance.now() > deadline,
@@ -235,7 +235,7 @@ function sendFrame(simulation: Simulation, generation: number, milliseconds: num
   const { frame, populations, covers } = content
   sent.add(frame)
   sentBytes += packedBytes(populations) + meshBytes(covers)
-  drafts.took(frame, milliseconds)
+  sketches.took(frame, milliseconds)
   particlesAt.set(
     frame,
     populations.reduce((sum, { count }) => sum + count, 0),

@@ -6,6 +6,8 @@ import { execFileSync } from 'node:child_process'
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import binaryen from 'binaryen'
+import { rotateLoops } from './rotateLoops.mjs'
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..')
 
@@ -14,7 +16,7 @@ function buildKernels() {
   mkdirSync(join(folder, 'build'), { recursive: true })
   const wasm = join(folder, 'build/kernels.wasm')
   const flags =
-    '-O3 --runtime stub --importMemory --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --enable simd --noAssert --disableWarning 112'
+    '-O3 --runtime stub --importMemory --memoryBase 4096 --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --enable simd --noAssert --disableWarning 112'
   execFileSync(
     process.execPath,
     [
@@ -26,9 +28,11 @@ function buildKernels() {
     ],
     { cwd: folder, stdio: 'inherit' },
   )
+  const text = binaryen.readBinary(readFileSync(wasm)).emitText()
+  writeFileSync(wasm, binaryen.parseText(rotateLoops(text)).emitBinary())
   writeFileSync(join(folder, 'build/signatures.ts'), signatures(join(folder, 'assembly')))
-  const text = readFileSync(wasm).toString('base64')
-  writeFileSync(join(folder, 'build/kernels.ts'), `export const KERNELS_BASE64 =\n  '${text}'\n`)
+  const bytes = readFileSync(wasm).toString('base64')
+  writeFileSync(join(folder, 'build/kernels.ts'), `export const KERNELS_BASE64 =\n  '${bytes}'\n`)
 }
 
 /**

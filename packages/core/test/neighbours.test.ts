@@ -2,8 +2,22 @@
 import KDBush from 'kdbush'
 import { random } from '../src/math/random.ts'
 import { buildGrid, crowdOf, measureOverlaps, neighbourCounts } from '../src/state/neighbours.ts'
-import { floats } from '../src/state/columns.ts'
+import { floats, type Columns } from '../src/state/columns.ts'
 import { machine, particles, scattered } from './crowd.ts'
+
+/** Whom each lists within `reach` in a grid that is `width` wide. */
+function named(columns: Columns, width: number, reach: number, most: number, farthest = width): number[][] {
+  const { count, at } = columns
+  const out = machine.heap.allocate(count * most * 4)
+  const grid = buildGrid(machine, crowdOf(columns), width, most, farthest)
+  machine.run('namedNeighbours', count, { position: at.position, cells: grid.at, reach, most, out })
+  grid.free()
+  const names = new Int32Array(machine.heap.u32(out, count * most))
+  machine.heap.free(out)
+  return Array.from({ length: count }, (_, i) =>
+    Array.from(names.subarray(i * most, (i + 1) * most)).filter((j) => j >= 0),
+  )
+}
 
 describe('neighbours', () => {
   test('all within the reach and nobody else, as brute force and kdbush find them; of many the nearest', () => {
@@ -13,26 +27,10 @@ describe('neighbours', () => {
     const index = new KDBush(count)
     for (let i = 0; i < count; i++) index.add(flat[i * 3]!, flat[i * 3 + 1]!)
     index.finish()
-    const found = (reach: number, most: number): number[][] => {
-      const out = machine.heap.allocate(count * most * 4)
-      const grid = buildGrid(machine, crowdOf(columns), reach, most)
-      machine.run('namedNeighbours', count, {
-        position: columns.at.position,
-        cells: grid.at,
-        reach,
-        most,
-        out,
-      })
-      grid.free()
-      const names = [...new Int32Array(machine.heap.u32(out, count * most))]
-      return Array.from({ length: count }, (_, i) =>
-        names.slice(i * most, (i + 1) * most).filter((j) => j >= 0),
-      )
-    }
     const away = (i: number, j: number): number =>
       Math.hypot(flat[i * 3]! - flat[j * 3]!, flat[i * 3 + 1]! - flat[j * 3 + 1]!)
-    const all = found(0.2, 100)
-    const eight = found(0.2, 8)
+    const all = named(columns, 0.2, 0.2, 100)
+    const eight = named(columns, 0.2, 0.2, 8)
     for (let i = 0; i < count; i++) {
       const expected = index.within(flat[i * 3]!, flat[i * 3 + 1]!, 0.2).filter((j) => j !== i)
       expect(all[i]!.toSorted()).toEqual(expected.toSorted())
@@ -62,19 +60,9 @@ describe('neighbours', () => {
       [0.3, 20],
       [0.004, 3],
     ] as const) {
-      const out = machine.heap.allocate(count * most * 4)
-      const grid = buildGrid(machine, crowdOf(columns), reach * scale, most)
-      machine.run('namedNeighbours', count, {
-        position: columns.at.position,
-        cells: grid.at,
-        reach: reach * scale,
-        most,
-        out,
-      })
-      grid.free()
-      const names = new Int32Array(machine.heap.u32(out, count * most))
+      const lists = named(columns, reach * scale, reach * scale, most)
       for (let i = 0; i < count; i += 7) {
-        const found = Array.from(names.subarray(i * most, (i + 1) * most)).filter((j) => j >= 0)
+        const found = lists[i]!
         const all = Array.from({ length: count }, (_, j) => j).filter(
           (j) => j !== i && squared(i, j) <= (reach * scale) ** 2,
         )
@@ -84,6 +72,45 @@ describe('neighbours', () => {
           .slice(0, most)
         expect(new Set(found).size).toBe(found.length)
         expect(found.map((j) => squared(i, j)).toSorted((a, b) => a - b)).toEqual(nearest)
+      }
+    }
+  })
+
+  // who is fast looks farther than the cells are wide: the row of cells it looks at may go around all buckets
+  test.each([
+    ['a metre', 1],
+    ['millimetres', 1e-3],
+    ['hundreds of metres', 300],
+  ])('far beyond the width of the cells, as brute force finds them: %s', (_, scale) => {
+    const count = 250
+    const columns = particles(scattered(count, 1, 8).map((x) => x * scale))
+    const place = floats(columns, 'position')
+    const near = (i: number, reach: number): number[] =>
+      Array.from({ length: count }, (_, j) => j).filter(
+        (j) => j !== i && Math.hypot(...[0, 1, 2].map((a) => place[i * 3 + a]! - place[j * 3 + a]!)) <= reach,
+      )
+    for (const [width, reach] of [
+      [0.03, 0.9],
+      [0.02, 0.3],
+      [0.2, 0.5],
+    ] as const) {
+      for (const foreseen of [width, reach]) {
+        const found = named(columns, width * scale, reach * scale, 256, foreseen * scale)
+        for (let i = 0; i < count; i += 5)
+          expect(found[i]!.toSorted((a, b) => a - b)).toEqual(near(i, reach * scale))
+      }
+    }
+  })
+
+  test('of a crowd in one place, and of a lattice whose places tie, as many as are wanted, each once', () => {
+    const lattice = Array.from({ length: 512 }, (_, i) => [i % 8, (i >> 3) % 8, i >> 6]).flat()
+    for (const at of [Array.from({ length: 900 }, () => 0.37), lattice.map((x) => x * 0.1)]) {
+      const columns = particles(at)
+      for (const most of [1, 6, 9, 17]) {
+        for (const list of named(columns, 0.25, 0.25, most)) {
+          expect(list.length).toBe(most)
+          expect(new Set(list).size).toBe(most)
+        }
       }
     }
   })

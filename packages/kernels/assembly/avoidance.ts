@@ -3,9 +3,10 @@
  * `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
 import { exponentialDecay } from './integrate'
-import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
-import { gridEntry, neighbour } from './layouts'
-import { readF32, readF64, squareRoot, truncate, writeF32, writeF64 } from './machine'
+import { entriesOf, particleOf } from './cells'
+import { entryAt, listNeighbours, listOf } from './neighbours'
+import { gridEntry } from './layouts'
+import { readF32, readF64, squareRoot, writeF32, writeF64 } from './machine'
 import { add } from './swarm'
 
 let pushX: f64 = 0.0
@@ -99,7 +100,7 @@ export function avoid(
     let fy = 0.0
     let fz = 0.0
     for (let n = 0; n < found; n++) {
-      const e = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
+      const e = entryAt(list, n) * gridEntry.SIZE
       pushApart(
         readF32(entries, e) - x, readF32(entries, e + gridEntry.y) - y, readF32(entries, e + gridEntry.z) - z,
         readF32(velocity, i * 3) - readF32(entries, e + gridEntry.velocityX),
@@ -204,7 +205,7 @@ export function stepAside(
       const r = readF32(radius, i)
       const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, size * (r + widest), 64, thread)
       for (let n = 0; n < found; n++) {
-        const entry = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry))
+        const entry = entryAt(list, n)
         const e = entry * gridEntry.SIZE
         let dx = x - readF32(entries, e)
         let dy = flat == 1 ? 0.0 : y - readF32(entries, e + gridEntry.y)

@@ -103,6 +103,33 @@ export function where4(mask: I4, a: F4): F4 {
 export function unlessFaint4(a: F4, least: f64): F4 {
   return v128.and(f32x4.gt(f32x4.abs(a), f32x4.splat(<f32>least)), a)
 }
+/** i, i + 1, i + 2, i + 3 */
+export function count4(i: i32): I4 {
+  return i32x4.add(i32x4.splat(i), i32x4(0, 1, 2, 3))
+}
+/** The lanes whose bits are set, moved together to the front; 0 behind them. */
+export function pack4(a: F4, bits: i32): F4 {
+  return v128.swizzle(a, v128.load(PACKS + ((<usize>bits) << 4)))
+}
+/** For each of the sixteen masks the bytes that come to the front. */
+const PACKS = memory.data<u8>([
+  255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255,
+  4, 5, 6, 7, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 4, 5, 6, 7, 255, 255, 255, 255, 255, 255, 255, 255,
+  8, 9, 10, 11, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 8, 9, 10, 11, 255, 255, 255, 255, 255, 255, 255, 255,
+  4, 5, 6, 7, 8, 9, 10, 11, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 255, 255, 255, 255,
+  12, 13, 14, 15, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 12, 13, 14, 15, 255, 255, 255, 255, 255, 255, 255, 255,
+  4, 5, 6, 7, 12, 13, 14, 15, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 4, 5, 6, 7, 12, 13, 14, 15, 255, 255, 255, 255,
+  8, 9, 10, 11, 12, 13, 14, 15, 255, 255, 255, 255, 255, 255, 255, 255,
+  0, 1, 2, 3, 8, 9, 10, 11, 12, 13, 14, 15, 255, 255, 255, 255,
+  4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 255, 255, 255, 255,
+  0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15,
+])
 /** Whether a lane of a mask is set. */
 export function any4(mask: I4): bool {
   return v128.any_true(mask)
@@ -142,6 +169,9 @@ export function multiplyI4(a: I4, b: I4): I4 {
 }
 export function equalI4(a: I4, b: I4): I4 {
   return i32x4.eq(a, b)
+}
+export function notEqualI4(a: I4, b: I4): I4 {
+  return i32x4.ne(a, b)
 }
 export function lessI4(a: I4, b: I4): I4 {
   return i32x4.lt_s(a, b)

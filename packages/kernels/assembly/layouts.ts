@@ -332,13 +332,30 @@ export namespace gridEntry {
   export const SIZE = 8
 }
 
-/** A neighbour that was found: its entry, and the square of its distance. */
-export namespace neighbour {
-  export const entry = 0
-  export const squared = 1
-  export const SIZE = 2
-  /** Most that a list holds. */
-  export const MOST = 256
+/** Most neighbours that a particle lists. */
+export const MOST_NEIGHBOURS = 256
+
+/**
+ * What a thread searches a grid with, in words of 32 bits: the cell about which all are at hand, their places (f32) and numbers (i32), a
+ * column each, and side by side who was found (i32; in the end their entries) and the squares of their distances (f32).
+ */
+export namespace neighbourSearch {
+  /** Pointer to the grid; 0: no cell is at hand. */
+  export const level = 0
+  export const cellX = 1
+  export const cellY = 2
+  export const cellZ = 3
+  export const count = 4
+  /** In a crowd without bounds a particle looks at no more than about so many. Four are written at a time. */
+  export const MOST_LOOKED_AT = 4096
+  // columns stand 4,096 and some words apart: the same place of two in a line of the cache would hold up each other
+  export const x = 16
+  export const y = 4192
+  export const z = 8368
+  export const names = 12544
+  export const found = 16984
+  export const squares = 21280
+  export const SIZE = 25456
 }
 
 /**

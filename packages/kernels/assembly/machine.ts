@@ -45,6 +45,10 @@ export function unsigned(a: i32): f64 {
 export function shiftRight(a: i32, bits: i32): i32 {
   return <i32>((<u32>a) >> bits);
 }
+/** How many bits are set. */
+export function countBits(a: i32): i32 {
+  return popcnt(a);
+}
 /** Truncation towards zero of a value that fits 32 bits. */
 export function truncate(a: f64): i32 {
   return <i32>a;

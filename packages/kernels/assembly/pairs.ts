@@ -1,7 +1,8 @@
 /** Pairs of particles that may touch: candidates found among neighbours, and how they are cut into slabs and batches. */
-import { bodyRow, gridEntry, neighbour, PAIR_COLOURS } from './layouts'
+import { bodyRow, gridEntry, MOST_NEIGHBOURS, PAIR_COLOURS } from './layouts'
 import { floor, readF32, readF64, readI32, squareRoot, truncate, writeI32 } from './machine'
-import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
+import { entriesOf, particleOf } from './cells'
+import { entryAt, listNeighbours, listOf, squaredAt } from './neighbours'
 
 /**
  * Candidates for contact: each particle lists up to `most` others, slower ones than itself, that its ball can meet. The grid
@@ -29,10 +30,10 @@ export function listPairs(
       const own = squareRoot(squared)
       const found = listNeighbours(
         cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
-        (r + widest) * margin + (ahead == 0.0 ? own : 2.0 * ahead * own), neighbour.MOST, thread,
+        (r + widest) * margin + (ahead == 0.0 ? own : 2.0 * ahead * own), MOST_NEIGHBOURS, thread,
       )
       for (let n = 0; n < found && kept < most; n++) {
-        const e = truncate(readF64(list, n * neighbour.SIZE + neighbour.entry))
+        const e = entryAt(list, n)
         const j = particleOf(cells, e)
         const wx = readF32(entries, e * gridEntry.SIZE + gridEntry.velocityX)
         const wy = readF32(entries, e * gridEntry.SIZE + gridEntry.velocityY)
@@ -43,7 +44,7 @@ export function listPairs(
           ? 0.5 * squareRoot((vx - wx) * (vx - wx) + (vy - wy) * (vy - wy) + (vz - wz) * (vz - wz))
           : ahead * (own + squareRoot(its))
         const reach = (r + readF32(entries, e * gridEntry.SIZE + gridEntry.radius)) * margin + nearer
-        if (readF64(list, n * neighbour.SIZE + neighbour.squared) >= reach * reach) continue
+        if (squaredAt(list, n) >= reach * reach) continue
         if (readF32(amounts, j) == 0.0 || readI32(allowed, readI32(kinds, i) * populations + readI32(kinds, j)) < 0) continue
         if (partnerFirst != 0 && isLinked(partnerFirst, partners, i, j)) continue
         writeI32(slots, i * most + kept, j)

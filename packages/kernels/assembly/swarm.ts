@@ -2,9 +2,10 @@
  * What particles do to one another. Each sums over its neighbours and writes only to itself; A, C and K as in
  * integrate.ts. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
-import { entriesOf, listNeighbours, listOf, particleOf } from './neighbours'
-import { gridEntry, neighbour } from './layouts'
-import { readF32, readF64, readI32, squareRoot, truncate, writeF32, writeI32 } from './machine'
+import { entriesOf, particleOf } from './cells'
+import { entryAt, listNeighbours, listOf, squaredAt } from './neighbours'
+import { gridEntry } from './layouts'
+import { readF32, readF64, readI32, squareRoot, writeF32, writeI32 } from './machine'
 
 export function add(column: usize, i: i32, x: f64, y: f64, z: f64): void {
   writeF32(column, i * 3, readF32(column, i * 3) + x)
@@ -57,8 +58,8 @@ export function flock(
     let uy = 0.0
     let uz = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
-      const r = squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
+      const e = entryAt(list, k) * gridEntry.SIZE
+      const r = squareRoot(squaredAt(list, k))
       const dx = readF32(entries, e) - x
       const dy = readF32(entries, e + gridEntry.y) - y
       const dz = readF32(entries, e + gridEntry.z) - z
@@ -172,8 +173,8 @@ export function attractToOthers(
     sumY = 0.0
     sumZ = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
-      const r = squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared))
+      const e = entryAt(list, k) * gridEntry.SIZE
+      const r = squareRoot(squaredAt(list, k))
       if (r == 0.0) continue
       const size = mutualPull(r, near, far, push, pull) / r
       sumX += size * (readF32(entries, e) - x)
@@ -237,7 +238,7 @@ export function crowding(
     const found = listNeighbours(cells, own == 1 ? i : -1, x, readF32(position, i * 3 + 1), z, reach, 256, thread)
     let sum = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
+      const e = entryAt(list, k) * gridEntry.SIZE
       const dx = readF32(entries, e) - x
       const dz = readF32(entries, e + gridEntry.z) - z
       const r = squareRoot(dx * dx + dz * dz) / reach
@@ -270,8 +271,8 @@ export function calm(
     let uy = 0.0
     let uz = 0.0
     for (let k = 0; k < found; k++) {
-      const e = truncate(readF64(list, k * neighbour.SIZE + neighbour.entry)) * gridEntry.SIZE
-      const near = 1.0 - squareRoot(readF64(list, k * neighbour.SIZE + neighbour.squared)) / reach
+      const e = entryAt(list, k) * gridEntry.SIZE
+      const near = 1.0 - squareRoot(squaredAt(list, k)) / reach
       sum += near
       ux += near * readF32(entries, e + gridEntry.velocityX)
       uy += near * readF32(entries, e + gridEntry.velocityY)

@@ -26,8 +26,8 @@ export interface Heap {
 const PAGE = 65536
 /** Bytes behind a block that kernels may write. */
 const SLACK = 48
-/** Bytes below this belong to the thread pool's control block. */
-export const HEAP_BASE = 4096
+/** Below this are the control block of the pool (4 KiB) and what the kernels have as constants (`--memoryBase` in scripts/build.mjs). */
+export const HEAP_BASE = 8192
 
 export class OutOfMemory extends Error {
   readonly code = 'out-of-memory'

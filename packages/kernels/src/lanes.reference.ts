@@ -45,6 +45,11 @@ export const select4 = (mask: I4, a: F4, b: F4): F4 => fourOf((lane) => (mask[la
 export const where4 = two((mask, a) => (mask ? a : 0))
 export const unlessFaint4 = (a: F4, least: number): F4 =>
   fourOf((lane) => (Math.abs(a[lane]!) > f(least) ? a[lane]! : 0))
+export const count4 = (i: number): I4 => fourOf((lane) => i + lane)
+export const pack4 = (a: F4, bits: number): F4 => {
+  const set = a.filter((_, lane) => (bits >> lane) & 1)
+  return fourOf((lane) => set[lane] ?? 0)
+}
 export const any4 = (mask: I4): boolean => mask.some((a) => a !== 0)
 export const bits4 = (mask: I4): number => mask.reduce((all, a, lane) => all | ((a >>> 31) << lane), 0)
 export const lane4 = (a: F4, lane: number): number => a[lane]!
@@ -56,6 +61,7 @@ export const asF4 = one((a) => (words.setInt32(0, a), words.getFloat32(0)))
 export const addI4 = two((a, b) => (a + b) | 0)
 export const multiplyI4 = two(Math.imul)
 export const equalI4 = two((a, b) => (a === b ? -1 : 0))
+export const notEqualI4 = notEqual4
 export const lessI4 = two((a, b) => (a < b ? -1 : 0))
 export const and4 = two((a, b) => a & b)
 export const or4 = two((a, b) => a | b)

@@ -27,6 +27,7 @@ export const multiplyHigh = (a: number, b: number): number =>
 export const addWrapping = (a: number, b: number): number => (a + b) | 0
 export const unsigned = (a: number): number => a >>> 0
 export const shiftRight = (a: number, bits: number): number => (a >>> bits) | 0
+export const countBits = (a: number): number => a.toString(2).replaceAll('0', '').length
 export const truncate = (a: number): number => Math.trunc(a) | 0
 export const roundF32 = (a: number): number => Math.fround(a)
 export const floor = (a: number): number => Math.floor(a)

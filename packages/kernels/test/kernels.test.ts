@@ -12,13 +12,15 @@ const reference = (await import('../assembly/index' as string)) as Kernels
 /** Fills a compiled and a reference memory with the same numbers. */
 function twoMemories(values: number[]) {
   const memory = createMemory()
+  // lays its constants
+  const compiled = instantiate(memory)
   const copy = new SharedArrayBuffer(memory.buffer.byteLength)
   const f32 = new Float32Array(memory.buffer)
-  values.forEach((value, i) => (f32[1024 + i] = value))
+  values.forEach((value, i) => (f32[block(0) / 4 + i] = value))
   new Uint8Array(copy).set(new Uint8Array(memory.buffer))
   bind(copy)
   return {
-    compiled: instantiate(memory),
+    compiled,
     bytes: new Uint8Array(memory.buffer),
     expected: new Uint8Array(copy),
   }
@@ -79,7 +81,7 @@ test.each(Object.keys(CALLS))('%s: the compiled form equals the clear form to th
             block(21),
             block(22),
             block(23),
-            block(25),
+            block(41),
             block(38),
             16 * (COUNT / 4 + 1),
             0,

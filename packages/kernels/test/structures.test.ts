@@ -11,12 +11,13 @@ const { link, linkPath, pathBatch, pathStep, treeDipole, treeQuad, treeStack, tr
 /** A compiled and a reference memory of the same numbers. `run` calls a kernel on both, and compares all of them. */
 function both(bytes: number, lay: (heap: ReturnType<typeof createHeap>) => void) {
   const memory = createMemory()
+  // lays its constants
+  const compiled = instantiate(memory)
   const heap = createHeap(memory)
   lay(heap)
   const copy = new SharedArrayBuffer(memory.buffer.byteLength)
   new Uint8Array(copy).set(new Uint8Array(memory.buffer))
   bind(copy)
-  const compiled = instantiate(memory)
   const [ours, theirs] = [new Uint8Array(memory.buffer, 0, bytes), new Uint8Array(copy, 0, bytes)]
   return {
     heap,

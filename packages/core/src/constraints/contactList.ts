@@ -131,8 +131,8 @@ export function listContacts(
     return pointer
   }
   const crowd = { count, position: keep(count * 12), radius: keep(count * 4), motion: keep(count * 12) }
-  const { ahead, bounds } = lookAhead(bodies, crowd, mayKeep, machine)
-  const pairs = findPairs(bodies, table, crowd, ahead, bounds.widest, machine)
+  const { ahead, bounds, fastest } = lookAhead(bodies, crowd, mayKeep, machine)
+  const pairs = findPairs(bodies, table, crowd, { ahead, fastest, widest: bounds.widest }, machine)
   const width = 2 * bounds.widest * (ahead === 0 ? MARGIN : KEPT_MARGIN)
   const cut = batchPairs(bodies, pairs, cutIntoSlabs(bodies, bounds, width, machine), keep, machine)
   const { block } = bodies
@@ -196,7 +196,7 @@ function lookAhead(
   crowd: Crowd,
   mayKeep: boolean,
   machine: Machine,
-): { ahead: number; bounds: Bounds } {
+): { ahead: number; bounds: Bounds; fastest: number } {
   const { heap } = machine
   const { count, starts, moved, block } = bodies
   const out = block(32)
@@ -217,18 +217,18 @@ function lookAhead(
       radius,
       motion,
     })
-  if (!mayKeep) {
-    fill(0.5)
-    return { ahead: 0, bounds }
-  }
   fill(0)
   const fastest = machine.call('mostMotion', { count, motion, radius })
+  if (!mayKeep) {
+    fill(0.5)
+    return { ahead: 0, bounds, fastest }
+  }
   const typical = typicalShare(heap, crowd)
   const { typical: most, fastest: farthest } = MOST_FORESEEN
   const ahead = Math.floor(Math.min(most / typical, farthest / fastest, 64))
-  if (fastest < FAST && ahead >= 2) return { ahead, bounds }
+  if (fastest < FAST && ahead >= 2) return { ahead, bounds, fastest }
   fill(0.5)
-  return { ahead: 0, bounds }
+  return { ahead: 0, bounds, fastest }
 }
 /** What half of all move at most, as a share of their radii. */
 function typicalShare(heap: Heap, { count, motion, radius }: Crowd): number {
@@ -248,15 +248,16 @@ function findPairs(
   { count, partners, block }: SolverBodies,
   table: ContactTable,
   { position, radius, motion }: Crowd,
-  ahead: number,
-  widest: number,
+  { ahead, fastest, widest }: { ahead: number; fastest: number; widest: number },
   machine: Machine,
 ): Pairs {
   const { kinds, allowed, populations, amounts } = table
   const most = 2 * table.most
   const linked = partners.list()
   const margin = ahead === 0 ? MARGIN : KEPT_MARGIN
-  const grid = buildGrid(machine, { count, position, radius, velocity: motion }, 2 * widest * margin, 24)
+  const reach = 2 * widest * margin
+  const farthest = reach + Math.max(1, 2 * ahead) * fastest * widest
+  const grid = buildGrid(machine, { count, position, radius, velocity: motion }, reach, 24, farthest)
   const [counts, slots] = [block(count * 4), block(count * most * 4)]
   machine.run('listPairs', count, {
     cells: grid.at,

@@ -1,11 +1,13 @@
 /** Who is near whom: the grid that the kernels of assembly/neighbours.ts ask. */
-import { layouts, MOST_THREADS, type Machine } from '@tangle/kernels'
+import { layouts, type Machine } from '@tangle/kernels'
 import { floats, type Columns } from './columns.ts'
 
-/** As in the kernels: neighbours that a list holds. */
-const LIST = 256
+const LIST = layouts.MOST_NEIGHBOURS
+const LIST_BYTES = layouts.neighbourSearch.SIZE * 4
 /** Cells are this part of the reach at least. */
 const FINEST = 32
+/** The widest cells are no wider than so many times the reach. */
+const WIDEST = 4096
 /** Below this a cell would be finer than f32 tells places apart. */
 const LEAST_REACH = 1e-6
 
@@ -27,9 +29,16 @@ export interface Grid {
 /**
  * A grid over the particles as they are now, to find neighbours within `reach` metres, of which the nearest
  * `most` are wanted. Linear in their number. Cells are as wide as the reach; in a crowd, where a particle shares its cell with more than
- * half of those that it wants, there are finer ones, too, each half as wide as the one before.
+ * half of those that it wants, there are finer ones, too, each half as wide as the one before; where some look farther than the others,
+ * up to `farthest`, there are wider ones.
  */
-export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: number): Grid {
+export function buildGrid(
+  machine: Machine,
+  crowd: Crowd,
+  reach: number,
+  most: number,
+  farthest = reach,
+): Grid {
   const { heap } = machine
   const { count, position } = crowd
   const owned: number[] = []
@@ -40,17 +49,21 @@ export function buildGrid(machine: Machine, crowd: Crowd, reach: number, most: n
   }
   let buckets = 64
   while (buckets < count) buckets *= 2
-  const [places, lists] = [block(count * 4), block(MOST_THREADS * LIST * 16)]
+  const [places, lists] = [block(count * 4), block(machine.threads * LIST_BYTES)]
+  for (let thread = 0; thread < machine.threads; thread++)
+    heap.u32(lists + thread * LIST_BYTES, 1)[layouts.neighbourSearch.level] = 0
   const keys = heap.allocate(count * 4)
   const entries = block(count * layouts.gridEntry.SIZE * 4)
   const columnBytes = 16 * Math.ceil(count / 4) + 16
   let coarser = 0
-  let perMetre = 1 / Math.max(reach, LEAST_REACH)
-  for (let finer = 1; ; finer *= 2, perMetre *= 2) {
+  const width = Math.max(reach, LEAST_REACH)
+  const wider = 2 ** Math.ceil(Math.log2(Math.min(Math.max(farthest / width, 1), WIDEST)))
+  let perMetre = 1 / (wider * width)
+  for (let finer = 1 / wider; ; finer *= 2, perMetre *= 2) {
     const [first, order] = [block((buckets + 1) * 4), block(count * 4)]
     machine.run('cellKeys', count, { position, perMetre, mask: buckets - 1, keys })
     machine.call('sortCells', { count, keys, buckets, first, order })
-    const isFinest = finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2
+    const isFinest = finer >= 1 && (finer >= FINEST || sharing(heap.u32(first, buckets + 1)) <= most / 2)
     const [header, columns] = [block(layouts.grid.SIZE * layouts.F64), block(4 * columnBytes)]
     heap
       .f64(header, layouts.grid.SIZE)

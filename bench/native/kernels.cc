@@ -38,7 +38,7 @@ __attribute__((noinline)) static void curlNoise(int count, const f32 *__restrict
         f32 shift = corner * (1.0f / 6);
         f32 dx = x0 - ix + shift, dy = y0 - iy + shift, dz = z0 - iz + shift;
         f32 squared = dx * dx + dy * dy + dz * dz, t = std::max(0.5f - squared, 0.0f);
-        uint32_t h = (hx + (PRIME_X & -(uint32_t)ix)) ^ (hy + (PRIME_Y & -(uint32_t)iy)) ^ (hz + (PRIME_Z & -(uint32_t)iz));
+        uint32_t h = (hx + (PRIME_X & -(uint32_t)ix)) + (hy + (PRIME_Y & -(uint32_t)iy)) + (hz + (PRIME_Z & -(uint32_t)iz));
         h = (h ^ (h >> 15)) * PRIME_X;
         h = (h ^ (h >> 13)) * PRIME_Y;
         const f32 *q = table + ((h ^ (h >> 16)) & 255) * 4;
@@ -126,6 +126,42 @@ __attribute__((noinline)) static void amounts(int count, const int *__restrict p
   }
 }
 
+// who lies within `reach` (one cell) of each, listed: particles sorted into a dense grid from −2 to 2, one after the other
+__attribute__((noinline)) static void neighbours(int count, const f32 *__restrict position, f32 reach, int most,
+                                                 std::vector<int> &lists, f32 *__restrict found) {
+  int side = (int)ceilf(4 / reach), cells = side * side * side;
+  auto cellOf = [&](f32 x) { return std::min(std::max((int)((x + 2) / reach), 0), side - 1); };
+  std::vector<int> first(cells + 1), keys(count), order(count);
+  Column x(count), y(count), z(count);
+  for (int i = 0; i < count; i++) {
+    keys[i] = (cellOf(position[3 * i + 2]) * side + cellOf(position[3 * i + 1])) * side + cellOf(position[3 * i]);
+    first[keys[i] + 1]++;
+  }
+  for (int c = 0; c < cells; c++) first[c + 1] += first[c];
+  std::vector<int> next(first.begin(), first.end() - 1);
+  for (int i = 0; i < count; i++) {
+    int e = next[keys[i]]++;
+    order[e] = i, x[e] = position[3 * i], y[e] = position[3 * i + 1], z[e] = position[3 * i + 2];
+  }
+  for (int cell = 0; cell < cells; cell++) {
+    int cx = cell % side, cy = cell / side % side, cz = cell / side / side;
+    for (int i = first[cell]; i < first[cell + 1]; i++) {
+      int *list = &lists[(size_t)i * most], *to = list;
+      for (int nz = std::max(cz - 1, 0); nz <= std::min(cz + 1, side - 1); nz++)
+        for (int ny = std::max(cy - 1, 0); ny <= std::min(cy + 1, side - 1); ny++) {
+          int row = (nz * side + ny) * side;
+          int last = first[row + std::min(cx + 1, side - 1) + 1];
+          for (int e = first[row + std::max(cx - 1, 0)]; e < last; e++) {
+            f32 dx = x[e] - x[i], dy = y[e] - y[i], dz = z[e] - z[i];
+            *to = e;
+            to += (dx * dx + dy * dy + dz * dz <= reach * reach) & (e != i);
+          }
+        }
+      found[order[i]] = to - list;
+    }
+  }
+}
+
 int main(int, char **arguments) {
   int count = atoi(arguments[1]);
   srand(1);
@@ -159,7 +195,11 @@ int main(int, char **arguments) {
   });
   bench("startForces", [&] { startForces(count, phase.data(), even.data(), acceleration.data(), damping.data()); });
   bench("amounts", [&] { amounts(count, phase.data(), weights.data(), source.data(), keys.data(), 5, amount.data()); });
-  f32 sum = 0;
+  Column strewn = drawn(3 * count, -2, 2), found(count);
+  f32 reach = cbrtf(64 * 7.0f / count);
+  std::vector<int> lists((size_t)count * 128);
+  bench("neighbours", [&] { neighbours(count, strewn.data(), reach, 128, lists, found.data()); });
+  f32 sum = found[0];
   for (f32 x : position) sum += x;
   for (f32 x : amount) sum += x;
   fprintf(stderr, "%g\n", sum);

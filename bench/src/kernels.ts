@@ -1,4 +1,5 @@
 /** ./tangle bench --kernels: our kernels against the same loops in C++ (bench/native), on one thread, in turn. */
+import { buildGrid } from '@tangle/core'
 import { createMachine, layouts } from '@tangle/kernels'
 import { execFileSync, spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
@@ -9,7 +10,13 @@ const COUNT = 200_000
 const ROUNDS = 3
 const RUNS = 15
 /** What each may cost at the most, as a multiple of C++. */
-const LIMITS: Record<string, number> = { curlNoise: 0.8, motion: 2, startForces: 1.2, amounts: 1.2 }
+const LIMITS: Record<string, number> = {
+  curlNoise: 0.8,
+  motion: 2,
+  startForces: 1.2,
+  amounts: 1.2,
+  neighbours: 1,
+}
 
 /** Nanoseconds per particle of the native loops by their names. */
 function nativeTimes(program: string): Map<string, number> {
@@ -43,6 +50,13 @@ function ourWork(): Map<string, () => void> {
   heap.f32(weights, 4).fill(1)
   const { SIZE } = layouts.curveKey
   for (let k = 0; k < 5; k++) heap.f32(keys, 5 * SIZE).set([k * 0.25, k, 1, 4], k * SIZE)
+  // the sequence of the plastic number in three dimensions: no two axes go together
+  const place = (k: number): number => 4 * ((Math.floor(k / 3) / 1.220744 ** ((k % 3) + 1)) % 1) - 2
+  const strewnAnywhere = column(3, place)
+  // seven share a cell
+  const reach = Math.cbrt((64 * 7) / COUNT)
+  const [ones, counts] = [column(1, () => 1), column(1, () => 0)]
+  const crowd = { count: COUNT, position: strewnAnywhere, radius: ones, velocity }
   const noise = { tableBytes: 4096, octaves: 3, frequency: 1, amplitude: 1, offset: 0.5 }
   const motion = { position, startPosition, velocity, age, h }
   return new Map([
@@ -68,6 +82,14 @@ function ourWork(): Map<string, () => void> {
       () => {
         machine.run('weigh', COUNT, { phase, weights, amount })
         machine.run('respond', COUNT, { source, keys, count: 5, amount })
+      },
+    ],
+    [
+      'neighbours',
+      () => {
+        const grid = buildGrid(machine, crowd, reach, layouts.MOST_NEIGHBOURS)
+        machine.run('countNeighbours', COUNT, { cells: grid.at, reach, out: counts })
+        grid.free()
       },
     ],
   ])

@@ -42,6 +42,7 @@ export {
   type MeshFacts,
   type VertexData,
 } from './geometry/mesh.ts'
+export { buildGrid } from './state/neighbours.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
 export { clip, areaAbove, thicken } from './geometry/clip.ts'
 export { refine } from './geometry/refine.ts'

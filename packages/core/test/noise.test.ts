@@ -88,3 +88,28 @@ test.each([
   })
   for (const rms of squares) expect(Math.abs(rms / stated - 1)).toBeLessThan(0.05)
 })
+
+// the sources of rows are coordinates times primes: joined by "exclusive or" a third of all points had the row of their image
+test.each([
+  ['swirls', curlAt, (i: number, j: number, k: number) => [i, j, k].map((a) => a - (i + j + k) / 6 - 0.5)],
+  ['whirls in cells', whirlsAt, (i: number, j: number, k: number) => [i + 0.5, j + 0.5, k + 0.5]],
+])('%s: what turns about the origin is not like itself', (_, field, place) => {
+  writeGradients(heap, table, 11, 0.37)
+  writeGradients(heap, axes, 12, 0.37)
+  const far = [-5, -4, -3, -2, -1, 1, 2, 3, 4, 5]
+  const points = far.flatMap((i) => far.flatMap((j) => far.map((k) => [i, j, k] as const)))
+  const at = (turn: readonly [number, number, number]): Float32Array =>
+    field(Float32Array.from(points.flatMap(([i, j, k]) => place(i * turn[0], j * turn[1], k * turn[2]))))
+  const here = at([1, 1, 1])
+  const dot = (a: Float32Array, b: Float32Array): number => a.reduce((sum, x, n) => sum + x * b[n]!, 0)
+  for (const turn of [
+    [1, -1, -1],
+    [-1, 1, -1],
+    [-1, -1, 1],
+    [-1, -1, -1],
+    [-1, 1, 1],
+  ] as const) {
+    const there = at(turn)
+    expect(Math.abs(dot(here, there) / Math.sqrt(dot(here, here) * dot(there, there)))).toBeLessThan(0.1)
+  }
+})

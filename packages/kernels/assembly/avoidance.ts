@@ -88,13 +88,15 @@ export function avoid(
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
+  const places = own == 1 ? entries : position
   for (let turn = start; turn < end; turn++) {
     const i = own == 1 ? particleOf(cells, turn) : turn
     const k = readF32(amount, i)
     if (k == 0.0) continue
-    const x = readF32(position, i * 3)
-    const y = readF32(position, i * 3 + 1)
-    const z = readF32(position, i * 3 + 2)
+    const at = own == 1 ? turn * gridEntry.SIZE : i * 3
+    const x = readF32(places, at)
+    const y = readF32(places, at + 1)
+    const z = readF32(places, at + 2)
     const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, reach, most, thread)
     let fx = 0.0
     let fy = 0.0

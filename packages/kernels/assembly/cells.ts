@@ -11,7 +11,8 @@
  *   columns x, y, z of all entries and the row of the cell that each is in, so that four are compared at a time
  *   coarser the grid of cells twice as wide over the same particles, and places: the entry of each particle in the finest
  *
- * Entries are those of the finest grid, wherever they were found.
+ * Entries are those of the finest grid, wherever they were found. Who searches the own crowd reads itself there, too: in the order of the
+ * cells that is twice as fast as all over the columns.
  */
 import { grid, gridEntry } from './layouts'
 import { addWrapping, floor, multiplyLow, readF32, readF64, readI32, shiftRight, truncate, writeF32, writeI32 } from './machine'
@@ -25,7 +26,8 @@ export function cellOf(x: f64, perMetre: f64): i32 {
 }
 /** Cells side by side along x have buckets side by side: a row of them is one run of entries. */
 export function bucketOf(x: i32, y: i32, z: i32, mask: i32): i32 {
-  const h = multiplyLow(y, 0x297a2d39) ^ multiplyLow(z, 0x1b56c4e9)
+  // a sum: of two products that are joined by "exclusive or" the row (−y, −z) has nearly the bucket of (y, z)
+  const h = addWrapping(multiplyLow(y, 0x297a2d39), multiplyLow(z, 0x1b56c4e9))
   return addWrapping(h ^ shiftRight(h, 15), x) & mask
 }
 
@@ -85,6 +87,10 @@ export function gatherCells(
 
 export function entriesOf(cells: usize): usize {
   return <usize>readF64(cells, grid.entries)
+}
+/** As entriesOf, for the velocities. */
+export function velocitiesOf(cells: usize): usize {
+  return entriesOf(cells) + (<usize>gridEntry.velocityX << 2)
 }
 export function particleOf(cells: usize, entry: i32): i32 {
   return readI32(<usize>readF64(cells, grid.order), entry)

@@ -37,8 +37,12 @@ const PRIME_Z: i32 = 0x1b56c4e9
 const SKEW: f64 = 0.3333333333333333
 const UNSKEW: f64 = 0.16666666666666666
 
-/** Rows of a table from the hashed coordinates of lattice points. */
-function rowsOf(h: I4): I4 {
+/**
+ * Rows of a table from the coordinates of lattice points, each times its prime. They are added: joined by "exclusive or", as many do, a third
+ * of the points (i, j, k) and (i, −j, −k) had the same row, for −b = b ^ 111…110 where b is odd, and fields were like their own image.
+ */
+function rowsOf(x: I4, y: I4, z: I4): I4 {
+  let h = addI4(addI4(x, y), z)
   h = multiplyI4(xor4(h, shiftRight4(h, 15)), splatI4(0x2c1b3c6d))
   h = multiplyI4(xor4(h, shiftRight4(h, 13)), splatI4(0x297a2d39))
   return and4(xor4(h, shiftRight4(h, 16)), splatI4(255))
@@ -99,27 +103,27 @@ export function simplexCurl(table: usize, x: F4, y: F4, z: F4): void {
   curlY = splat4(0.0)
   curlZ = splat4(0.0)
   noise = splat4(0.0)
-  addCorner(table, x0, y0, z0, rowsOf(xor4(xor4(hx, hy), hz)))
+  addCorner(table, x0, y0, z0, rowsOf(hx, hy, hz))
   addCorner(
     table,
     add4(subtract4(x0, where4(largestX, unit)), once),
     add4(subtract4(y0, where4(largestY, unit)), once),
     add4(subtract4(z0, where4(largestZ, unit)), once),
-    rowsOf(xor4(xor4(addI4(hx, and4(largestX, px)), addI4(hy, and4(largestY, py))), addI4(hz, and4(largestZ, pz)))),
+    rowsOf(addI4(hx, and4(largestX, px)), addI4(hy, and4(largestY, py)), addI4(hz, and4(largestZ, pz))),
   )
   addCorner(
     table,
     add4(subtract4(x0, where4(notLeastX, unit)), twice),
     add4(subtract4(y0, where4(notLeastY, unit)), twice),
     add4(subtract4(z0, where4(notLeastZ, unit)), twice),
-    rowsOf(xor4(xor4(addI4(hx, and4(notLeastX, px)), addI4(hy, and4(notLeastY, py))), addI4(hz, and4(notLeastZ, pz)))),
+    rowsOf(addI4(hx, and4(notLeastX, px)), addI4(hy, and4(notLeastY, py)), addI4(hz, and4(notLeastZ, pz))),
   )
   addCorner(
     table,
     add4(x0, thrice),
     add4(y0, thrice),
     add4(z0, thrice),
-    rowsOf(xor4(xor4(addI4(hx, px), addI4(hy, py)), addI4(hz, pz))),
+    rowsOf(addI4(hx, px), addI4(hy, py), addI4(hz, pz)),
   )
 }
 
@@ -133,13 +137,9 @@ let cellRow: I4 = splatI4(0)
 /** (ux, uy, uz): the places within their own cells, 0 to 1. The vectors are unit: halved, they keep each point in its cell. */
 function lookAtCell(table: usize, ux: F4, uy: F4, uz: F4, cx: I4, cy: I4, cz: I4, i: i32, j: i32, k: i32): void {
   cellRow = rowsOf(
-    xor4(
-      xor4(
-        multiplyI4(addI4(cx, splatI4(i)), splatI4(PRIME_X)),
-        multiplyI4(addI4(cy, splatI4(j)), splatI4(PRIME_Y)),
-      ),
-      multiplyI4(addI4(cz, splatI4(k)), splatI4(PRIME_Z)),
-    ),
+    multiplyI4(addI4(cx, splatI4(i)), splatI4(PRIME_X)),
+    multiplyI4(addI4(cy, splatI4(j)), splatI4(PRIME_Y)),
+    multiplyI4(addI4(cz, splatI4(k)), splatI4(PRIME_Z)),
   )
   const q0 = row4(table, cellRow, 0)
   const q1 = row4(table, cellRow, 1)

@@ -6,13 +6,15 @@ import { entryAt, listNeighbours, listOf, squaredAt } from './neighbours'
 
 /** How many others lie within `reach` radii of each particle, up to 256. */
 export function countNeighbours(
-  start: i32, end: i32, position: usize, radius: usize, cells: usize, reach: f64, out: usize, thread: i32,
+  start: i32, end: i32, cells: usize, reach: f64, out: usize, thread: i32,
 ): void {
+  const entries = entriesOf(cells)
   for (let turn = start; turn < end; turn++) {
     const i = particleOf(cells, turn)
+    const at = turn * gridEntry.SIZE
     const found = listNeighbours(
-      cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
-      readF32(radius, i) * reach, MOST_NEIGHBOURS, thread,
+      cells, i, readF32(entries, at), readF32(entries, at + gridEntry.y), readF32(entries, at + gridEntry.z),
+      readF32(entries, at + gridEntry.radius) * reach, MOST_NEIGHBOURS, thread,
     )
     writeF32(out, i, <f64>found)
   }

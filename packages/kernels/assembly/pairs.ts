@@ -12,7 +12,7 @@ import { entryAt, listNeighbours, listOf, squaredAt } from './neighbours'
  * `amounts` (f32): 0 takes no part. `partners` (from partnerFirst; 0: none) names those that links hold already.
  */
 export function listPairs(
-  start: i32, end: i32, cells: usize, position: usize, radius: usize, motion: usize, widest: f64, margin: f64, ahead: f64, most: i32,
+  start: i32, end: i32, cells: usize, widest: f64, margin: f64, ahead: f64, most: i32,
   kinds: usize, allowed: usize, populations: i32, amounts: usize, partnerFirst: usize, partners: usize,
   counts: usize, slots: usize, thread: i32,
 ): void {
@@ -22,14 +22,15 @@ export function listPairs(
     const i = particleOf(cells, turn)
     let kept = 0
     if (readF32(amounts, i) > 0.0) {
-      const r = readF32(radius, i)
-      const vx = readF32(motion, i * 3)
-      const vy = readF32(motion, i * 3 + 1)
-      const vz = readF32(motion, i * 3 + 2)
+      const at = turn * gridEntry.SIZE
+      const r = readF32(entries, at + gridEntry.radius)
+      const vx = readF32(entries, at + gridEntry.velocityX)
+      const vy = readF32(entries, at + gridEntry.velocityY)
+      const vz = readF32(entries, at + gridEntry.velocityZ)
       const squared = vx * vx + vy * vy + vz * vz
       const own = squareRoot(squared)
       const found = listNeighbours(
-        cells, i, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2),
+        cells, i, readF32(entries, at), readF32(entries, at + gridEntry.y), readF32(entries, at + gridEntry.z),
         (r + widest) * margin + (ahead == 0.0 ? own : 2.0 * ahead * own), MOST_NEIGHBOURS, thread,
       )
       for (let n = 0; n < found && kept < most; n++) {

@@ -2,7 +2,7 @@
  * What particles do to one another. Each sums over its neighbours and writes only to itself; A, C and K as in
  * integrate.ts. `amount` is an f32 per particle: weight(phase) × strength(t) × Π responses.
  */
-import { entriesOf, particleOf } from './cells'
+import { entriesOf, particleOf, velocitiesOf } from './cells'
 import { entryAt, listNeighbours, listOf, squaredAt } from './neighbours'
 import { gridEntry } from './layouts'
 import { readF32, readF64, readI32, squareRoot, writeF32, writeI32 } from './machine'
@@ -35,16 +35,19 @@ export function flock(
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
   const wide = separate > reach ? separate : reach
+  const places = own == 1 ? entries : position
+  const velocities = own == 1 ? velocitiesOf(cells) : velocity
   for (let turn = start; turn < end; turn++) {
     const i = own == 1 ? particleOf(cells, turn) : turn
     const w = readF32(amount, i)
     if (w == 0.0) continue
-    const x = readF32(position, i * 3)
-    const y = readF32(position, i * 3 + 1)
-    const z = readF32(position, i * 3 + 2)
-    const vx = readF32(velocity, i * 3)
-    const vy = readF32(velocity, i * 3 + 1)
-    const vz = readF32(velocity, i * 3 + 2)
+    const at = own == 1 ? turn * gridEntry.SIZE : i * 3
+    const x = readF32(places, at)
+    const y = readF32(places, at + 1)
+    const z = readF32(places, at + 2)
+    const vx = readF32(velocities, at)
+    const vy = readF32(velocities, at + 1)
+    const vz = readF32(velocities, at + 2)
     const speed = squareRoot(vx * vx + vy * vy + vz * vz)
     const found = listNeighbours(cells, own == 1 ? i : -1, x, y, z, wide, most, thread)
     let seen = 0.0
@@ -259,12 +262,14 @@ export function calm(
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
+  const places = own == 1 ? entries : position
   for (let turn = start; turn < end; turn++) {
     const i = own == 1 ? particleOf(cells, turn) : turn
     const w = readF32(amount, i)
     if (w == 0.0) continue
+    const at = own == 1 ? turn * gridEntry.SIZE : i * 3
     const found = listNeighbours(
-      cells, own == 1 ? i : -1, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+      cells, own == 1 ? i : -1, readF32(places, at), readF32(places, at + 1), readF32(places, at + 2), reach, most, thread,
     )
     let sum = 0.0
     let ux = 0.0

@@ -72,8 +72,6 @@ export const CALLS_OF_SWARMS: Record<string, (run: Run) => void> = {
       perMetre: 0.05,
     })
     run('countNeighbours', COUNT, {
-      position: block(0),
-      radius: block(16),
       cells: grid,
       reach: 10,
       out: block(13),

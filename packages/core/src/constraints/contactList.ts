@@ -261,9 +261,6 @@ function findPairs(
   const [counts, slots] = [block(count * 4), block(count * most * 4)]
   machine.run('listPairs', count, {
     cells: grid.at,
-    position,
-    radius,
-    motion,
     widest,
     margin,
     ahead,

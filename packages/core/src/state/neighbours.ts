@@ -94,11 +94,9 @@ export function widestRadius(columns: Columns): number {
 
 /** Writes how many others lie within `reach` radii of each particle (f32), up to 256. */
 export function neighbourCounts(machine: Machine, columns: Columns, reach: number, out: number): void {
-  const { count, at } = columns
+  const { count } = columns
   const grid = buildGrid(machine, crowdOf(columns), widestRadius(columns) * reach, LIST)
   machine.run('countNeighbours', count, {
-    position: at.position,
-    radius: at.radius,
     cells: grid.at,
     reach,
     out,

@@ -8,7 +8,7 @@
 import { bucketOf, cellOf, rowOf } from './cells'
 import { grid, MOST_NEIGHBOURS, neighbourSearch } from './layouts'
 import {
-  and4, atLeast4, bits4, count4, dot4, equalI4, inRange4, load4, loadI4, notEqualI4, pack4, splat4, splatI4, store4, storeI4, subtract4,
+  and4, atLeast4, bits4, count4, dot4, equalI4, inRange4, load4, loadI4, notEqualI4, pack4, splat4, splatI4, store4, storeI4, subtract4, I4,
 } from './lanes'
 import { countBits, readF32, readF64, readI32, roundF32, squareRoot, truncate, writeF32, writeI32 } from './machine'
 
@@ -103,10 +103,10 @@ function searchBall(finest: usize, level: usize, list: usize, i: i32, x: f64, y:
     const dx = subtract4(load4(list, neighbourSearch.x + k), px)
     const dy = subtract4(load4(list, neighbourSearch.y + k), py)
     const dz = subtract4(load4(list, neighbourSearch.z + k), pz)
-    const names = loadI4(list, neighbourSearch.names + k)
+    const named = loadI4(list, neighbourSearch.names + k)
     const squares = dot4(dx, dy, dz, dx, dy, dz)
-    const near = bits4(and4(atLeast4(most, squares), notEqualI4(names, self)))
-    storeI4(list, neighbourSearch.found + found, pack4(names, near))
+    const near = bits4(and4(atLeast4(most, squares), notEqualI4(named, self)))
+    storeI4(list, neighbourSearch.found + found, pack4(named, near))
     store4(list, neighbourSearch.squares + found, pack4(squares, near))
     found += countBits(near)
   }
@@ -128,12 +128,12 @@ function copyAround(finest: usize, level: usize, list: usize, cx: i32, cy: i32, 
   writeI32(list, neighbourSearch.cellX, cx)
   writeI32(list, neighbourSearch.cellY, cy)
   writeI32(list, neighbourSearch.cellZ, cz)
-  let count = 0
+  copyFrom(finest, level, list)
   for (let n = 0; n < 3; n++) {
-    for (let m = 0; m < 3; m++) count = copyCells(finest, level, list, cx - 1, cx + 1, cy + zigzag(m), cz + zigzag(n), count)
+    for (let m = 0; m < 3; m++) copyCells(cx - 1, cx + 1, cy + zigzag(m), cz + zigzag(n))
   }
-  writeI32(list, neighbourSearch.count, count)
-  return endCopies(list, count)
+  writeI32(list, neighbourSearch.count, copied)
+  return endCopies()
 }
 
 /** Copies who is in the cells that a ball wider than one touches. Returns how many. */
@@ -147,18 +147,18 @@ function copyBall(finest: usize, level: usize, list: usize, x: f64, y: f64, z: f
   const py = y * perMetre - <f64>cy
   const pz = z * perMetre - <f64>cz
   const shells = truncate(wide) + 1
-  let count = 0
+  copyFrom(finest, level, list)
   for (let n = 0; n <= 2 * shells; n++) {
     const dz = zigzag(n)
-    for (let m = 0; m <= 2 * shells && count < neighbourSearch.MOST_LOOKED_AT; m++) {
+    for (let m = 0; m <= 2 * shells && copied < neighbourSearch.MOST_LOOKED_AT; m++) {
       const dy = zigzag(m)
       const squared = wide * wide - gapTo(dz, pz) - gapTo(dy, py)
       if (squared < 0.0) continue
       const half = squareRoot(squared) / perMetre
-      count = copyCells(finest, level, list, cellOf(x - half, perMetre), cellOf(x + half, perMetre), cy + dy, cz + dz, count)
+      copyCells(cellOf(x - half, perMetre), cellOf(x + half, perMetre), cy + dy, cz + dz)
     }
   }
-  return endCopies(list, count)
+  return endCopies()
 }
 /** Square of the distance to the cell so many cells on, in widths of a cell, from a place in this one. */
 function gapTo(step: i32, place: f64): f64 {
@@ -167,47 +167,64 @@ function gapTo(step: i32, place: f64): f64 {
   return gap * gap
 }
 
-/** What is read behind the last is beyond every reach. */
-function endCopies(list: usize, count: i32): i32 {
-  for (let k = 0; k < 3; k++) writeF32(list, neighbourSearch.x + count + k, 3.0e38)
-  return count
+/** Where rows are copied from and to, and how many there are: pointers and numbers of a grid, read once for all of its rows. */
+let toList: usize = 0
+let mask: i32 = 0
+let first: usize = 0
+let names: usize = 0
+let xs: usize = 0
+let ys: usize = 0
+let zs: usize = 0
+let rows: usize = 0
+let copied: i32 = 0
+
+function copyFrom(finest: usize, level: usize, list: usize): void {
+  const columnBytes = <usize>readF64(level, grid.columnBytes)
+  toList = list
+  mask = truncate(readF64(level, grid.mask))
+  first = <usize>readF64(level, grid.first)
+  // in the finest grid they are named by their entries, in a coarser one by their numbers
+  names = level == finest ? 0 : <usize>readF64(level, grid.order)
+  xs = <usize>readF64(level, grid.columns)
+  ys = xs + columnBytes
+  zs = ys + columnBytes
+  rows = zs + columnBytes
+  copied = 0
 }
 
-/** Copies who is in the cells from `low` to `high` of a row behind the `count` that are there. */
-function copyCells(finest: usize, level: usize, list: usize, low: i32, high: i32, y: i32, z: i32, count: i32): i32 {
-  const mask = truncate(readF64(level, grid.mask))
-  const first = <usize>readF64(level, grid.first)
+/** What is read behind the last is beyond every reach. */
+function endCopies(): i32 {
+  for (let k = 0; k < 3; k++) writeF32(toList, neighbourSearch.x + copied + k, 3.0e38)
+  return copied
+}
+
+/** Copies who is in the cells from `low` to `high` of a row behind those that are there. */
+function copyCells(low: i32, high: i32, y: i32, z: i32): void {
+  const row = splatI4(rowOf(y, z))
   let bucket = bucketOf(low, y, z, mask)
   // no longer than once around the buckets
   let left = high - low > mask ? mask + 1 : high - low + 1
   while (left > 0) {
     // the row goes on in the first bucket where it comes to the last
     const run = bucket + left > mask + 1 ? mask + 1 - bucket : left
-    count = copyRun(finest, level, list, rowOf(y, z), readI32(first, bucket), readI32(first, bucket + run), count)
+    copyRun(row, readI32(first, bucket), readI32(first, bucket + run))
     left -= run
     bucket = 0
   }
-  return count
 }
 
-/** Copies those of a run of entries that are in the row (another may share its buckets) behind the `count` that are there. */
-function copyRun(finest: usize, level: usize, list: usize, row: i32, from: i32, to: i32, count: i32): i32 {
-  const order = <usize>readF64(level, grid.order)
-  const columnBytes = <usize>readF64(level, grid.columnBytes)
-  const xs = <usize>readF64(level, grid.columns)
-  const ys = xs + columnBytes
-  const zs = ys + columnBytes
-  const rows = zs + columnBytes
-  const row4 = splatI4(row)
+/** Copies those of a run of entries that are in the row: another may share its buckets. */
+function copyRun(row: I4, from: i32, to: i32): void {
+  let count = copied
   for (let e = from; e < to && count < neighbourSearch.MOST_LOOKED_AT; e += 4) {
-    const here = bits4(and4(equalI4(loadI4(rows, e), row4), inRange4(e, to)))
-    store4(list, neighbourSearch.x + count, pack4(load4(xs, e), here))
-    store4(list, neighbourSearch.y + count, pack4(load4(ys, e), here))
-    store4(list, neighbourSearch.z + count, pack4(load4(zs, e), here))
-    storeI4(list, neighbourSearch.names + count, pack4(level == finest ? count4(e) : loadI4(order, e), here))
+    const here = bits4(and4(equalI4(loadI4(rows, e), row), inRange4(e, to)))
+    store4(toList, neighbourSearch.x + count, pack4(load4(xs, e), here))
+    store4(toList, neighbourSearch.y + count, pack4(load4(ys, e), here))
+    store4(toList, neighbourSearch.z + count, pack4(load4(zs, e), here))
+    storeI4(toList, neighbourSearch.names + count, pack4(names == 0 ? count4(e) : loadI4(names, e), here))
     count += countBits(here)
   }
-  return count
+  copied = count
 }
 
 /** How many of a list have a square of at most so much. */

@@ -16,7 +16,7 @@ function buildKernels() {
   mkdirSync(join(folder, 'build'), { recursive: true })
   const wasm = join(folder, 'build/kernels.wasm')
   const flags =
-    '-O3 --runtime stub --importMemory --memoryBase 4096 --sharedMemory --initialMemory 16 --maximumMemory 32768 --enable threads --enable simd --noAssert --disableWarning 112'
+    '-O3 --runtime stub --importMemory --memoryBase 4096 --sharedMemory --initialMemory 16 --maximumMemory 65536 --enable threads --enable simd --noAssert --disableWarning 112'
   execFileSync(
     process.execPath,
     [

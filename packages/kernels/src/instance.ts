@@ -2,11 +2,17 @@ import { KERNELS_BASE64 } from '../build/kernels.ts'
 import { createHeap } from './heap.ts'
 import { inOrder, type Kernels, type Machine } from './machine.ts'
 
-/** 2 GiB: what the compiled kernels declare as the most their memory may grow to. */
-const MOST_PAGES = 32768
+/** 4 GiB in pages of 64 KiB: what the compiled kernels declare as the most their memory may grow to. */
+const MOST_PAGES = 65536
 
+/** A memory that may grow to 4 GiB; where so much room for addresses is not to be had, to half of it. */
 export function createMemory(): WebAssembly.Memory {
-  return new WebAssembly.Memory({ initial: 16, maximum: MOST_PAGES, shared: true })
+  const upTo = (maximum: number) => new WebAssembly.Memory({ initial: 16, maximum, shared: true })
+  try {
+    return upTo(MOST_PAGES)
+  } catch {
+    return upTo(MOST_PAGES / 2)
+  }
 }
 
 let compiled: WebAssembly.Module | undefined

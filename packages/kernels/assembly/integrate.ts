@@ -20,15 +20,16 @@
  * x off by ½·g·h·t in free fall.
  */
 import {
-  add4, addI4, and4, any4, asF4, atLeast4, bits4, column0, column1, column2, column3, divide4, firstOf4, floor4, inRange4,
-  lane4, less4, load4, loadI4, minimum4, multiply4, row4, secondOf4, select4, shiftLeft4, splat4, splatI4, squareRoot4,
+  absolute4, add4, addI4, and4, any4, asF4, atLeast4, bits4, column0, column1, column2, column3, divide4, firstOf4, floor4, inRange4,
+  lane4, less4, load4, loadI4, maximum4, minimum4, multiply4, row4, secondOf4, select4, shiftLeft4, splat4, splatI4, squareRoot4,
   store4, subtract4, thirdOf4, toI4, where4, withLane, xOf4, yOf4, zOf4, F4,
 } from './lanes'
 import { floor, squareRoot, truncate } from './machine'
 import { cosineOf, sineOf } from './trigonometry'
 
-/** e^(−z) for z ≥ 0, to 1e-12 relative; 0 beyond z = 700. */
+/** e^(−z) to 1e-12 relative; 0 beyond z = 700, infinite below −700. */
 export function exponentialDecay(z: f64): f64 {
+  if (z < 0.0) return 1.0 / exponentialDecay(-z)
   if (z > 700.0) return 0.0
   const k = floor(z * 1.4426950408889634 + 0.5)
   const r = -(z - k * 0.6931471805599453)
@@ -71,7 +72,7 @@ let byA: F4 = splat4(0.0)
 let keepsV: F4 = splat4(0.0)
 let gainsA: F4 = splat4(0.0)
 
-/** φ2 = Σ (−z)^n / (n + 2)! for 0 ≤ z < 1, to f32 and free of cancellation. */
+/** φ2 = Σ (−z)^n / (n + 2)! for −1 < z < 1, to f32 and free of cancellation. */
 function phi2Of(z: F4): F4 {
   let sum = splat4(1.0 / 39916800.0)
   sum = subtract4(splat4(1.0 / 3628800.0), multiply4(z, sum))
@@ -87,13 +88,16 @@ function phi2Of(z: F4): F4 {
 
 function solveDamped(c: F4, h: F4): void {
   const one = splat4(1.0)
-  const z = minimum4(multiply4(c, h), splat4(80.0))
+  // a negative damping drives: what grows by e⁸⁰ in a substep is soon no number, and told of (core's simulation/finite.ts)
+  const z = maximum4(minimum4(multiply4(c, h), splat4(80.0)), splat4(-80.0))
+  const size = absolute4(z)
   let phi2 = phi2Of(z)
   let phi1 = subtract4(one, multiply4(z, phi2))
   keepsV = subtract4(one, multiply4(z, phi1))
-  const strong = atLeast4(z, one)
+  const strong = atLeast4(size, one)
   if (any4(strong)) {
-    keepsV = select4(strong, exponentialDecay4(z), keepsV)
+    const decay = exponentialDecay4(size)
+    keepsV = select4(strong, select4(less4(z, splat4(0.0)), divide4(one, decay), decay), keepsV)
     phi1 = select4(strong, divide4(subtract4(one, keepsV), z), phi1)
     phi2 = select4(strong, divide4(subtract4(one, phi1), z), phi2)
   }

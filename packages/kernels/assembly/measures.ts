@@ -1,5 +1,6 @@
 /** What a frame says of its particles, summed up in their order. */
 import { motionSums, phaseSums } from './layouts'
+import { add4, any4, inRange4, load4, multiply4, notEqual4, splat4, where4 } from './lanes'
 import { readF32, readF64, readI32, writeF64 } from './machine'
 
 /** Sums of motion (see layouts) over a population with so many phases; `reach` is the distance from the origin beyond which one is astray, metres. */
@@ -32,4 +33,16 @@ export function sumMotion(
   writeF64(out, motionSums.kinetic, kinetic)
   writeF64(out, motionSums.fastest, fastest)
   writeF64(out, motionSums.astray, astray)
+}
+
+/** Of so many f32 the first that is infinite or no number; −1 where there is none. 0·x is 0 for all others. */
+export function firstNotFinite(count: i32, column: usize): i32 {
+  const zero = splat4(0.0)
+  let sum = zero
+  const whole = count & ~3
+  for (let i = 0; i < whole; i += 4) sum = add4(sum, multiply4(load4(column, i), zero))
+  const last = where4(inRange4(whole, count), multiply4(load4(column, whole), zero))
+  if (!any4(notEqual4(add4(sum, last), zero))) return -1
+  for (let i = 0; i < count; i++) if (readF32(column, i) * 0.0 != 0.0) return i
+  return -1
 }

@@ -9,7 +9,13 @@ export function migrated(json: unknown): { document: unknown } | { problem: Prob
   if (typeof json !== 'object' || json === null || Array.isArray(json)) {
     return { problem: { path: '', message: 'a shot must be a JSON object' } }
   }
-  let document = json as Record<string, unknown>
+  let document: Record<string, unknown>
+  try {
+    document = plainJson(json) as Record<string, unknown>
+  } catch (error) {
+    if (!(error instanceof TooDeep)) throw error
+    return { problem: { path: '', message: 'is nested more deeply than any shot: it may be damaged' } }
+  }
   const version = document.version
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > CURRENT) {
     return {
@@ -21,6 +27,22 @@ export function migrated(json: unknown): { document: unknown } | { problem: Prob
   }
   for (let at = version; at < CURRENT; at++) document = MIGRATIONS[at]!(document)
   return { document: splitKeys(document) }
+}
+
+/** A shot is nested less deeply than this. */
+const DEEPEST = 40
+class TooDeep extends Error {}
+
+/** A copy with what JSON has: no holes in lists, nothing that is undefined. */
+function plainJson(value: unknown, depth = 0): unknown {
+  if (depth > DEEPEST) throw new TooDeep()
+  if (typeof value !== 'object' || value === null) return value
+  if (Array.isArray(value)) return Array.from(value, (one) => plainJson(one ?? null, depth + 1))
+  return Object.fromEntries(
+    Object.entries(value).flatMap(([key, one]) =>
+      one === undefined ? [] : [[key, plainJson(one, depth + 1)]],
+    ),
+  )
 }
 
 /** Keys of a whole vector, [frame, [x, y, z], ease?], are keys of each of its parts. */

@@ -59,7 +59,7 @@ const mesh = object({
       asset: text(80)
         .required('is missing: "sha256:…" of a stored mesh, or use "file" or "text"')
         .matches(/^sha256:[0-9a-f]{64}$/, 'must be "sha256:" and 64 hexadecimal digits'),
-    })
+    }).required('is missing')
   }),
   place,
   deform: list(byKind(DEFORMATIONS, { id: id(), muted: yup.boolean() })),

@@ -63,12 +63,7 @@ function keyed(range: [number, number], whole = false) {
     keys: list(key)
       .required('is missing')
       .min(1, 'must have at least one key')
-      .test(
-        'order',
-        'must be in order of their frames, each frame once',
-        (value) =>
-          (value as [number][] | undefined)?.every((k, i, all) => i === 0 || all[i - 1]![0] < k[0]) ?? false,
-      ),
+      .test('order', 'must be in order of their frames, each frame once', (value) => rises(value, true)),
   })
   return yup.lazy((value: unknown) => (typeof value === 'object' && value !== null ? keys : one))
 }
@@ -180,10 +175,16 @@ export const points = ([lowX, highX]: [number, number], [lowY, highY]: [number, 
   )
     .min(1, 'must have at least one point')
     .max(64, 'must have at most 64 points')
-    .test('order', 'must be in order of x, each x once', (value) =>
-      ((value ?? []) as [number][]).every((k, i, all) => i === 0 || all[i - 1]![0] < k[0]),
-    )
+    .test('order', 'must be in order of x, each x once', (value) => rises(value, true))
 const curveOf = (p: CurveParameter) => points(p.x.range, p.y.range)
+
+/** Whether the first numbers of rows rise, or stay where that is allowed. Rows that are none are told of elsewhere. */
+function rises(rows: unknown, strictly: boolean): boolean {
+  const first = (row: unknown): number => (Array.isArray(row) && typeof row[0] === 'number' ? row[0] : NaN)
+  const falls = (row: unknown, before: unknown): boolean =>
+    strictly ? first(before) >= first(row) : first(before) > first(row)
+  return !Array.isArray(rows) || !rows.some((row, i) => i > 0 && falls(row, rows[i - 1]))
+}
 
 const stop = yup
   .mixed()
@@ -203,9 +204,7 @@ const ownRamp = object({
     .required('is missing')
     .min(2, 'must have at least two stops')
     .max(32, 'must have at most 32 stops')
-    .test('order', 'must be in order of their places', (value) =>
-      ((value ?? []) as [number][]).every((k, i, all) => i === 0 || all[i - 1]![0] <= k[0]),
-    ),
+    .test('order', 'must be in order of their places', (value) => rises(value, false)),
 })
 const namedRamp = yup
   .string()
@@ -280,6 +279,8 @@ export function byKind(kinds: { kind: string; parameters: Parameters }[], common
       yup
         .object({ kind: yup.mixed().test('kind', `must be one of ${names}`, () => false) })
         .typeError('must be an object')
+        .default(undefined)
+        .required('is missing')
     )
   })
 }

@@ -13,6 +13,7 @@ import { createColumns, floats, reserve, stateNames, view } from '../state/colum
 import { createEventLog, type EventTable } from '../state/events.ts'
 import { coverMesh, createCovers } from './covers.ts'
 import { createScene, type Scene } from './scene.ts'
+import { checkFinite } from './finite.ts'
 import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
 import { isAtRest, STAGES } from './stages.ts'
 import { sampleGoal, type GoalSample } from './targets.ts'
@@ -106,6 +107,7 @@ export function createSimulation(
       run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps))
     }
     run(onceAFrame, momentOf(world, frame, frame + 1))
+    checkFinite(world, frame + 1)
     frame++
     return true
   }

@@ -1,13 +1,11 @@
 import type { Mesh } from '@tangle/core'
-import { atLine, FormatFault } from '../fault.ts'
+import { arePlaces, atLine, FormatFault, TOO_FAR } from '../fault.ts'
 import { Growing, linesOf } from './lines.ts'
-
-/** Commas, semicolons, tabs or spaces. */
-const SEPARATOR = /\s*[,;\t]\s*|\s+/
 
 /**
  * Points from a table: a line each, columns x, y and z by the names in the first line, or else the first three.
- * Empty lines and those that start with # are passed over. RFC 4180, without quotes.
+ * Empty lines and those that start with # are passed over. Fields stand between semicolons, tabs, commas or spaces, whichever of these
+ * comes first in this list and in the line; in quotes or not (RFC 4180). Between semicolons or tabs a comma is that of a decimal.
  */
 export function readCsv(bytes: Uint8Array): Mesh {
   const positions = new Growing(Float32Array)
@@ -15,21 +13,40 @@ export function readCsv(bytes: Uint8Array): Mesh {
   for (const [text, number] of linesOf(bytes)) {
     const line = text.trim()
     if (line === '' || line.startsWith('#')) continue
-    const words = line.split(SEPARATOR)
+    const words = fieldsOf(line)
     if (!columns) {
-      const names = words.map((word) => word.replaceAll('"', '').toLowerCase())
+      const names = words.map((word) => word.toLowerCase())
       const named = ['x', 'y', 'z'].map((axis) => names.indexOf(axis))
       columns = named.every((place) => place >= 0) ? named : [0, 1, 2]
       if (named.every((place) => place >= 0)) continue
       // a head that names other things
       if (names.every((name) => Number.isNaN(Number(name)))) continue
     }
-    const point = columns.map((column) => Number(words[column] || NaN))
-    if (!point.every(Number.isFinite))
+    const [x, y, z] = columns.map((column) => Number(words[column] || NaN)) as [number, number, number]
+    if (Number.isNaN(x + y + z))
       throw atLine(number, `a point needs three numbers, but this has "${line.slice(0, 60)}"`)
-    positions.push(...(point as [number, number, number]))
+    if (!arePlaces(x, y, z)) throw atLine(number, `the point ${TOO_FAR}`)
+    positions.push(x, y, z)
   }
   if (positions.length === 0)
     throw new FormatFault('', 'this CSV has no points: a line each, with x, y and z')
   return { positions: positions.done(), triangles: new Uint32Array(0) }
+}
+
+const SEPARATORS = [';', '\t', ',', ' ']
+
+/** The fields of a line, without their quotes, with points for decimal commas. */
+function fieldsOf(line: string): string[] {
+  const bare = line.replace(/"(?:[^"]|"")*"/g, '')
+  const separator = SEPARATORS.find((one) => bare.includes(one)) ?? ' '
+  const fields: string[] = ['']
+  let isQuoted = false
+  for (const sign of line) {
+    if (sign === '"') isQuoted = !isQuoted
+    else if (sign === separator && !isQuoted) fields.push('')
+    else fields[fields.length - 1] += sign
+  }
+  return fields
+    .map((field) => field.trim().replace(/^([+-]?\d*),(\d+)$/, '$1.$2'))
+    .filter((field) => field !== '' || separator !== ' ')
 }

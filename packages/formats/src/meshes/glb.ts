@@ -1,6 +1,7 @@
 import { WebIO, type Node, type Primitive } from '@gltf-transform/core'
 import type { Mesh } from '@tangle/core'
-import { atByte, FormatFault } from '../fault.ts'
+import { arePlaces, atByte, FormatFault, TOO_FAR } from '../fault.ts'
+import { checkGlb } from './glbCheck.ts'
 import { Growing } from './lines.ts'
 
 const MAGIC = 0x46546c67 // "glTF"
@@ -14,6 +15,7 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   const length = data.getUint32(8, true)
   if (length > bytes.length)
     throw atByte(8, `says ${length} bytes, but the file has ${bytes.length}: it is cut off`)
+  checkGlb(bytes.subarray(0, length))
   const document = await new WebIO().readBinary(bytes.slice(0, length)).catch((error: Error) => {
     throw new FormatFault(
       'GLB',
@@ -67,8 +69,7 @@ function addPrimitive(node: Node, primitive: Primitive, { positions, triangles, 
     const [x, y, z] = p as [number, number, number]
     const along = (r: number): number => m[r]! * x + m[4 + r]! * y + m[8 + r]! * z + m[12 + r]!
     const world: [number, number, number] = [along(0), along(1), along(2)]
-    if (!world.every(Number.isFinite))
-      throw new FormatFault(`vertex ${i} of "${name}"`, 'has a coordinate that is not a number')
+    if (!arePlaces(...world)) throw new FormatFault(`vertex ${i} of "${name}"`, TOO_FAR)
     positions.push(...world)
     if (!tint) continue
     tint.getElement(i, rgb)

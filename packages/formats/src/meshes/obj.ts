@@ -1,5 +1,5 @@
 import type { Mesh } from '@tangle/core'
-import { atLine, FormatFault } from '../fault.ts'
+import { arePlaces, atLine, FormatFault, TOO_FAR } from '../fault.ts'
 import { Growing, linesOf, wordsOf } from './lines.ts'
 import { triangulate } from './polygons.ts'
 
@@ -28,6 +28,7 @@ export function readObj(bytes: Uint8Array): Mesh {
       if (!Number.isFinite(x + y + z)) {
         throw atLine(number, `a vertex needs three numbers, but this has "${words.slice(1, 5).join(' ')}"`)
       }
+      if (!arePlaces(x, y, z)) throw atLine(number, `the vertex ${TOO_FAR}`)
       positions.push(x, y, z)
     } else if (words[0] === 'vt') {
       const [u, v] = [Number(words[1]), Number(words[2] ?? 0)]
@@ -63,7 +64,7 @@ function textureOf(words: string[], known: number, line: number): number[] | nul
   for (let i = 1; i < words.length && !words[i]!.startsWith('#'); i++) {
     const written = words[i]!.split('/')[1]
     if (!written) return null
-    const index = parseInt(written, 10)
+    const index = wholeNumber(written)
     const place = index < 0 ? known + index : index - 1
     if (!(place >= 0 && place < known))
       throw atLine(line, `the face names texture coordinate ${written}, but there are ${known} so far`)
@@ -72,12 +73,15 @@ function textureOf(words: string[], known: number, line: number): number[] | nul
   return out
 }
 
+/** NaN for what is not written as a whole number, such as 1e5 or 3.7. */
+const wholeNumber = (text: string): number => (/^[+-]?\d+$/.test(text) ? Number(text) : NaN)
+
 /** The vertices of a face, counted from 0; `known` have been read so far. */
 function cornersOf(words: string[], known: number, line: number): number[] {
   const corners: number[] = []
   for (let i = 1; i < words.length && !words[i]!.startsWith('#'); i++) {
     // the numbers after a slash are of texture coordinates and normals
-    const index = parseInt(words[i]!, 10)
+    const index = wholeNumber(words[i]!.split('/')[0]!)
     const vertex = index < 0 ? known + index : index - 1
     if (!Number.isInteger(index) || index === 0) {
       throw atLine(line, `"${words[i]}" is not a vertex number; they start at 1`)

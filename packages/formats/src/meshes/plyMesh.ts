@@ -1,5 +1,5 @@
 import { linearPart, type Mesh, type VertexData } from '@tangle/core'
-import { FormatFault } from '../fault.ts'
+import { arePlaces, FormatFault, TOO_FAR } from '../fault.ts'
 import { readPly, type PlyElement } from '../ply.ts'
 import { Growing } from './lines.ts'
 import { triangulate } from './polygons.ts'
@@ -20,8 +20,7 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
   const positions = new Float32Array(x.length * 3)
   for (let i = 0; i < positions.length; i++) {
     positions[i] = axes[i % 3]![Math.floor(i / 3)]!
-    if (!Number.isFinite(positions[i]))
-      throw new FormatFault(`vertex ${Math.floor(i / 3)}`, 'has a coordinate that is not a number')
+    if (!arePlaces(positions[i]!)) throw new FormatFault(`vertex ${Math.floor(i / 3)}`, TOO_FAR)
   }
   const data = dataOf(vertex!)
   if (!face || !list) return { positions, triangles: new Uint32Array(0), ...data }
@@ -31,7 +30,7 @@ export function readPlyMesh(bytes: Uint8Array): Mesh {
     const corners = Array.from(list.values.subarray(list.start[i], list.start[i + 1]))
     if (corners.length < 3)
       throw new FormatFault(`face ${i}`, `needs at least three corners, but has ${corners.length}`)
-    const wrong = corners.find((c) => !(c >= 0 && c < x.length))
+    const wrong = corners.find((c) => !(Number.isInteger(c) && c >= 0 && c < x.length))
     if (wrong !== undefined)
       throw new FormatFault(`face ${i}`, `names vertex ${wrong}, but there are ${x.length}, counted from 0`)
     const places = triangulate(corners, point)

@@ -1,120 +1,15 @@
-import { expect, test, type APIRequestContext } from '@playwright/test'
-import { spawn, type ChildProcess } from 'node:child_process'
-import { createHash } from 'node:crypto'
+import { expect, test } from '@playwright/test'
 import { once } from 'node:events'
-import { createServer, type AddressInfo } from 'node:net'
-import { join } from 'node:path'
-import pg from 'pg'
-import { ballObj } from './help.ts'
-
-const root = join(import.meta.dirname, '..')
-const FRAMES = 60
-
-interface TakeState {
-  status: string
-  framesDone: number
-  fault: string | null
-  facts: { frame: number; fingerprint: string }[]
-}
-
-const freePort = async (): Promise<number> => {
-  const server = createServer().listen(0, '127.0.0.1')
-  await once(server, 'listening')
-  const { port } = server.address() as AddressInfo
-  server.close()
-  await once(server, 'close')
-  return port
-}
-
-/** A house of its own: a database, a server that computes nothing, and workers that come and go. */
-async function createHouse() {
-  const main = new URL(process.env.TANGLE_DATABASE_URL!)
-  const admin = new pg.Client({ connectionString: main.href })
-  await admin.connect()
-  await admin.query('DROP DATABASE IF EXISTS tangle_workers WITH (FORCE)')
-  await admin.query('CREATE DATABASE tangle_workers')
-  const databaseUrl = Object.assign(new URL(main), { pathname: '/tangle_workers' }).href
-  const port = await freePort()
-  const processes: ChildProcess[] = []
-  const run = (role: string[], threads: number): ChildProcess => {
-    const env = {
-      ...process.env,
-      NODE_ENV: 'production',
-      TANGLE_DATABASE_URL: databaseUrl,
-      TANGLE_PORT: String(port),
-      TANGLE_THREADS: String(threads),
-    }
-    const started = spawn(process.execPath, ['.build/server.mjs', ...role], {
-      cwd: root,
-      env,
-      stdio: 'ignore',
-    })
-    processes.push(started)
-    return started
-  }
-  run([], 0)
-  const base = `http://127.0.0.1:${port}/api`
-  await expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 60_000 }).toBe(true) // prettier-ignore
-  const database = await connectTo({ databaseUrl })
-  return {
-    base,
-    databaseUrl,
-    database,
-    worker: () => run(['worker'], 1),
-    async close() {
-      const left = processes.filter(({ exitCode, signalCode }) => exitCode === null && signalCode === null)
-      for (const one of left) one.kill('SIGKILL')
-      await Promise.all(left.map((one) => once(one, 'exit')))
-      await database.end()
-      await admin.query('DROP DATABASE tangle_workers WITH (FORCE)')
-      await admin.end()
-    },
-  }
-}
-async function connectTo({ databaseUrl }: Pick<House, 'databaseUrl'>): Promise<pg.Client> {
-  const client = new pg.Client({ connectionString: databaseUrl })
-  await client.connect()
-  return client
-}
-type House = Awaited<ReturnType<typeof createHouse>>
-
-async function createShot(request: APIRequestContext, { base }: House): Promise<string> {
-  const stored = await request.post(`${base}/meshes?name=ball.obj`, { data: Buffer.from(ballObj(0.3)) })
-  const { asset } = (await stored.json()) as { asset: string }
-  const document = {
-    format: 'tangle-shot',
-    version: 1,
-    name: 'Workers',
-    frames: { first: 1, last: FRAMES, rate: 24 },
-    meshes: [{ id: 'ball', source: { asset } }],
-    populations: [
-      {
-        id: 'dust',
-        particle: { lifespan: { mean: 30, spread: 20 } },
-        births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { rate: 8000 } }],
-        influences: [{ id: 'noise', kind: 'turbulence' }, { id: 'ground', kind: 'floor' }, { id: 'pull', kind: 'gravity' }], // prettier-ignore
-      },
-    ],
-  }
-  const made = await request.post(`${base}/shots`, { data: { name: 'Workers', document } })
-  return ((await made.json()) as { id: string }).id
-}
+import { connectTo, createHouse, createShot, FRAMES, takesOf } from './house.ts'
 
 test('a worker that is killed, and one that comes back late, spoil nothing: the fence holds', async ({
   request,
 }) => {
-  const house = await createHouse()
+  const house = await createHouse('tangle_workers')
   try {
     const { base, database } = house
     const shot = await createShot(request, house)
-    const make = async (): Promise<string> =>
-      ((await (await request.post(`${base}/shots/${shot}/takes`, { data: {} })).json()) as { id: string }).id
-    const state = async (take: string): Promise<TakeState> =>
-      (await (await request.get(`${base}/takes/${take}`)).json()) as TakeState
-    const reach = (take: string, frames: number) =>
-      expect
-        .poll(async () => (await state(take)).framesDone, { timeout: 60_000 })
-        .toBeGreaterThanOrEqual(frames)
+    const { make, state, reach, done, frames } = takesOf(request, house, shot)
     /** As if the worker had been silent for longer than the reaper waits. */
     const silence = (take: string) =>
       database.query("UPDATE take SET beat_at = now() - interval '31 seconds' WHERE id = $1", [take])
@@ -122,16 +17,6 @@ test('a worker that is killed, and one that comes back late, spoil nothing: the 
       (
         (await database.query('SELECT attempt FROM take WHERE id = $1', [take])).rows as { attempt: number }[]
       )[0]!.attempt
-    const frames = async (take: string): Promise<string[]> => {
-      const sums: string[] = []
-      for (let frame = 1; frame <= FRAMES; frame++) {
-        const bytes = await (await request.get(`${base}/takes/${take}/frames/${frame}`)).body()
-        sums.push(createHash('sha256').update(bytes).digest('hex'))
-      }
-      return sums
-    }
-    const done = (take: string) =>
-      expect.poll(async () => (await state(take)).status, { timeout: 120_000 }).toBe('done')
 
     // one that nobody disturbs, to compare with; without a worker it waits
     const calm = await make()

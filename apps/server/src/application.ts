@@ -7,8 +7,9 @@ import serve from 'koa-static'
 import { createReadStream } from 'node:fs'
 import { join } from 'node:path'
 import type { Logger } from 'pino'
-import { answers, headers, sameSite, tokenRequired } from './guard.ts'
+import { answers, headers, jsonOnly, sameSite, tokenRequired } from './guard.ts'
 import type { House } from './routes/context.ts'
+import { healthRoutes } from './routes/health.ts'
 import { meshRoutes } from './routes/meshes.ts'
 import { shotRoutes } from './routes/shots.ts'
 import { takeFileRoutes } from './routes/takeFiles.ts'
@@ -30,12 +31,11 @@ export function createApplication(house: House, log: Logger): Koa {
   app.use(
     compress({ threshold: 2048, br: false, filter: (type) => /json|javascript|css|html|svg/.test(type) }),
   )
+  app.use(jsonOnly())
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '8mb' }))
 
   const router = new Router({ prefix: '/api' })
-  router.get('/health', (context) => {
-    context.body = { ok: true }
-  })
+  healthRoutes(router, house)
   router.get('/kinds', (context) => {
     context.body = descriptions()
   })

@@ -4,12 +4,16 @@ export interface Config {
   host: string
   port: number
   databaseUrl: string
+  /** A file that says where the database is once it has moved: its URL. */
+  addressFile: string | undefined
   /** Whoever is not on this machine must give it. */
   token: string | undefined
   allowedHosts: string[]
   mostUploadBytes: number
   webFolder: string
   thumbnailFolder: string
+  /** Seconds of computing after which a take keeps its state, so that another worker can go on from it. */
+  checkpointSeconds: number
   /** For computing takes; 0: this process only serves, and workers compute. */
   threads: number
 }
@@ -23,6 +27,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const port = Number(environment.TANGLE_PORT ?? 4680)
   const token = environment.TANGLE_TOKEN || undefined
   const threads = Number(environment.TANGLE_THREADS || defaultThreads())
+  const checkpointSeconds = Number(environment.TANGLE_CHECKPOINT_SECONDS || 8)
+  if (!(checkpointSeconds > 0 && checkpointSeconds <= 30))
+    throw new Error('TANGLE_CHECKPOINT_SECONDS must be above 0 and at most 30')
   const megabytes = Number(environment.TANGLE_UPLOAD_MB ?? 256)
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
@@ -44,10 +51,12 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     port,
     token,
     databaseUrl: environment.TANGLE_DATABASE_URL,
+    addressFile: environment.TANGLE_DATABASE_FILE || undefined,
     allowedHosts: (environment.TANGLE_ALLOWED_HOSTS ?? '').split(',').filter(Boolean),
     mostUploadBytes: megabytes * 2 ** 20,
     webFolder: environment.TANGLE_WEB_FOLDER ?? 'apps/web/dist',
     thumbnailFolder: environment.TANGLE_THUMBNAIL_FOLDER ?? 'demo/thumbnails',
     threads,
+    checkpointSeconds,
   }
 }

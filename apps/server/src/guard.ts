@@ -1,9 +1,11 @@
 import { createHash, timingSafeEqual } from 'node:crypto'
+import { setTimeout as sleep } from 'node:timers/promises'
 import type { Context, Middleware } from 'koa'
 import helmet from 'koa-helmet'
 import type { Logger } from 'pino'
 import { isLoopback, type Config } from './config.ts'
 import { HttpFault } from './fault.ts'
+import { isAway } from './store/connection.ts'
 
 const COOKIE = 'tangle-token'
 
@@ -40,23 +42,49 @@ export const answers =
         throw new HttpFault(404, 'not-found', `There is nothing at ${context.method} ${context.path}`)
       }
     } catch (error) {
-      const status =
-        error instanceof HttpFault ? error.status : ((error as { status?: number }).status ?? 500)
-      const known = status < 500
-      if (!known) log.error(error, `${context.method} ${context.path}`)
-      context.status = status
-      context.body = {
-        error: {
-          code: error instanceof HttpFault ? error.code : known ? 'bad-request' : 'internal',
-          message: known
-            ? (error as Error).message
-            : 'Something went wrong here; the log of the server says what',
-          problems: error instanceof HttpFault ? error.problems : [],
-          ...(error instanceof HttpFault ? error.more : {}),
-        },
-      }
+      const fault = faultOf(error)
+      const where = `${context.method} ${context.path}`
+      if (fault.status === 503) log.warn(`${where}: ${(error as Error).message}`)
+      else if (fault.status >= 500) log.error(error, where)
+      if (fault.status === 503) context.set('Retry-After', '2')
+      const { code, message, problems, more } = fault
+      context.status = fault.status
+      context.body = { error: { code, message, problems, ...more } }
     }
   }
+
+/** What is told of an error: a fault as it is, of what is unforeseen nothing of its inside. */
+function faultOf(error: unknown): HttpFault {
+  if (error instanceof HttpFault) return error
+  if (isAway(error))
+    return new HttpFault(
+      503,
+      'database',
+      'The database can’t be reached just now: nothing is lost, and Tangle goes on by itself when it is back',
+    )
+  const { status = 500, code, message } = error as { status?: number; code?: string; message?: string }
+  // text that PostgreSQL can't hold: a zero, half of a pair of surrogates
+  if (code === '22021' || code === '22P05')
+    return new HttpFault(
+      422,
+      'text',
+      'The text has signs that can’t be stored, such as a zero byte: remove them',
+    )
+  // compressed otherwise than the header says
+  if (code?.startsWith('Z_')) return new HttpFault(400, 'encoding', `The body can’t be unpacked: ${message}`)
+  if (status < 500) return new HttpFault(status, 'bad-request', message ?? 'The request can’t be read')
+  return new HttpFault(500, 'internal', 'Something went wrong here; the log of the server says what')
+}
+
+/** A body that is not JSON is refused, but where files are taken: silently read as nothing it made an empty shot. */
+export const jsonOnly = (): Middleware => (context, next) => {
+  const { method, path, headers } = context
+  const isFile = /^\/api\/(meshes|shots\/[^/]+\/thumbnail)$/.test(path)
+  const hasBody = headers['transfer-encoding'] !== undefined || Number(headers['content-length'] ?? 0) > 0
+  if (['POST', 'PUT', 'PATCH'].includes(method) && !isFile && hasBody && !context.is('json'))
+    throw new HttpFault(415, 'type', 'Send JSON, with the header Content-Type: application/json')
+  return next()
+}
 
 /** Requests for another name or from another page are refused: they come from a page elsewhere. */
 export const sameSite =
@@ -87,17 +115,23 @@ const hostName = (host: string): string => host.replace(/:\d+$/, '').replace(/^\
 export const tokenRequired =
   (token: string | undefined): Middleware =>
   async (context, next) => {
-    if (token === undefined) return next()
+    if (token === undefined || context.path === '/api/health') return next()
     const given = context.query.token
     if (typeof given === 'string' && equal(given, token)) {
       context.cookies.set(COOKIE, token, { httpOnly: true, sameSite: 'strict', overwrite: true })
-      return context.redirect(context.path)
+      // one slash: with two a browser takes what follows for another host
+      return context.redirect(context.path.replace(/^[/\\]+/, '/'))
     }
     if (!equal(bearer(context) ?? context.cookies.get(COOKIE) ?? '', token)) {
+      await slowDown()
       throw new HttpFault(401, 'token', 'This Tangle needs its access token: open it with ?token=… once')
     }
     return next()
   }
+/** Wrong tokens are answered one after another, a quarter of a second each: whoever tries many waits. */
+let lastWrong: Promise<unknown> = Promise.resolve()
+const slowDown = (): Promise<unknown> => (lastWrong = lastWrong.then(() => sleep(WRONG_TOKEN)))
+const WRONG_TOKEN = 250
 const bearer = (context: Context): string | undefined =>
   /^Bearer (.+)$/.exec(context.headers.authorization ?? '')?.[1]
 const digest = (text: string): Buffer => createHash('sha256').update(text).digest()

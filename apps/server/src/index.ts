@@ -3,16 +3,25 @@ import { pino } from 'pino'
 import { createApplication } from './application.ts'
 import { readConfig } from './config.ts'
 import { purge } from './routes/takes.ts'
+import { isAway, persistently } from './store/connection.ts'
 import { openDatabase } from './store/database.ts'
 import { loadDemo } from './store/demo.ts'
 import { openQueue } from './takes/queue.ts'
 
+/** How long a start waits for the database. */
+const patience = (): AbortSignal => AbortSignal.timeout(60_000)
+
 /** Starts the server, or with `worker` only a worker that computes takes. */
 async function main(role: string | undefined): Promise<void> {
   const log = pino({ level: process.env.TANGLE_LOG ?? 'warn' }, pino.destination(2))
+  process.on('unhandledRejection', (error) => {
+    if (!isAway(error)) throw error
+    log.error(error, 'the database went away under something that did not expect it')
+  })
   const config = readConfig(process.env)
-  const source = await openDatabase(config.databaseUrl)
-  const queue = await openQueue(source, config.databaseUrl, config.threads, log)
+  // a database that recovers from a crash is waited for
+  const source = await persistently(() => openDatabase(config.databaseUrl, config.addressFile), patience())
+  const queue = await openQueue(source, config, log)
   const close = [() => queue.stop(), () => source.destroy()]
   if (role === 'worker') {
     console.log('Tangle worker: waiting for takes')

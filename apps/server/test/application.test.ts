@@ -11,8 +11,12 @@ let server: Server | undefined
 afterEach(() => new Promise((resolve) => (server ? server.close(resolve) : resolve(null))))
 
 /** A server whose database can't be reached: every query fails. */
-async function serve(environment: Record<string, string> = {}): Promise<string> {
-  const failing = { getRepository: () => ({ find: () => Promise.reject(new Error('secret inside')) }) }
+async function serve(
+  environment: Record<string, string> = {},
+  error: Error = new Error('secret inside'),
+): Promise<string> {
+  const fail = () => Promise.reject(error)
+  const failing = { getRepository: () => ({ find: fail }), query: fail }
   const house = {
     config: readConfig({ ...DATABASE, ...environment }),
     source: failing,
@@ -52,11 +56,13 @@ test('with a token: nothing without it, all with it as bearer, cookie, or once i
   const base = await serve({ TANGLE_TOKEN: token })
   const status = async (path: string, headers: Record<string, string> = {}) =>
     (await fetch(base + path, { headers, redirect: 'manual' })).status
-  expect(await status('/api/health')).toBe(401)
+  expect(await status('/api/kinds')).toBe(401)
   expect(await status('/')).toBe(401)
-  expect(await status('/api/health', { authorization: 'Bearer wrong' })).toBe(401)
-  expect(await status('/api/health', { authorization: `Bearer ${token}` })).toBe(200)
-  expect(await status('/api/health', { cookie: `tangle-token=${token}` })).toBe(200)
+  expect(await status('/api/kinds', { authorization: 'Bearer wrong' })).toBe(401)
+  expect(await status('/api/kinds', { authorization: `Bearer ${token}` })).toBe(200)
+  expect(await status('/api/kinds', { cookie: `tangle-token=${token}` })).toBe(200)
+  // whoever watches over the machine needs none to hear how it is
+  expect(await status('/api/health')).toBe(503)
   const entered = await fetch(`${base}/?token=${token}`, { redirect: 'manual' })
   expect(entered.status).toBe(302)
   expect(entered.headers.get('set-cookie')).toMatch(/tangle-token=.*samesite=strict; httponly/i)
@@ -81,3 +87,49 @@ test('kinds are described, and an unknown address says so', async () => {
   const answer = await fetch(`${base}/api/nowhere`)
   expect([answer.status, await answer.text()]).toEqual([404, expect.stringContaining('GET /api/nowhere')])
 })
+
+test('a database that is away is a 503 that says so, and when to come again', async () => {
+  const base = await serve(
+    {},
+    Object.assign(new Error('connect ECONNREFUSED 127.0.0.1:5'), { code: 'ECONNREFUSED' }),
+  )
+  const answer = await fetch(`${base}/api/shots`)
+  expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, '2'])
+  expect(await answer.json()).toMatchObject({ error: { code: 'database', message: expect.stringMatching(/nothing is lost/) } }) // prettier-ignore
+  const health = await fetch(`${base}/api/health`)
+  expect([health.status, await health.json()]).toEqual([
+    503,
+    expect.objectContaining({ ok: false, database: false }),
+  ])
+})
+
+test('an address with two slashes does not lead to another host', async () => {
+  const token = 'a-very-secret-token'
+  const base = await serve({ TANGLE_TOKEN: token })
+  const answer = await fetch(`${base}//elsewhere.example/a?token=${token}`, { redirect: 'manual' })
+  expect([answer.status, answer.headers.get('location')]).toEqual([302, '/elsewhere.example/a'])
+})
+
+test('wrong tokens are answered one after another', async () => {
+  const base = await serve({ TANGLE_TOKEN: 'a-very-secret-token' })
+  const began = performance.now()
+  const tries = Array.from({ length: 4 }, (_, k) => fetch(`${base}/api/kinds`, { headers: { authorization: `Bearer ${k}` } })) // prettier-ignore
+  expect((await Promise.all(tries)).map(({ status }) => status)).toEqual([401, 401, 401, 401])
+  expect(performance.now() - began).toBeGreaterThan(900)
+})
+
+test.each([
+  ['XML', { 'content-type': 'text/xml' }, '<a/>', 415, /Send JSON/],
+  ['no type', { 'content-type': '' }, '{}', 415, /Send JSON/],
+  ['half a JSON', { 'content-type': 'application/json' }, '{"name":', 400, /JSON/],
+  ['what is no gzip', { 'content-type': 'application/json', 'content-encoding': 'gzip' }, '{}', 400, /unpacked/],
+  ['a zero in a name', { 'content-type': 'application/json' }, '{"name":"a\\u0000"}', 422, /^name has a sign/],
+  ['half a pair of surrogates', { 'content-type': 'application/json' }, '{"document":{"a":[{"b":"\\ud800"}]}}', 422, /^document\.a\[0\]\.b has a sign/],
+  ['a zero in a key', { 'content-type': 'application/json' }, '{"a\\u0000":1}', 422, /has a sign/],
+  ['nests', { 'content-type': 'application/json' }, `{"document":${'['.repeat(9000)}${']'.repeat(9000)}}`, 422, /nested/],
+])('a body that is %s is refused with the reason', async (_, headers, body, status, message) => {
+  const base = await serve()
+  const answer = await fetch(`${base}/api/shots`, { method: 'POST', headers, body: Buffer.from(body) })
+  const { error } = (await answer.json()) as { error: { message: string } }
+  expect([answer.status, error.message]).toEqual([status, expect.stringMatching(message)])
+}) // prettier-ignore

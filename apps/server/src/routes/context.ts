@@ -14,8 +14,14 @@ export interface House {
 
 /** The body of a request, checked; 422 with the path of every fault. */
 export function bodyOf<T>(context: Context, schema: yup.Schema<T>): T {
+  const body = (context.request as { body?: unknown }).body ?? {}
+  const where = badText(body)
+  if (where !== null) {
+    const message = 'has a sign that can’t be stored: a zero byte, or half of a pair of surrogates'
+    throw new HttpFault(422, 'text', `${where} ${message}`.trim(), [{ path: where, message }])
+  }
   try {
-    return schema.validateSync((context.request as { body?: unknown }).body ?? {}, {
+    return schema.validateSync(body, {
       strict: true,
       abortEarly: false,
     })
@@ -30,6 +36,24 @@ export function bodyOf<T>(context: Context, schema: yup.Schema<T>): T {
       problems,
     )
   }
+}
+
+/** No body is nested more deeply. */
+const DEEPEST = 60
+
+/** Where in a body there is text that is not well formed Unicode or holds a zero; null: nowhere. */
+function badText(value: unknown, path = '', depth = 0): string | null {
+  if (depth > DEEPEST)
+    throw new HttpFault(422, 'deep', 'What was sent is nested more deeply than anything here')
+  if (typeof value === 'string') return value.includes('\0') || !value.isWellFormed() ? path : null
+  if (typeof value !== 'object' || value === null) return null
+  for (const [name, inner] of Object.entries(value)) {
+    if (badText(name) !== null) return path
+    const at = Array.isArray(value) ? `${path}[${name}]` : path ? `${path}.${name}` : name
+    const found = badText(inner, at, depth + 1)
+    if (found !== null) return found
+  }
+  return null
 }
 
 /** The id in the address; 404 when it can't be one. */

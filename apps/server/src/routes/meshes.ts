@@ -37,7 +37,9 @@ export function meshRoutes(router: Router, { source, config }: House): void {
 
 function fileName(context: Context): string {
   const { name } = context.query
-  const file = typeof name === 'string' ? name.split(/[\\/]/).at(-1)!.slice(0, 200) : ''
+  // what text can't hold is left out of a file's name
+  const plain = typeof name === 'string' ? name.toWellFormed().replaceAll('\0', '') : ''
+  const file = plain.split(/[\\/]/).at(-1)!.slice(0, 200).toWellFormed()
   const ending = file.toLowerCase().split('.').at(-1)!
   if (!MESH_ENDINGS.includes(ending)) {
     throw new HttpFault(

@@ -13,9 +13,15 @@ const name = yup
   .trim()
   .min(1, 'must not be empty')
   .max(200, 'must be at most 200 letters')
+/** Counts up from 1; the column holds 31 bits. */
+export const versionNumber = yup
+  .number()
+  .integer()
+  .min(1)
+  .max(2 ** 31 - 1)
 const newShot = yup.object({ name, document: yup.mixed() }).noUnknown()
 const savedShot = yup.object({
-  version: yup.number().integer().required('is missing'),
+  version: versionNumber.required('is missing'),
   document: yup.mixed().required('is missing'),
 })
 

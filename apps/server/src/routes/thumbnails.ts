@@ -37,7 +37,12 @@ async function readPng(request: IncomingMessage): Promise<Buffer> {
     chunks.push(chunk as Buffer)
   }
   const image = Buffer.concat(chunks)
-  if (image.subarray(1, 4).toString('latin1') !== 'PNG')
-    throw new HttpFault(422, 'invalid', 'A thumbnail must be a PNG')
+  if (!isPng(image)) throw new HttpFault(422, 'invalid', 'A thumbnail must be a PNG')
   return image
 }
+
+/** By its signature, first chunk and last one (PNG, third edition, §5). */
+const isPng = (image: Buffer): boolean =>
+  image.subarray(0, 8).toString('latin1') === '\x89PNG\r\n\x1a\n' &&
+  image.subarray(12, 16).toString('latin1') === 'IHDR' &&
+  image.subarray(-8, -4).toString('latin1') === 'IEND'

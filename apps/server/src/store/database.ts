@@ -1,32 +1,44 @@
 import type { Pool, PoolClient } from 'pg'
 import { DataSource } from 'typeorm'
 import { MeshEntity, ShotEntity, TakeEntity } from './entities.ts'
-import { First1764000000000, Settled1764100000000 } from './migrations.ts'
+import { clientsAt } from './connection.ts'
+import { Checkpoints1764200000000, First1764000000000, Settled1764100000000 } from './migrations.ts'
 
-/** Opens the database and brings its tables up to date. */
-export async function openDatabase(url: string): Promise<DataSource> {
+/** A request waits no longer than this for a connection, milliseconds. */
+const CONNECT_WITHIN = 5000
+
+/** Opens the database and brings its tables up to date. `addressFile` says where it is once it has moved. */
+export async function openDatabase(url: string, addressFile?: string): Promise<DataSource> {
   const source = new DataSource({
     type: 'postgres',
     url,
     entities: [ShotEntity, MeshEntity, TakeEntity],
-    migrations: [First1764000000000, Settled1764100000000],
+    migrations: [First1764000000000, Settled1764100000000, Checkpoints1764200000000],
     poolSize: 12,
+    connectTimeoutMS: CONNECT_WITHIN,
+    extra: { Client: clientsAt(addressFile), keepAlive: true },
+    poolErrorHandler: () => undefined,
   })
   await source.initialize()
   await source.runMigrations({ transaction: 'all' })
   return source
 }
 
+export const poolOf = (source: DataSource): Pool => (source.driver as unknown as { master: Pool }).master
+
 /** Runs work on a plain client of the pool, for what has no place in an ORM: COPY. */
 export async function withClient<T>(
   source: DataSource,
   work: (client: PoolClient) => Promise<T>,
 ): Promise<T> {
-  const pool = (source.driver as unknown as { master: Pool }).master
-  const client = await pool.connect()
+  const client = await poolOf(source).connect()
+  let broken = true
   try {
-    return await work(client)
+    const result = await work(client)
+    broken = false
+    return result
   } finally {
-    client.release()
+    // what failed may have been broken off in the middle of a message
+    client.release(broken)
   }
 }

@@ -37,6 +37,8 @@ export interface TakeRow {
   fault: string | null
   /** Whether what settles first was computed for it or is that of an earlier take; null: nothing settles. */
   settled: 'computed' | 'stored' | null
+  /** What is to be known of how it was computed: that it was gone on with, or begun anew. */
+  note: string | null
   /** Counts up each time a worker takes it on; an older worker can store nothing more. */
   attempt: number
   beatAt: Date | null
@@ -91,6 +93,7 @@ export const TakeEntity = new EntitySchema<TakeRow>({
     bytes: { type: 'bigint' },
     fault: { type: 'text', nullable: true },
     settled: { type: 'text', nullable: true },
+    note: { type: 'text', nullable: true },
     attempt: { type: 'int' },
     beatAt: { ...time, name: 'beat_at', nullable: true },
     startedAt: { ...time, name: 'started_at', nullable: true },

@@ -1,7 +1,7 @@
 import type { Measures } from '@tangle/core'
 import { decodeFrame, type CachedFrame } from '@tangle/formats'
 import type { TakeFrame } from '@tangle/runtime/node'
-import type { DataSource } from 'typeorm'
+import type { DataSource, EntityManager } from 'typeorm'
 import { notFound } from '../fault.ts'
 import { readBytes } from './copy.ts'
 
@@ -11,23 +11,45 @@ const partition = (take: string): string => `take_part_${take.replaceAll('-', ''
 /** Another worker has the take, or it was cancelled: nothing more may be stored. */
 export class NoLongerOurs extends Error {}
 
+/** Locks a take to this attempt until the end of the transaction. Throws `NoLongerOurs`. */
+export async function lockOurs(manager: EntityManager, take: string, attempt: number): Promise<void> {
+  const ours = (await manager.query(
+    "SELECT 1 FROM take WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL FOR UPDATE",
+    [take, attempt],
+  )) as unknown[]
+  if (ours.length === 0) throw new NoLongerOurs()
+}
+
 /**
- * Makes the partition of a take, empty, if the take is still this attempt's. Until it stands nobody else can take the
- * take over: a worker that was held up must not clear away another one's frames.
+ * Makes the partition of a take, empty, if the take is still this attempt's; with `keepTo` the frames up to that one stay. Until it
+ * stands nobody else can take the take over: a worker that was held up must not clear away another one's frames.
  */
-export async function openFrames(source: DataSource, take: string, attempt: number): Promise<void> {
+export async function openFrames(
+  source: DataSource,
+  take: string,
+  attempt: number,
+  keepTo: number | null,
+): Promise<void> {
   await source.transaction(async (manager) => {
-    const ours = (await manager.query(
-      "SELECT 1 FROM take WHERE id = $1 AND attempt = $2 AND status = 'computing' FOR UPDATE",
-      [take, attempt],
-    )) as unknown[]
-    if (ours.length === 0) throw new NoLongerOurs()
-    await dropFrames(manager, take)
-    await manager.query('DELETE FROM take_frame WHERE take_id = $1', [take])
-    await manager.query(`CREATE TABLE ${partition(take)} PARTITION OF take_part FOR VALUES IN ('${take}')`)
-    await manager.query(`ALTER TABLE ${partition(take)} ALTER COLUMN bytes SET STORAGE EXTERNAL`)
-    await manager.query(`CREATE INDEX ON ${partition(take)} (frame, part)`)
+    await lockOurs(manager, take, attempt)
+    if (keepTo === null) await makePartition(manager, take)
+    else await manager.query('DELETE FROM take_part WHERE take_id = $1 AND frame > $2', [take, keepTo])
+    await manager.query('DELETE FROM take_frame WHERE take_id = $1 AND frame > coalesce($2, -2147483648)', [
+      take,
+      keepTo,
+    ])
+    await manager.query(
+      `UPDATE take SET (frames_done, bytes) =
+         (SELECT count(*), coalesce(sum(bytes), 0) FROM take_frame WHERE take_id = $1) WHERE id = $1`,
+      [take],
+    )
   })
+}
+async function makePartition(manager: EntityManager, take: string): Promise<void> {
+  await dropFrames(manager, take)
+  await manager.query(`CREATE TABLE ${partition(take)} PARTITION OF take_part FOR VALUES IN ('${take}')`)
+  await manager.query(`ALTER TABLE ${partition(take)} ALTER COLUMN bytes SET STORAGE EXTERNAL`)
+  await manager.query(`CREATE INDEX ON ${partition(take)} (frame, part)`)
 }
 
 /** A cancelled take keeps no frames; one that has been begun anew does. */
@@ -42,10 +64,14 @@ export async function dropCancelled(source: DataSource, take: string): Promise<v
 }
 
 export async function dropFrames(source: Pick<DataSource, 'query'>, take: string): Promise<void> {
+  await source.query('DELETE FROM take_checkpoint WHERE take_id = $1', [take])
   await source.query(`DROP TABLE IF EXISTS ${partition(take)}`)
 }
 
-/** Stores a frame whole or not at all, if the take is still this attempt's. */
+/**
+ * Stores a frame whole or not at all, if the take is still this attempt's. One that is stored already stays: the answer to the first
+ * time may have been lost with the connection.
+ */
 export async function storeFrame(
   source: DataSource,
   take: string,
@@ -54,26 +80,14 @@ export async function storeFrame(
 ): Promise<void> {
   const bytes = Buffer.from(frame.bytes.buffer, frame.bytes.byteOffset, frame.bytes.byteLength)
   await source.transaction(async (manager) => {
-    // frames can be computed again: they need not wait for the disk
-    await manager.query('SET LOCAL synchronous_commit = off')
-    const [, changed] = (await manager.query(
-      `UPDATE take SET frames_done = frames_done + 1, bytes = bytes + $3, beat_at = now()
-       WHERE id = $1 AND attempt = $2 AND status = 'computing'`,
-      [take, attempt, bytes.length],
-    )) as [unknown, number]
-    if (changed === 0) throw new NoLongerOurs()
-    await manager.query(
-      'INSERT INTO take_frame (take_id, frame, particles, milliseconds, fingerprint, measures, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-      [
-        take,
-        frame.frame,
-        frame.particles,
-        frame.milliseconds,
-        frame.fingerprint,
-        frame.measures,
-        bytes.length,
-      ],
-    )
+    await lockOurs(manager, take, attempt)
+    const { particles, milliseconds, fingerprint, measures } = frame
+    const added = (await manager.query(
+      `INSERT INTO take_frame (take_id, frame, particles, milliseconds, fingerprint, measures, bytes)
+       VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING RETURNING 1`,
+      [take, frame.frame, particles, milliseconds, fingerprint, measures, bytes.length],
+    )) as unknown[]
+    if (added.length === 0) return
     for (let part = 0; part * PART < bytes.length; part++) {
       const piece = bytes.subarray(part * PART, (part + 1) * PART)
       await manager.query('INSERT INTO take_part (take_id, frame, part, bytes) VALUES ($1, $2, $3, $4)', [
@@ -83,6 +97,10 @@ export async function storeFrame(
         piece,
       ])
     }
+    await manager.query(
+      'UPDATE take SET frames_done = frames_done + 1, bytes = bytes + $2, beat_at = now() WHERE id = $1',
+      [take, bytes.length],
+    )
   })
 }
 

@@ -1,5 +1,25 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
+/** Where a take may be gone on with, what is to be said of it, and who computes. */
+export class Checkpoints1764200000000 implements MigrationInterface {
+  name = 'Checkpoints1764200000000'
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE TABLE take_checkpoint (
+      take_id uuid NOT NULL REFERENCES take ON DELETE CASCADE, frame int NOT NULL, part int NOT NULL,
+      key char(64) NOT NULL, bytes bytea NOT NULL, PRIMARY KEY (take_id, frame, part))`)
+    await runner.query('ALTER TABLE take_checkpoint ALTER COLUMN bytes SET STORAGE EXTERNAL')
+    await runner.query('ALTER TABLE take ADD COLUMN note text')
+    await runner.query(`CREATE TABLE worker (
+      id uuid PRIMARY KEY, host text NOT NULL, threads int NOT NULL, beat_at timestamptz NOT NULL)`)
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE take_checkpoint, worker')
+    await runner.query('ALTER TABLE take DROP COLUMN note')
+  }
+}
+
 /** What has settled before the first frame, by what it was computed from; and where a take has it from. */
 export class Settled1764100000000 implements MigrationInterface {
   name = 'Settled1764100000000'

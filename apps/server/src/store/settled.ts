@@ -1,6 +1,6 @@
 /** What has settled before the first frame of a shot: computed by its first take, and used by those that follow. */
 import type { Shot } from '@tangle/core'
-import { engineHash, type Settled } from '@tangle/runtime/node'
+import { engineHash } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { readBytes } from './copy.ts'
@@ -13,13 +13,13 @@ async function keyOf({ name: _, frames, stage, ...shot }: Shot): Promise<string>
   return createHash('sha256').update(JSON.stringify(depends)).digest('hex')
 }
 
-/** Where a take starts from, if its shot lets things settle; the take is told where it has it from. */
+/** What has settled for a shot, if an earlier take has kept it; the take is told whether. `keep` keeps it for those to come. */
 export async function settledOf(
   source: DataSource,
   take: { id: string; shotId: string; document: Shot },
-): Promise<Settled> {
+): Promise<{ known: Uint8Array | null; keep: (bytes: Uint8Array) => Promise<void> }> {
   const { id, shotId, document } = take
-  if (document.quality.settle === 0) return { known: null, store: () => Promise.resolve() }
+  if (document.quality.settle === 0) return { known: null, keep: () => Promise.resolve() }
   const key = await keyOf(document)
   const bytes = await readBytes(
     source,
@@ -27,7 +27,7 @@ export async function settledOf(
   )
   const known = bytes.length > 0 ? bytes : null
   await source.query('UPDATE take SET settled = $2 WHERE id = $1', [id, known ? 'stored' : 'computed'])
-  return { known, store: (made) => keep(source, shotId, key, Buffer.from(made)) }
+  return { known, keep: (made) => keep(source, shotId, key, Buffer.from(made)) }
 }
 
 /** Keeps a state whole or not at all; those that the shot had before are of no more use. */

@@ -1,50 +1,47 @@
-import { computeTake, type TakeFrame } from '@tangle/runtime/node'
+import { computeTake, type TakeStore } from '@tangle/runtime/node'
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
-import { TakeEntity, type TakeRow } from '../store/entities.ts'
-import { dropCancelled, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
+import type { Config } from '../config.ts'
+import { checkpointKey, dropCheckpoints, lastCheckpoint, storeCheckpoint } from '../store/checkpoints.ts'
+import { persistently } from '../store/connection.ts'
 import { current } from '../store/document.ts'
+import { TakeEntity, type TakeRow } from '../store/entities.ts'
+import { dropCancelled, lockOurs, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
 import { settledOf } from '../store/settled.ts'
 
 /** How often a worker says that it lives and asks whether it may go on, in milliseconds. */
 const BEAT_EVERY = 1000
 
-/** Computes a take from its first frame and stores it. Ends early when it is cancelled. */
+/**
+ * Computes a take and stores it, from its first frame or from where another worker has left it. While the database is away it waits with
+ * what it has. Ends early when the take is cancelled or somebody else's.
+ */
 export async function takeOn(
   source: DataSource,
   id: string,
-  threads: number,
+  { threads, checkpointSeconds }: Config,
   log: Logger,
   ending: AbortSignal,
 ): Promise<void> {
-  const take = await claim(source, id)
+  const take = await persistently(() => claim(source, id), ending)
   if (!take) return
-  const { attempt, document } = take
+  const { attempt } = take
   const own = new AbortController()
+  const signal = AbortSignal.any([own.signal, ending])
   const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
   try {
-    await openFrames(source, id, attempt)
-    const meshes = await loadMeshes(source, document)
-    const signal = AbortSignal.any([own.signal, ending])
-    const settled = await settledOf(source, take)
-    const store = (frame: TakeFrame) => storeFrame(source, id, attempt, frame)
-    await computeTake(document, meshes, threads, store, settled, signal)
-    await finish(source, id, attempt, 'done', null)
+    const store = await persistently(() => openStore(source, take, signal), signal)
+    const meshes = await persistently(() => loadMeshes(source, take.document), signal)
+    if (store.from <= take.document.frames.last)
+      await computeTake(take.document, meshes, { threads, checkpointSeconds }, store, signal)
+    await persistently(() => finish(source, take), signal)
   } catch (error) {
-    if (ending.aborted) {
-      // another worker, or the next start, begins it anew
-      await source.query(
-        "UPDATE take SET beat_at = to_timestamp(0) WHERE id = $1 AND attempt = $2 AND status = 'computing'",
-        [id, attempt],
-      )
-    } else if (error instanceof NoLongerOurs) {
-      await dropCancelled(source, id)
-    } else {
-      log.error(error, 'take failed')
-      const fault =
-        (error as Error).message || 'The computation stopped without saying why: see the server’s log'
-      await finish(source, id, attempt, 'failed', fault)
+    if (ending.aborted) await giveBack(source, take)
+    else if (error instanceof NoLongerOurs) await persistently(() => dropCancelled(source, id), ending)
+    else {
+      log.error({ err: error as Error, take: id }, 'take failed')
+      await persistently(() => fail(source, take, error as Error), ending)
     }
   } finally {
     clearInterval(beat)
@@ -53,7 +50,7 @@ export async function takeOn(
 
 async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
   const [, changed] = (await source.query(
-    `UPDATE take SET status = 'computing', attempt = attempt + 1, frames_done = 0, bytes = 0, fault = NULL,
+    `UPDATE take SET status = 'computing', attempt = attempt + 1, fault = NULL, note = NULL,
        beat_at = now(), started_at = now(), ended_at = NULL
      WHERE id = $1 AND status = 'waiting' AND deleted_at IS NULL`,
     [id],
@@ -62,6 +59,27 @@ async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
   const take = await source.getRepository(TakeEntity).findOneBy({ id })
   return take && { ...take, document: current(take.document) }
 }
+
+/** Where the take begins, its frames cleared from there on, and how what comes is kept. */
+async function openStore(source: DataSource, take: TakeRow, signal: AbortSignal): Promise<TakeStore> {
+  const { id, attempt, document } = take
+  const { checkpoint, foreign } = await lastCheckpoint(source, id, document)
+  await openFrames(source, id, attempt, checkpoint?.frame ?? null)
+  const settled = await settledOf(source, take)
+  const key = await checkpointKey(document)
+  if (checkpoint) await note(source, take, `Gone on with from frame ${checkpoint.frame + 1}`)
+  else if (foreign) await note(source, take, 'Begun anew: another version of Tangle had begun it')
+  return {
+    state: checkpoint?.bytes ?? settled.known,
+    from: checkpoint ? checkpoint.frame + 1 : document.frames.first,
+    frame: (frame) => persistently(() => storeFrame(source, id, attempt, frame), signal),
+    settled: (bytes) => persistently(() => settled.keep(bytes), signal),
+    checkpoint: (state) => persistently(() => storeCheckpoint(source, id, attempt, key, state), signal),
+  }
+}
+
+const note = (source: DataSource, { id, attempt }: TakeRow, text: string): Promise<unknown> =>
+  source.query('UPDATE take SET note = $3 WHERE id = $1 AND attempt = $2', [id, attempt, text])
 
 async function keepAlive(
   source: DataSource,
@@ -78,15 +96,35 @@ async function keepAlive(
   if (changed === 0) own.abort(new NoLongerOurs())
 }
 
-async function finish(
-  source: DataSource,
-  id: string,
-  attempt: number,
-  status: 'done' | 'failed',
-  fault: string | null,
-): Promise<void> {
+/** Done, with all of its frames. */
+async function finish(source: DataSource, { id, attempt, document }: TakeRow): Promise<void> {
+  const { first, last } = document.frames
+  await source.transaction(async (manager) => {
+    await lockOurs(manager, id, attempt)
+    const [row] = (await manager.query('SELECT count(*)::int AS stored FROM take_frame WHERE take_id = $1', [
+      id,
+    ])) as { stored: number }[]
+    if (row!.stored !== last - first + 1)
+      throw new Error(`Only ${row!.stored} of ${last - first + 1} frames are stored: try the take again`)
+    await dropCheckpoints(manager, id)
+    await manager.query("UPDATE take SET status = 'done', ended_at = now() WHERE id = $1", [id])
+  })
+}
+
+async function fail(source: DataSource, { id, attempt }: TakeRow, error: Error): Promise<void> {
+  const fault = error.message || 'The computation stopped without saying why: see the server’s log'
   await source.query(
-    "UPDATE take SET status = $3, fault = $4, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
-    [id, attempt, status, fault],
+    "UPDATE take SET status = 'failed', fault = $3, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
+    [id, attempt, fault],
   )
+}
+
+/** Another worker, or the next start, goes on with it at once. */
+async function giveBack(source: DataSource, { id, attempt }: TakeRow): Promise<void> {
+  await source
+    .query(
+      "UPDATE take SET beat_at = to_timestamp(0) WHERE id = $1 AND attempt = $2 AND status = 'computing'",
+      [id, attempt],
+    )
+    .catch(() => undefined)
 }

@@ -1,62 +1,128 @@
+import { randomUUID } from 'node:crypto'
+import { hostname } from 'node:os'
 import PgBoss from 'pg-boss'
 import type { Logger } from 'pino'
-import type { DataSource } from 'typeorm'
+import type { DataSource, EntityManager } from 'typeorm'
+import type { Config } from '../config.ts'
+import { isAway, persistently } from '../store/connection.ts'
+import { poolOf } from '../store/database.ts'
 import { takeOn } from './compute.ts'
 
 const QUEUE = 'takes'
-/** Seconds without a sign of life after which a take is given to another worker. */
-const SILENCE = 30
-const REAP_EVERY = 5000
+/** Milliseconds from one look after takes and workers to the next. */
+const LOOK_EVERY = 1500
+/** Seconds without a sign of life after which a take is suspected to have lost its worker; at the next look it goes to another one. */
+const SILENCE = 3
+/** Seconds after which a take that waits without a job gets one, and after which a silent worker is struck off. */
+const FORGOTTEN = 10
+/** A take that goes on comes before those that wait. */
+const FRONT = 10
 
 export interface TakeQueue {
-  add(take: string): Promise<void>
+  /** Queues a take; with the manager of a transaction as part of it. */
+  add(take: string, manager?: EntityManager): Promise<void>
   stop(): Promise<void>
 }
 
 /** The queue of takes. With `threads` above 0 this process works on it, one take at a time. */
-export async function openQueue(
-  source: DataSource,
-  url: string,
-  threads: number,
-  log: Logger,
-): Promise<TakeQueue> {
-  const boss = new PgBoss({ connectionString: url, schema: 'queue' })
-  boss.on('error', (error) => log.error(error, 'queue'))
-  await boss.start()
-  await boss.createQueue(QUEUE)
+export async function openQueue(source: DataSource, config: Config, log: Logger): Promise<TakeQueue> {
+  const { threads } = config
+  const boss = new PgBoss({
+    schema: 'queue',
+    // the pool of the application: it finds the database where it comes back
+    db: { executeSql: (text, values) => poolOf(source).query(text, values) },
+  })
+  boss.on('error', (error) => (isAway(error) ? log.warn(error.message) : log.error(error, 'queue')))
+  await persistently(() => boss.start())
+  await persistently(() => boss.createQueue(QUEUE))
   const ending = new AbortController()
-  const add = async (take: string): Promise<void> => {
+  const add = async (take: string, manager?: EntityManager, priority = 0): Promise<void> => {
+    const db = manager && {
+      executeSql: async (text: string, values: unknown[]) => ({
+        rows: (await manager.query(text, values)) as unknown[],
+      }),
+    }
     // how long a take may be is not the queue's business: silence is what counts
-    await boss.send(QUEUE, { take }, { expireInHours: 23, retryLimit: 0 })
+    await boss.send(QUEUE, { take }, { expireInHours: 23, retryLimit: 0, priority, ...(db ? { db } : {}) })
   }
   if (threads > 0) {
     await boss.work<{ take: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-      if (job) await takeOn(source, job.data.take, threads, log, ending.signal)
+      // a fault of the take is written down with it; the queue need not hear of one
+      if (job)
+        await takeOn(source, job.data.take, config, log, ending.signal).catch((e: unknown) => log.error(e))
     })
   }
-  const reaper = setInterval(() => void reap(source, add, log), REAP_EVERY)
+  const worker = { id: randomUUID(), threads }
+  const look = lookAfter(source, (take) => add(take, undefined, FRONT), log)
+  const looking = setInterval(() => void look(worker), LOOK_EVERY)
+  await look(worker)
   return {
     add,
     async stop() {
-      clearInterval(reaper)
+      clearInterval(looking)
       ending.abort(new Error('Tangle is stopping'))
       await boss.stop({ graceful: true, timeout: 3000 })
+      await source.query('DELETE FROM worker WHERE id = $1', [worker.id]).catch(() => undefined)
     },
   }
 }
 
-/** Takes whose worker has fallen silent go back into the queue. */
-async function reap(source: DataSource, add: TakeQueue['add'], log: Logger): Promise<void> {
-  try {
-    const [silent] = (await source.query(
-      `UPDATE take SET status = 'waiting', attempt = attempt + 1
-       WHERE status = 'computing' AND deleted_at IS NULL AND beat_at < now() - interval '${SILENCE} seconds' RETURNING id`,
-    )) as [{ id: string }[]]
-    for (const { id } of silent) {
-      log.warn({ take: id }, 'its worker fell silent: queued again')
-      await add(id)
+/**
+ * Looks after what nobody else does: takes whose worker has fallen silent and takes that wait without a job go back into the queue, and this
+ * process says that it lives. A take is given away when it was silent at the look before, too: after a database has been away all
+ * seem so, until their workers have found it.
+ */
+function lookAfter(source: DataSource, add: (take: string) => Promise<void>, log: Logger) {
+  let suspects = new Map<string, number>()
+  return async ({ id, threads }: { id: string; threads: number }): Promise<void> => {
+    try {
+      if (threads > 0) {
+        await source.query(
+          `INSERT INTO worker (id, host, threads, beat_at) VALUES ($1, $2, $3, now())
+           ON CONFLICT (id) DO UPDATE SET beat_at = now()`,
+          [id, hostname(), threads],
+        )
+      }
+      await source.query(`DELETE FROM worker WHERE beat_at < now() - interval '${FORGOTTEN} seconds'`)
+      const silent = (await source.query(
+        `SELECT id, attempt, beat_at = to_timestamp(0) AS given FROM take
+         WHERE status = 'computing' AND deleted_at IS NULL AND beat_at < now() - interval '${SILENCE} seconds'`,
+      )) as { id: string; attempt: number; given: boolean }[]
+      for (const take of silent) {
+        if (take.given || suspects.get(take.id) === take.attempt) await takeAway(source, take, add, log)
+      }
+      suspects = new Map(silent.map((take) => [take.id, take.attempt]))
+      for (const take of await forgotten(source)) await add(take)
+    } catch (error) {
+      // what was silent meanwhile is no suspect
+      suspects = new Map()
+      if (!isAway(error)) log.error(error, 'looking after takes')
     }
-  } catch (error) {
-    log.error(error, 'reaper')
   }
+}
+
+async function takeAway(
+  source: DataSource,
+  { id, attempt }: { id: string; attempt: number },
+  add: (take: string) => Promise<void>,
+  log: Logger,
+): Promise<void> {
+  const [, changed] = (await source.query(
+    `UPDATE take SET status = 'waiting', attempt = attempt + 1
+     WHERE id = $1 AND attempt = $2 AND status = 'computing' AND beat_at < now() - interval '${SILENCE} seconds'`,
+    [id, attempt],
+  )) as [unknown, number]
+  if (changed === 0) return
+  log.warn({ take: id }, 'its worker fell silent: queued again')
+  await add(id)
+}
+
+/** Takes that wait with no job that could still be done: none was made, or a worker died with it in its hands. */
+async function forgotten(source: DataSource): Promise<string[]> {
+  const rows = (await source.query(
+    `SELECT id FROM take t WHERE status = 'waiting' AND deleted_at IS NULL AND created_at < now() - interval '${FORGOTTEN} seconds'
+     AND NOT EXISTS (SELECT 1 FROM queue.job j WHERE j.name = '${QUEUE}' AND j.data->>'take' = t.id::text AND (j.state < 'active'
+       OR (j.state = 'active' AND j.started_on > now() - interval '${FORGOTTEN} seconds')))`,
+  )) as { id: string }[]
+  return rows.map(({ id }) => id)
 }

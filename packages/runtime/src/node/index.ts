@@ -1,6 +1,6 @@
 export { MOST_THREADS } from '@tangle/kernels'
 export { createNodeMachine, defaultThreads } from './machine.ts'
 export { bake, type BakedFrame } from '../shared/bake.ts'
-export { computeTake, engineHash, type Settled, type TakeFrame } from './take.ts'
+export { computeTake, engineHash, type TakeFrame, type TakeStore } from './take.ts'
 export { readMeshAside, type ReadAnswer } from './reading.ts'
 export { makeText } from './text.ts'

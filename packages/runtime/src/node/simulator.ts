@@ -1,5 +1,5 @@
 /** A thread that computes a take: sends encoded frames, a few ahead of what has been stored. */
-import type { Mesh, Shot, Snapshot } from '@tangle/core'
+import type { Snapshot } from '@tangle/core'
 import { codecReady, encodeFrame } from '@tangle/formats'
 import { deserialize, serialize } from 'node:v8'
 import { parentPort, workerData } from 'node:worker_threads'
@@ -7,20 +7,33 @@ import { bake } from '../shared/bake.ts'
 import { createNodeMachine } from './machine.ts'
 import { MOST_WAITING, type SimulatorData, type TakeFrame } from './take.ts'
 
-const { shot, meshes, threads, settled, stored } = workerData as SimulatorData
+const { shot, meshes, threads, checkpointSeconds, state, from, stored } = workerData as SimulatorData
 await codecReady()
 const machine = createNodeMachine(threads)
 const acknowledged = new Int32Array(stored)
 let sent = 0
-const { first, last } = (shot as Shot).frames
-const options = {
-  first,
-  last,
-  ...(settled ? { settled: deserialize(settled) as Snapshot } : {}),
-  onSettled: (snapshot: Snapshot) =>
-    parentPort!.postMessage({ settled: new Uint8Array(serialize(snapshot)) }),
+const told = (snapshot: Snapshot): Uint8Array => new Uint8Array(serialize(snapshot))
+
+/** The next state is due after so many milliseconds: what is lost with a worker, against what keeping costs. */
+const [LATEST, TIMES_ITS_COST] = [20_000, 20]
+const soonest = checkpointSeconds * 1000
+let due = performance.now() + soonest
+function keep(snapshot: Snapshot): void {
+  const began = performance.now()
+  const bytes = told(snapshot)
+  parentPort!.postMessage({ checkpoint: { frame: snapshot.frame, bytes } }, [bytes.buffer as ArrayBuffer])
+  const now = performance.now()
+  due = now + Math.max(soonest, Math.min(TIMES_ITS_COST * (now - began), LATEST))
 }
-for (const baked of bake(machine, shot as Shot, new Map(meshes as [string, Mesh][]), options)) {
+
+const options = {
+  first: from,
+  last: shot.frames.last,
+  ...(state ? { from: deserialize(state) as Snapshot } : {}),
+  onSettled: (snapshot: Snapshot) => parentPort!.postMessage({ settled: told(snapshot) }),
+  checkpoints: { due: () => performance.now() >= due, keep },
+}
+for (const baked of bake(machine, shot, new Map(meshes), options)) {
   const { populations, meshes: eaten, events: _, ...facts } = baked
   const bytes = encodeFrame(baked.frame, populations, eaten)
   parentPort!.postMessage({ ...facts, bytes } satisfies TakeFrame, [bytes.buffer as ArrayBuffer])

@@ -11,16 +11,28 @@ export interface SimulatorData {
   shot: Shot
   meshes: [asset: string, mesh: Mesh][]
   threads: number
-  /** The settled state to start from, as `onSettled` gave it. */
-  settled: Uint8Array | null
+  /** At least so long from one state that is kept to the next. */
+  checkpointSeconds: number
+  /** The state to start from, as this program gave it. */
+  state: Uint8Array | null
+  /** The first frame that is sent. */
+  from: number
   /** Int32: frames stored so far. */
   stored: SharedArrayBuffer
 }
-/** What a take starts from, where the shot lets things settle first; the bytes are of no other use. */
-export interface Settled {
-  known: Uint8Array | null
-  store(bytes: Uint8Array): Promise<void>
+/** Where a take begins, and where it is kept as it comes. */
+export interface TakeStore {
+  /** A state of the shot: one that has settled, or that of the frame before `from`. Null: from nothing. */
+  state: Uint8Array | null
+  from: number
+  frame(frame: TakeFrame): Promise<void>
+  /** What has settled before the first frame, where it was not given. */
+  settled(bytes: Uint8Array): Promise<void>
+  /** The state of a frame that has been stored, now and then. */
+  checkpoint(checkpoint: { frame: number; bytes: Uint8Array }): Promise<void>
 }
+/** What comes of the computation, in the order in which it is to be kept. */
+type Message = TakeFrame | { settled: Uint8Array } | { checkpoint: { frame: number; bytes: Uint8Array } }
 export type TakeFrame = Omit<BakedFrame, 'populations' | 'meshes' | 'events'> & { bytes: Uint8Array }
 
 /** Changes with the program that computes: what an older one has settled is not the same to the bit. */
@@ -30,20 +42,36 @@ export const engineHash = async (): Promise<string> =>
     .digest('hex')
 
 /**
- * Computes a shot in a thread of its own and awaits `store` for every frame in order. Aborting the
+ * Computes a shot in a thread of its own and awaits that each frame is stored, in order. Aborting the
  * signal ends the thread at once; the promise then rejects with the signal's reason.
  */
 export function computeTake(
   shot: Shot,
   meshes: Map<string, Mesh>,
-  threads: number,
-  store: (frame: TakeFrame) => Promise<void>,
-  settled: Settled,
+  { threads, checkpointSeconds }: { threads: number; checkpointSeconds: number },
+  store: TakeStore,
   signal: AbortSignal,
 ): Promise<void> {
   const stored = new SharedArrayBuffer(4)
-  const data: SimulatorData = { shot, meshes: [...meshes], threads, settled: settled.known, stored }
+  const { state, from } = store
+  const data: SimulatorData = {
+    shot,
+    meshes: [...meshes],
+    threads,
+    checkpointSeconds,
+    state,
+    from,
+    stored,
+  }
   const worker = new Worker(new URL('./simulator.mjs', import.meta.url), { workerData: data })
+  const keep = async (message: Message): Promise<void> => {
+    if (signal.aborted) return
+    if ('settled' in message) return store.settled(message.settled)
+    if ('checkpoint' in message) return store.checkpoint(message.checkpoint)
+    await store.frame(message)
+    Atomics.add(new Int32Array(stored), 0, 1)
+    Atomics.notify(new Int32Array(stored), 0)
+  }
   return new Promise((resolve, reject) => {
     let queue = Promise.resolve()
     const end = (error?: unknown): void => {
@@ -55,18 +83,8 @@ export function computeTake(
     const abort = (): void => end(signal.reason)
     signal.addEventListener('abort', abort)
     if (signal.aborted) return abort()
-    worker.on('message', (frame: TakeFrame | { settled: Uint8Array }) => {
-      if ('settled' in frame) {
-        queue = queue.then(() => settled.store(frame.settled))
-        queue.catch(end)
-        return
-      }
-      queue = queue
-        .then(() => (signal.aborted ? undefined : store(frame)))
-        .then(() => {
-          Atomics.add(new Int32Array(stored), 0, 1)
-          Atomics.notify(new Int32Array(stored), 0)
-        })
+    worker.on('message', (message: Message) => {
+      queue = queue.then(() => keep(message))
       queue.catch(end)
     })
     worker.on('error', end)

@@ -29,10 +29,12 @@ export interface BakeOptions {
   first: number
   last: number
   share?: number
-  /** The state that has settled, where it is known. */
-  settled?: Snapshot
+  /** The state to start from: one that has settled, or that of the frame before `first`. */
+  from?: Snapshot
   /** Hears of the state that has settled, where it was not known. */
   onSettled?: (snapshot: Snapshot) => void
+  /** Is asked after each frame whether its state is wanted, and hears of it. */
+  checkpoints?: { due: () => boolean; keep: (snapshot: Snapshot) => void }
 }
 
 /** Computes a shot and hands out its frames from `first` to `last`, in order. */
@@ -40,15 +42,15 @@ export function* bake(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { first, last, share = 1, settled, onSettled }: BakeOptions,
+  { first, last, share = 1, from: state, onSettled, checkpoints }: BakeOptions,
 ): Generator<BakedFrame> {
   let from = performance.now()
   const simulation = createSimulation(machine, shot, meshes, {
     share,
     clock: () => performance.now(),
-    ...(settled ? { from: settled } : {}),
+    ...(state ? { from: state } : {}),
   })
-  if (shot.quality.settle > 0 && !settled) onSettled?.(simulation.snapshot())
+  if (shot.quality.settle > 0 && !state) onSettled?.(simulation.snapshot())
   try {
     for (;;) {
       const { frame } = simulation
@@ -66,6 +68,7 @@ export function* bake(
           measures: simulation.measures(),
           events: () => simulation.events(),
         }
+        if (frame < last && checkpoints?.due()) checkpoints.keep(simulation.snapshot())
       }
       if (frame >= last) return
       from = performance.now()

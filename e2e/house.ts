@@ -1,0 +1,177 @@
+/** A house of its own for tests that harm it: a database, a server that computes nothing, and workers that come and go. */
+import { expect, type APIRequestContext } from '@playwright/test'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { once } from 'node:events'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import pg from 'pg'
+import { ballObj } from './help.ts'
+
+const root = join(import.meta.dirname, '..')
+export const FRAMES = 60
+
+const freePort = async (): Promise<number> => {
+  const server = createServer().listen(0, '127.0.0.1')
+  await once(server, 'listening')
+  const { port } = server.address() as AddressInfo
+  server.close()
+  await once(server, 'close')
+  return port
+}
+
+export interface TakeState {
+  status: string
+  framesDone: number
+  note: string | null
+  fault: string | null
+  facts: { frame: number; fingerprint: string }[]
+}
+
+/** Passes connections on to the database until it is closed, which breaks them all. */
+async function createRoad(to: URL) {
+  const sockets = new Set<Socket>()
+  const server = createServer((near) => {
+    const far = connect(Number(to.port), to.hostname)
+    for (const one of [near, far]) {
+      sockets.add(one)
+      one.on('error', () => undefined).on('close', () => [near, far].forEach((socket) => socket.destroy()))
+    }
+    near.pipe(far).pipe(near)
+  }).listen(0, '127.0.0.1')
+  await once(server, 'listening')
+  return {
+    port: (server.address() as AddressInfo).port,
+    close() {
+      server.close()
+      for (const one of sockets) one.destroy()
+    },
+  }
+}
+
+export async function createHouse(name: string) {
+  const main = new URL(process.env.TANGLE_DATABASE_URL!)
+  const admin = new pg.Client({ connectionString: main.href })
+  await admin.connect()
+  await admin.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`)
+  await admin.query(`CREATE DATABASE ${name}`)
+  const databaseUrl = Object.assign(new URL(main), { pathname: `/${name}` }).href
+  let road = await createRoad(main)
+  const folder = mkdtempSync(join(tmpdir(), 'tangle-house-'))
+  const addressFile = join(folder, 'address')
+  const byRoad = (): string => Object.assign(new URL(databaseUrl), { port: String(road.port) }).href
+  writeFileSync(addressFile, byRoad())
+  const first = byRoad()
+  const port = await freePort()
+  const processes: ChildProcess[] = []
+  const run = (role: string[], threads: number): ChildProcess => {
+    const env = {
+      ...process.env,
+      NODE_ENV: 'production',
+      TANGLE_DATABASE_URL: first,
+      TANGLE_DATABASE_FILE: addressFile,
+      TANGLE_CHECKPOINT_SECONDS: '0.5',
+      TANGLE_PORT: String(port),
+      TANGLE_THREADS: String(threads),
+    }
+    const started = spawn(process.execPath, ['.build/server.mjs', ...role], {
+      cwd: root,
+      env,
+      stdio: 'ignore',
+    })
+    processes.push(started)
+    return started
+  }
+  const server = run([], 0)
+  const base = `http://127.0.0.1:${port}/api`
+  await expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 60_000 }).toBe(true) // prettier-ignore
+  const database = await connectTo({ databaseUrl })
+  return {
+    base,
+    databaseUrl,
+    database,
+    server,
+    worker: () => run(['worker'], 1),
+    /** The database is gone, to all but the test. */
+    breakRoad: () => road.close(),
+    /** It is back, at another port. */
+    async mendRoad() {
+      road = await createRoad(main)
+      writeFileSync(addressFile, byRoad())
+    },
+    async close() {
+      const left = processes.filter(({ exitCode, signalCode }) => exitCode === null && signalCode === null)
+      for (const one of left) one.kill('SIGKILL')
+      await Promise.all(left.map((one) => once(one, 'exit')))
+      road.close()
+      rmSync(folder, { recursive: true })
+      await database.end()
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`)
+      await admin.end()
+    },
+  }
+}
+export async function connectTo({ databaseUrl }: Pick<House, 'databaseUrl'>): Promise<pg.Client> {
+  const client = new pg.Client({ connectionString: databaseUrl })
+  await client.connect()
+  return client
+}
+export type House = Awaited<ReturnType<typeof createHouse>>
+
+export async function createShot(request: APIRequestContext, { base }: House): Promise<string> {
+  const stored = await request.post(`${base}/meshes?name=ball.obj`, { data: Buffer.from(ballObj(0.3)) })
+  const { asset } = (await stored.json()) as { asset: string }
+  const document = {
+    format: 'tangle-shot',
+    version: 1,
+    name: 'Workers',
+    frames: { first: 1, last: FRAMES, rate: 24 },
+    meshes: [{ id: 'ball', source: { asset } }],
+    populations: [
+      {
+        id: 'dust',
+        particle: { lifespan: { mean: 30, spread: 20 } },
+        births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { rate: 8000 } }],
+        influences: [{ id: 'noise', kind: 'turbulence' }, { id: 'ground', kind: 'floor' }, { id: 'pull', kind: 'gravity' }], // prettier-ignore
+      },
+    ],
+  }
+  const made = await request.post(`${base}/shots`, { data: { name: 'Workers', document } })
+  return ((await made.json()) as { id: string }).id
+}
+
+/** What tests do with takes of a shot. */
+export function takesOf(request: APIRequestContext, { base }: House, shot: string) {
+  const state = async (take: string): Promise<TakeState> =>
+    (await (await request.get(`${base}/takes/${take}`)).json()) as TakeState
+  return {
+    state,
+    make: async (): Promise<string> =>
+      ((await (await request.post(`${base}/shots/${shot}/takes`, { data: {} })).json()) as { id: string }).id,
+    reach: (take: string, frames: number) =>
+      expect
+        .poll(async () => (await state(take)).framesDone, { timeout: 60_000 })
+        .toBeGreaterThanOrEqual(frames),
+    done: (take: string) =>
+      expect
+        .poll(
+          async () => {
+            const { status, fault } = await state(take)
+            return fault ?? status
+          },
+          { timeout: 90_000 },
+        )
+        .toBe('done'),
+    /** Hashes of all frames. */
+    async frames(take: string): Promise<string[]> {
+      const sums: string[] = []
+      for (let frame = 1; frame <= FRAMES; frame++) {
+        const bytes = await (await request.get(`${base}/takes/${take}/frames/${frame}`)).body()
+        sums.push(createHash('sha256').update(bytes).digest('hex'))
+      }
+      return sums
+    },
+  }
+}

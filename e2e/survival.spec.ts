@@ -1,0 +1,133 @@
+/** What a house must survive: its database and its workers lost, everybody at once, jobs that nobody has. */
+import { expect, test, type APIRequestContext } from '@playwright/test'
+import { once } from 'node:events'
+import { ballObj } from './help.ts'
+import { createHouse, createShot, FRAMES, takesOf, type House } from './house.ts'
+
+test('the database goes away and comes back, the worker dies: the take is whole, and the same to the bit', async ({
+  request,
+}) => {
+  const house = await createHouse('tangle_survival')
+  try {
+    const { base, database } = house
+    const { make, state, reach, done, frames } = takesOf(request, house, await createShot(request, house))
+    let worker = house.worker()
+    const calm = await make()
+    await done(calm)
+    const right = await frames(calm)
+
+    // gone while a take is computed: it is told so, and nothing else changes
+    const lost = await make()
+    await reach(lost, 8)
+    house.breakRoad()
+    const shots = await request.get(`${base}/shots`)
+    expect([shots.status(), shots.headers()['retry-after']]).toEqual([503, '2'])
+    expect(await shots.json()).toMatchObject({ error: { code: 'database' } })
+    const ill = await request.get(`${base}/health`)
+    expect([ill.status(), await ill.json()]).toEqual([
+      503,
+      expect.objectContaining({ ok: false, database: false }),
+    ])
+    await house.mendRoad()
+    await expect
+      .poll(async () => (await request.get(`${base}/health`)).status(), { timeout: 30_000 })
+      .toBe(200)
+    await done(lost)
+    expect(await frames(lost)).toEqual(right)
+
+    // its connections broken again and again
+    const broken = await make()
+    for (const frame of [4, 16, 30]) {
+      await reach(broken, frame)
+      await database.query(
+        'SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()',
+      )
+    }
+    await done(broken)
+    expect(await frames(broken)).toEqual(right)
+    expect([house.server.exitCode, worker.exitCode]).toEqual([null, null])
+
+    // a worker dies: another one goes on where it was, and computes no frame anew
+    const left = await make()
+    const checkpoint = async (): Promise<number> =>
+      ((await database.query('SELECT coalesce(max(frame), 0) AS frame FROM take_checkpoint WHERE take_id = $1', [left])).rows as { frame: number }[])[0]!.frame // prettier-ignore
+    await expect.poll(checkpoint, { timeout: 60_000 }).toBeGreaterThan(5)
+    worker.kill('SIGKILL')
+    await once(worker, 'exit')
+    const kept = await checkpoint()
+    const before = (await state(left)).facts.filter(({ frame }) => frame <= kept)
+    worker = house.worker()
+    await done(left)
+    const after = await state(left)
+    expect(after.note).toBe(`Gone on with from frame ${kept + 1}`)
+    expect(after.facts.filter(({ frame }) => frame <= kept)).toEqual(before)
+    expect([after.framesDone, await frames(left)]).toEqual([FRAMES, right])
+    expect((await database.query('SELECT 1 FROM take_checkpoint')).rowCount).toBe(0)
+
+    // what another program has left is of no use
+    const foreign = await make()
+    await expect.poll(async () => (await database.query('SELECT 1 FROM take_checkpoint')).rowCount).toBe(1)
+    worker.kill('SIGKILL')
+    await once(worker, 'exit')
+    await database.query("UPDATE take_checkpoint SET key = repeat('0', 64)")
+    house.worker()
+    await done(foreign)
+    expect((await state(foreign)).note).toMatch(/^Begun anew/)
+    expect(await frames(foreign)).toEqual(right)
+  } finally {
+    await house.close()
+  }
+})
+
+test('many at once, a job that is lost, a take that is brought back', async ({ request }) => {
+  const house = await createHouse('tangle_rush')
+  try {
+    const { base, database } = house
+    const shot = await createShot(request, house)
+    const { make, state, done } = takesOf(request, house, shot)
+    const all = <T>(count: number, one: (k: number) => Promise<T>) =>
+      Promise.all(Array.from({ length: count }, (_, k) => one(k)))
+    const takes = await all(10, async () => {
+      const answer = await request.post(`${base}/shots/${shot}/takes`, { data: {} })
+      return [answer.status(), ((await answer.json()) as { number: number }).number]
+    })
+    expect(takes.map(([status]) => status)).toEqual(Array(10).fill(201))
+    expect(takes.map(([, number]) => number!).toSorted((a, b) => a - b)).toEqual([
+      1, 2, 3, 4, 5, 6, 7, 8, 9, 10,
+    ])
+    const uploads = await all(12, async () => {
+      const answer = await request.post(`${base}/meshes?name=other.obj`, { data: Buffer.from(ballObj(0.2)) })
+      return [answer.status(), ((await answer.json()) as { asset: string }).asset]
+    })
+    expect(new Set(uploads.map(String)).size).toBe(1)
+    expect(uploads[0]![0]).toBe(201)
+    await cancelAll(request, house, shot)
+
+    // its job is gone: it is computed all the same
+    const forgotten = await make()
+    await database.query('DELETE FROM queue.job')
+    // deleted while it waits, and brought back
+    const restored = await make()
+    await request.delete(`${base}/takes/${restored}`)
+    await database.query('DELETE FROM queue.job')
+    expect((await request.post(`${base}/takes/${restored}/restore`)).status()).toBe(204)
+    const worker = house.worker()
+    await done(restored)
+    await done(forgotten)
+    const { queue } = (await (await request.get(`${base}/health`)).json()) as {
+      queue: Record<string, number>
+    }
+    expect(queue).toEqual({ waiting: 0, computing: 0, workers: 1 })
+    worker.kill('SIGTERM')
+    const [code] = (await once(worker, 'exit')) as [number]
+    expect(code).toBe(0)
+    expect((await state(forgotten)).framesDone).toBe(FRAMES)
+  } finally {
+    await house.close()
+  }
+})
+
+async function cancelAll(request: APIRequestContext, { base }: House, shot: string): Promise<void> {
+  const takes = (await (await request.get(`${base}/shots/${shot}/takes`)).json()) as { id: string }[]
+  for (const { id } of takes) await request.post(`${base}/takes/${id}/cancel`)
+}

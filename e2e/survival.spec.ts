@@ -103,6 +103,13 @@ test('many at once, a job that is lost, a take that is brought back', async ({ r
     expect(uploads[0]![0]).toBe(201)
     await cancelAll(request, house, shot)
 
+    // a save whose answer was lost is sent again: it is no conflict; another one of the same version is
+    const { document } = (await (await request.get(`${base}/shots/${shot}`)).json()) as { document: object }
+    const save = (name: string) => request.put(`${base}/shots/${shot}`, { data: { version: 1, document: { ...document, name } } }) // prettier-ignore
+    const saves = [await save('Once'), await save('Once'), await save('Twice')]
+    expect(saves.map((answer) => answer.status())).toEqual([200, 200, 409])
+    expect(await saves[1]!.json()).toEqual({ version: 2 })
+
     // its job is gone: it is computed all the same
     const forgotten = await make()
     await database.query('DELETE FROM queue.job')

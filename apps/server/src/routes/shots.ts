@@ -1,4 +1,5 @@
 import type Router from '@koa/router'
+import { isDeepStrictEqual } from 'node:util'
 import { emptyShot, readShot, type Shot } from '@tangle/core'
 import { In, IsNull, Not, type DataSource, type Repository } from 'typeorm'
 import * as yup from 'yup'
@@ -61,6 +62,11 @@ export function shotRoutes(router: Router, { source }: House): void {
     )
     if (affected === 0) {
       const now = await find(shots, id)
+      // saved already: the answer was lost with the connection, and the page sends it again
+      if (now.version === version + 1 && isDeepStrictEqual(now.document, plain(shot))) {
+        context.body = { version: now.version }
+        return
+      }
       throw new HttpFault(
         409,
         'conflict',
@@ -110,6 +116,9 @@ function lifecycleRoutes(router: Router, source: DataSource): void {
     context.status = 204
   })
 }
+
+/** As the database gives it back. */
+const plain = (shot: Shot): unknown => JSON.parse(JSON.stringify(shot))
 
 async function find(shots: Repository<ShotRow>, id: string): Promise<ShotRow> {
   const row = await shots.findOneBy({ id })

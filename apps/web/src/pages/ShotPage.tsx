@@ -27,6 +27,7 @@ import { useBirthSample } from '../steps/useBirthSample.ts'
 import { ActionCreators } from 'redux-undo'
 import { api, faultOf } from '../store/api.ts'
 import { markSaved, saveNow, watchShot } from '../store/autosave.ts'
+import { useAgain } from '../store/again.ts'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
 import { noticed, opened, saveChanged, selected } from '../store/session.ts'
 import { loaded } from '../store/shot.ts'
@@ -36,6 +37,7 @@ export function ShotPage() {
   const { id = '', step = 'meshes' } = useParams()
   const act = useAct()
   const { data, error, refetch } = api.useShotQuery(id, { refetchOnMountOrArgChange: true })
+  useAgain(error, refetch)
   // open once it has been loaded into the store since this page came up
   const [before] = useState(() => store.getState().session.openings)
   const open = useStore(({ session }) => session.openings > before && session.shotId === id)

@@ -17,6 +17,7 @@ import {
 import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { Bar, ThemeButton } from '../frame/TopBar.tsx'
+import { useAgain } from '../store/again.ts'
 import { api, faultOf, type ShotCard } from '../store/api.ts'
 import { useAct } from '../store/index.ts'
 import { noticed } from '../store/session.ts'
@@ -24,7 +25,8 @@ import { MONO } from '../theme.ts'
 
 /** All shots, the newest first. */
 export function ShotsPage() {
-  const { data, error } = api.useShotsQuery(undefined, { refetchOnMountOrArgChange: true })
+  const { data, error, refetch } = api.useShotsQuery(undefined, { refetchOnMountOrArgChange: true })
+  useAgain(error, refetch)
   const navigate = useNavigate()
   const act = useAct()
   const [create] = api.useCreateShotMutation()

@@ -16,7 +16,7 @@ interface TakeCardProps {
 
 /** One take: how far it is, and what can be done with it. */
 export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
-  const { status, settled, fault } = take
+  const { status, settled, note, fault } = take
   return (
     <Box
       data-testid="take"
@@ -36,6 +36,7 @@ export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
           {settled === 'stored' ? 'Starts as an earlier take has settled' : 'Settles first'}
         </Typography>
       )}
+      {note && <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>{note}</Typography>}
       {fault && (
         <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
           {fault}

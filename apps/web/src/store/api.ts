@@ -25,6 +25,8 @@ export interface Take {
   framesDone: number
   fault: string | null
   settled: 'computed' | 'stored' | null
+  /** What is to be known of how it was computed. */
+  note: string | null
   createdAt: string
   startedAt: string | null
   endedAt: string | null

@@ -101,14 +101,19 @@ export async function createHouse(name: string) {
       road = await createRoad(main)
       writeFileSync(addressFile, byRoad())
     },
-    async close() {
+    /** Nobody is connected to the database any more. */
+    async stop() {
       const left = processes.filter(({ exitCode, signalCode }) => exitCode === null && signalCode === null)
       for (const one of left) one.kill('SIGKILL')
       await Promise.all(left.map((one) => once(one, 'exit')))
       road.close()
-      rmSync(folder, { recursive: true })
       await database.end()
-      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`)
+    },
+    async close() {
+      await this.stop().catch(() => undefined)
+      rmSync(folder, { recursive: true })
+      for (const one of [name, `${name}_before`])
+        await admin.query(`DROP DATABASE IF EXISTS ${one} WITH (FORCE)`)
       await admin.end()
     },
   }

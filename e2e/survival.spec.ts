@@ -1,8 +1,12 @@
 /** What a house must survive: its database and its workers lost, everybody at once, jobs that nobody has. */
 import { expect, test, type APIRequestContext } from '@playwright/test'
+import { spawnSync } from 'node:child_process'
 import { once } from 'node:events'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { ballObj } from './help.ts'
-import { createHouse, createShot, FRAMES, takesOf, type House } from './house.ts'
+import { connectTo, createHouse, createShot, FRAMES, takesOf, type House } from './house.ts'
 
 test('the database goes away and comes back, the worker dies: the take is whole, and the same to the bit', async ({
   request,
@@ -130,6 +134,47 @@ test('many at once, a job that is lost, a take that is brought back', async ({ r
     expect(code).toBe(0)
     expect((await state(forgotten)).framesDone).toBe(FRAMES)
   } finally {
+    await house.close()
+  }
+})
+
+test('a back-up while Tangle runs, and back from it', async ({ request }) => {
+  const house = await createHouse('tangle_backup')
+  const folder = mkdtempSync(join(tmpdir(), 'tangle-backup-'))
+  try {
+    const { base, databaseUrl } = house
+    const shot = await createShot(request, house)
+    const { make, done } = takesOf(request, house, shot)
+    house.worker()
+    await done(await make())
+    const [small, whole, broken] = ['small', 'whole', 'broken'].map((name) => join(folder, name)) as [string, string, string] // prettier-ignore
+    const tangle = (...words: string[]) => {
+      const env = { ...process.env, TANGLE_DATABASE_URL: databaseUrl }
+      const { status, stderr } = spawnSync('./tangle', words, { cwd: join(import.meta.dirname, '..'), env, encoding: 'utf8' }) // prettier-ignore
+      return [status, stderr] as const
+    }
+    expect(tangle('backup', small)[0]).toBe(0)
+    expect(tangle('backup', whole, '--takes')[0]).toBe(0)
+    writeFileSync(broken, readFileSync(whole).subarray(0, 20_000))
+    await request.delete(`${base}/shots/${shot}`)
+    expect(tangle('restore', whole)).toEqual([1, expect.stringMatching(/Tangle is running: stop/)])
+    await house.stop()
+    const counts = async () => {
+      const client = await connectTo(house)
+      const { rows } = await client.query('SELECT (SELECT count(*)::int FROM shot WHERE deleted_at IS NULL) AS shots, (SELECT count(*)::int FROM mesh) AS meshes, (SELECT count(*)::int FROM take_frame) AS frames') // prettier-ignore
+      await client.end()
+      return rows[0] as { shots: number; meshes: number; frames: number }
+    }
+    const before = await counts()
+    expect(tangle('restore', broken)).toEqual([1, expect.stringMatching(/everything is as it was/)])
+    expect(tangle('restore', join(folder, 'none'))).toEqual([1, expect.stringMatching(/there is no file/)])
+    expect(await counts()).toEqual(before)
+    expect(tangle('restore', whole)[0]).toBe(0)
+    expect(await counts()).toEqual({ ...before, shots: before.shots + 1, frames: FRAMES })
+    expect(tangle('restore', small)[0]).toBe(0)
+    expect(await counts()).toEqual({ ...before, shots: before.shots + 1, frames: 0 })
+  } finally {
+    rmSync(folder, { recursive: true })
     await house.close()
   }
 })

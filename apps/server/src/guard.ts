@@ -1,4 +1,4 @@
-import { createHash, timingSafeEqual } from 'node:crypto'
+import { createHash, randomUUID, timingSafeEqual } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { Context, Middleware } from 'koa'
 import helmet from 'koa-helmet'
@@ -33,25 +33,35 @@ export const headers = (): Middleware =>
   }) as unknown as Middleware
 
 /** Turns faults into answers; what is unforeseen is logged and told without its inside. */
-export const answers =
-  (log: Logger): Middleware =>
-  async (context, next) => {
+export const answers = (log: Logger): Middleware => {
+  let complained = -Infinity
+  return async (context, next) => {
+    // by this a request is found in the log
+    const request = randomUUID().slice(0, 8)
+    context.set('X-Request-Id', request)
     try {
       await next()
       if (context.status === 404 && context.body === undefined && context.path.startsWith('/api/')) {
         throw new HttpFault(404, 'not-found', `There is nothing at ${context.method} ${context.path}`)
       }
     } catch (error) {
-      const fault = faultOf(error)
-      const where = `${context.method} ${context.path}`
-      if (fault.status === 503) log.warn(`${where}: ${(error as Error).message}`)
-      else if (fault.status >= 500) log.error(error, where)
-      if (fault.status === 503) context.set('Retry-After', '2')
-      const { code, message, problems, more } = fault
-      context.status = fault.status
-      context.body = { error: { code, message, problems, ...more } }
+      const { status, code, message, problems, more } = faultOf(error)
+      const where = { request, method: context.method, path: context.path }
+      if (status === 503) {
+        context.set('Retry-After', '2')
+        // every open page asks on and on: one line tells as much as a thousand
+        if (performance.now() - complained > QUIET) {
+          complained = performance.now()
+          log.warn(where, (error as Error).message)
+        }
+      } else if (status >= 500) log.error({ ...where, err: error as Error })
+      context.status = status
+      context.body = { error: { code, message, problems, ...(status >= 500 ? { request } : {}), ...more } }
     }
   }
+}
+/** Milliseconds from one line on a database that is away to the next. */
+const QUIET = 10_000
 
 /** What is told of an error: a fault as it is, of what is unforeseen nothing of its inside. */
 function faultOf(error: unknown): HttpFault {

@@ -14,6 +14,7 @@ afterEach(() => new Promise((resolve) => (server ? server.close(resolve) : resol
 async function serve(
   environment: Record<string, string> = {},
   error: Error = new Error('secret inside'),
+  log = pino({ level: 'silent' }),
 ): Promise<string> {
   const fail = () => Promise.reject(error)
   const failing = { getRepository: () => ({ find: fail }), query: fail }
@@ -22,7 +23,7 @@ async function serve(
     source: failing,
     queue: {},
   } as unknown as House
-  server = createServer(createApplication(house, pino({ level: 'silent' })).callback())
+  server = createServer(createApplication(house, log).callback())
   await new Promise<void>((resolve) => server!.listen(0, '127.0.0.1', resolve))
   return `http://127.0.0.1:${(server.address() as AddressInfo).port}`
 }
@@ -133,3 +134,28 @@ test.each([
   const { error } = (await answer.json()) as { error: { message: string } }
   expect([answer.status, error.message]).toEqual([status, expect.stringMatching(message)])
 }) // prettier-ignore
+
+/** A log that is kept, a line each. */
+function keptLog() {
+  const lines: Record<string, unknown>[] = []
+  const write = (line: string): void => void lines.push(JSON.parse(line) as Record<string, unknown>)
+  return { lines, log: pino({ level: 'warn' }, { write }) }
+}
+
+test('what goes wrong is found in the log by the number of its request', async () => {
+  const { lines, log } = keptLog()
+  const answer = await fetch(`${await serve({}, undefined, log)}/api/shots`)
+  const { error } = (await answer.json()) as { error: { request: string } }
+  expect(answer.headers.get('x-request-id')).toBe(error.request)
+  expect(lines).toEqual([
+    expect.objectContaining({ request: error.request, method: 'GET', path: '/api/shots' }),
+  ])
+  expect(JSON.stringify(lines)).toContain('secret inside')
+})
+
+test('pages that ask on and on while the database is away do not flood the log', async () => {
+  const { lines, log } = keptLog()
+  const base = await serve({}, Object.assign(new Error('connect'), { code: 'ECONNREFUSED' }), log)
+  for (let n = 0; n < 40; n++) expect((await fetch(`${base}/api/shots`)).status).toBe(503)
+  expect(lines.length).toBe(1)
+})

@@ -4,8 +4,8 @@ import { Growing, linesOf } from './lines.ts'
 
 /**
  * Points from a table: a line each, columns x, y and z by the names in the first line, or else the first three.
- * Empty lines and those that start with # are passed over. Fields stand between semicolons, tabs, commas or spaces, whichever of these
- * comes first in this list and in the line; in quotes or not (RFC 4180). Between semicolons or tabs a comma is that of a decimal.
+ * Empty lines and those that start with # are passed over. Fields stand between semicolons, between tabs (two at least), or else between commas,
+ * tabs and spaces; in quotes or not (RFC 4180). Between semicolons or tabs, and in quotes, a comma is that of a decimal.
  */
 export function readCsv(bytes: Uint8Array): Mesh {
   const positions = new Growing(Float32Array)
@@ -33,20 +33,21 @@ export function readCsv(bytes: Uint8Array): Mesh {
   return { positions: positions.done(), triangles: new Uint32Array(0) }
 }
 
-const SEPARATORS = [';', '\t', ',', ' ']
-
 /** The fields of a line, without their quotes, with points for decimal commas. */
 function fieldsOf(line: string): string[] {
-  const bare = line.replace(/"(?:[^"]|"")*"/g, '')
-  const separator = SEPARATORS.find((one) => bare.includes(one)) ?? ' '
-  const fields: string[] = ['']
-  let isQuoted = false
-  for (const sign of line) {
-    if (sign === '"') isQuoted = !isQuoted
-    else if (sign === separator && !isQuoted) fields.push('')
-    else fields[fields.length - 1] += sign
-  }
-  return fields
-    .map((field) => field.trim().replace(/^([+-]?\d*),(\d+)$/, '$1.$2'))
-    .filter((field) => field !== '' || separator !== ' ')
+  const quoted: string[] = []
+  // what is in quotes may have separators: its number stands in for it
+  const bare = line.replace(/"((?:[^"]|"")*)"/g, (_, inside: string) => `"${quoted.push(inside) - 1}"`)
+  const tabbed = bare.split('\t')
+  const fields = bare.includes(';')
+    ? bare.split(';')
+    : tabbed.length >= 3
+      ? tabbed
+      : bare.split(/\s*[,\t]\s*|\s+/)
+  return fields.map((field) =>
+    field
+      .trim()
+      .replace(/^"(\d+)"$/, (_, n: string) => quoted[Number(n)]!.trim())
+      .replace(/^([+-]?\d*),(\d+)$/, '$1.$2'),
+  )
 }

@@ -11,8 +11,8 @@
  *   columns x, y, z of all entries and the row of the cell that each is in, so that four are compared at a time
  *   coarser the grid of cells twice as wide over the same particles, and places: the entry of each particle in the finest
  *
- * Entries are those of the finest grid, wherever they were found. Who searches the own crowd reads itself there, too: in the order of the
- * cells that is twice as fast as all over the columns.
+ * Entries are those of the finest grid, wherever they were found. Who searches its own crowd reads itself there, too, in the order of the
+ * cells.
  */
 import { grid, gridEntry } from './layouts'
 import { addWrapping, floor, multiplyLow, readF32, readF64, readI32, shiftRight, truncate, writeF32, writeI32 } from './machine'

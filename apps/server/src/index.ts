@@ -8,6 +8,9 @@ import { openDatabase } from './store/database.ts'
 import { loadDemo } from './store/demo.ts'
 import { openQueue } from './takes/queue.ts'
 
+/** Milliseconds in which the server stops. */
+const LONGEST_STOP = 8000
+
 /** How long a start waits for the database. */
 const patience = (): AbortSignal => AbortSignal.timeout(60_000)
 
@@ -44,6 +47,8 @@ async function main(role: string | undefined): Promise<void> {
     process.on(signal, () => {
       if (stopping) return
       stopping = true
+      // a database that hangs must not hold up the end
+      setTimeout(() => process.exit(0), LONGEST_STOP).unref()
       void (async () => {
         for (const step of close) await step().catch((error: unknown) => log.error(error))
         process.exit(0)

@@ -29,7 +29,7 @@ export async function takeOn(
   const { attempt } = take
   const own = new AbortController()
   const signal = AbortSignal.any([own.signal, ending])
-  const beat = setInterval(() => void keepAlive(source, id, attempt, own), BEAT_EVERY)
+  const beat = everyMoment(BEAT_EVERY, () => keepAlive(source, id, attempt, own))
   try {
     const store = await persistently(() => openStore(source, take, signal), signal)
     const meshes = await persistently(() => loadMeshes(source, take.document), signal)
@@ -46,6 +46,16 @@ export async function takeOn(
   } finally {
     clearInterval(beat)
   }
+}
+
+/** Does work again and again; what is still under way is not begun a second time. */
+export function everyMoment(milliseconds: number, work: () => Promise<void>): NodeJS.Timeout {
+  let busy = false
+  return setInterval(() => {
+    if (busy) return
+    busy = true
+    void work().finally(() => (busy = false))
+  }, milliseconds)
 }
 
 async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
@@ -89,7 +99,8 @@ async function keepAlive(
 ): Promise<void> {
   const [, changed] = (await source
     .query(
-      "UPDATE take SET beat_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL",
+      // of the moment at which it is written: it may have waited for the row
+      "UPDATE take SET beat_at = clock_timestamp() WHERE id = $1 AND attempt = $2 AND status = 'computing' AND deleted_at IS NULL",
       [id, attempt],
     )
     .catch(() => [[], 1])) as [unknown, number]

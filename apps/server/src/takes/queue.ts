@@ -6,7 +6,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Config } from '../config.ts'
 import { isAway, persistently } from '../store/connection.ts'
 import { poolOf } from '../store/database.ts'
-import { takeOn } from './compute.ts'
+import { everyMoment, takeOn } from './compute.ts'
 
 const QUEUE = 'takes'
 /** Milliseconds from one look after takes and workers to the next. */
@@ -54,7 +54,7 @@ export async function openQueue(source: DataSource, config: Config, log: Logger)
   }
   const worker = { id: randomUUID(), threads }
   const look = lookAfter(source, (take) => add(take, undefined, FRONT), log)
-  const looking = setInterval(() => void look(worker), LOOK_EVERY)
+  const looking = everyMoment(LOOK_EVERY, () => look(worker))
   await look(worker)
   return {
     add,
@@ -109,7 +109,7 @@ async function takeAway(
 ): Promise<void> {
   const [, changed] = (await source.query(
     `UPDATE take SET status = 'waiting', attempt = attempt + 1
-     WHERE id = $1 AND attempt = $2 AND status = 'computing' AND beat_at < now() - interval '${SILENCE} seconds'`,
+     WHERE id = $1 AND attempt = $2 AND status = 'computing' AND beat_at < clock_timestamp() - interval '${SILENCE} seconds'`,
     [id, attempt],
   )) as [unknown, number]
   if (changed === 0) return

@@ -3,10 +3,8 @@ import type { Shot } from '@tangle/core'
 import { engineHash } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
-import { readBytes } from './copy.ts'
+import { partsOf, readBytes } from './copy.ts'
 import { lockOurs } from './frames.ts'
-
-const PART = 2 ** 20
 
 export interface Checkpoint {
   /** The frame whose state it is; the next one is computed from it. */
@@ -55,8 +53,7 @@ export async function storeCheckpoint(
   await source.transaction(async (manager) => {
     await lockOurs(manager, take, attempt)
     await dropCheckpoints(manager, take)
-    for (let part = 0; part * PART < all.length; part++) {
-      const piece = all.subarray(part * PART, (part + 1) * PART)
+    for (const [part, piece] of partsOf(all)) {
       await manager.query(
         'INSERT INTO take_checkpoint (take_id, frame, part, key, bytes) VALUES ($1, $2, $3, $4, $5)',
         [take, frame, part, key, piece],

@@ -2,6 +2,15 @@ import { to as copyTo } from 'pg-copy-streams'
 import type { DataSource } from 'typeorm'
 import { withClient } from './database.ts'
 
+/** Bytes of a part: small enough for a row, large enough to be few. */
+const PART = 2 ** 20
+
+/** Bytes in the parts in which tables hold them, with their numbers. */
+export function partsOf(bytes: Buffer): [part: number, piece: Buffer][] {
+  const count = Math.ceil(bytes.length / PART)
+  return Array.from({ length: count }, (_, part) => [part, bytes.subarray(part * PART, (part + 1) * PART)])
+}
+
 /** Bytes before the first row: signature, flags and the length of nothing more. */
 const PREFACE = 19
 

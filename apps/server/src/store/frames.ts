@@ -3,9 +3,8 @@ import { decodeFrame, type CachedFrame } from '@tangle/formats'
 import type { TakeFrame } from '@tangle/runtime/node'
 import type { DataSource, EntityManager } from 'typeorm'
 import { notFound } from '../fault.ts'
-import { readBytes } from './copy.ts'
+import { partsOf, readBytes } from './copy.ts'
 
-const PART = 2 ** 20
 const partition = (take: string): string => `take_part_${take.replaceAll('-', '')}`
 
 /** Another worker has the take, or it was cancelled: nothing more may be stored. */
@@ -88,8 +87,7 @@ export async function storeFrame(
       [take, frame.frame, particles, milliseconds, fingerprint, measures, bytes.length],
     )) as unknown[]
     if (added.length === 0) return
-    for (let part = 0; part * PART < bytes.length; part++) {
-      const piece = bytes.subarray(part * PART, (part + 1) * PART)
+    for (const [part, piece] of partsOf(bytes)) {
       await manager.query('INSERT INTO take_part (take_id, frame, part, bytes) VALUES ($1, $2, $3, $4)', [
         take,
         frame.frame,

@@ -4,10 +4,8 @@ import { makeText, readMeshAside } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { HttpFault, notFound } from '../fault.ts'
-import { readBytes } from './copy.ts'
+import { partsOf, readBytes } from './copy.ts'
 import { MeshEntity, type MeshRow } from './entities.ts'
-
-const PART = 2 ** 20
 
 /** Files are read two at a time: each may take much memory. Who comes later waits. */
 const reading: Promise<unknown>[] = [Promise.resolve(), Promise.resolve()]
@@ -48,8 +46,7 @@ export async function storeMesh(
       .returning('sha')
       .execute()
     if ((raw as unknown[]).length === 0) return
-    for (let part = 0; part * PART < bytes.length; part++) {
-      const piece = bytes.subarray(part * PART, (part + 1) * PART)
+    for (const [part, piece] of partsOf(bytes)) {
       await manager.query('INSERT INTO mesh_part (sha, part, bytes) VALUES ($1, $2, $3)', [sha, part, piece])
     }
   })

@@ -3,9 +3,7 @@ import type { Shot } from '@tangle/core'
 import { engineHash } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
-import { readBytes } from './copy.ts'
-
-const PART = 2 ** 20
+import { partsOf, readBytes } from './copy.ts'
 
 /** SHA-256 of what the settled state depends on: the program and the shot, but for its name, its end and its light. */
 async function keyOf({ name: _, frames, stage, ...shot }: Shot): Promise<string> {
@@ -34,11 +32,11 @@ export async function settledOf(
 async function keep(source: DataSource, shotId: string, key: string, bytes: Buffer): Promise<void> {
   await source.transaction(async (manager) => {
     await manager.query('DELETE FROM settled_part WHERE shot_id = $1', [shotId])
-    for (let part = 0; part * PART < bytes.length; part++) {
+    for (const [part, piece] of partsOf(bytes)) {
       // another worker may have settled the same meanwhile, to the same bytes
       await manager.query(
         'INSERT INTO settled_part (shot_id, key, part, bytes) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
-        [shotId, key, part, bytes.subarray(part * PART, (part + 1) * PART)],
+        [shotId, key, part, piece],
       )
     }
   })

@@ -119,7 +119,8 @@ export async function createHouse(name: string) {
   }
 }
 export async function connectTo({ databaseUrl }: Pick<House, 'databaseUrl'>): Promise<pg.Client> {
-  const client = new pg.Client({ connectionString: databaseUrl })
+  // what waits for ever says so
+  const client = new pg.Client({ connectionString: databaseUrl, statement_timeout: 60_000 })
   await client.connect()
   return client
 }

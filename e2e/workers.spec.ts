@@ -40,12 +40,18 @@ test('a worker that is killed, and one that comes back late, spoil nothing: the 
     second.kill('SIGTERM')
     await once(second, 'exit')
 
-    // frozen while it computes, given to another, and then awake again beside it
+    // frozen in the middle of a transaction, given to another, and then awake again beside it
     first = house.worker()
     const frozen = await make()
     await reach(frozen, 10)
     const before = await attempt(frozen)
+    const gate = await connectTo(house)
+    await gate.query('BEGIN; LOCK TABLE take_part IN SHARE MODE')
+    const storing =
+      "SELECT 1 FROM pg_stat_activity WHERE wait_event_type = 'Lock' AND query LIKE 'INSERT INTO take_part%'"
+    await expect.poll(async () => (await database.query(storing)).rowCount, { timeout: 20_000 }).toBe(1)
     first.kill('SIGSTOP')
+    await gate.end()
     await silence(frozen)
     const third = house.worker()
     await expect.poll(() => attempt(frozen), { timeout: 30_000 }).toBeGreaterThan(before)

@@ -6,7 +6,7 @@ const coded = (code: string, message = 'x') => Object.assign(new Error(message),
 
 test.each([
   // PostgreSQL, appendix A: connection exceptions, admin_shutdown, crash_shutdown, cannot_connect_now, too_many_connections
-  ...['08006', '08001', '57P01', '57P02', '57P03', '53300'].map((code) => coded(code)),
+  ...['08006', '08001', '57P01', '57P02', '57P03', '53300', '25P03'].map((code) => coded(code)),
   ...['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT'].map((code) => coded(code)),
   new QueryFailedError('SELECT 1', [], coded('57P01', 'terminating connection')),
   new AggregateError([coded('ECONNREFUSED')]),

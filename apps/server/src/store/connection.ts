@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs'
 import { setTimeout as sleep } from 'node:timers/promises'
 import pg from 'pg'
 
-/** Connection exceptions, shutting down, starting up, no more connections, an administrator's command. */
-const AWAY_STATES = /^(08...|57P0[1-5]|53300)$/
+/** Connection exceptions, shutting down, starting up, no more connections, an administrator's command, silence in a transaction. */
+const AWAY_STATES = /^(08...|57P0[1-5]|53300|25P03)$/
 const AWAY_CODES = [
   'ECONNREFUSED',
   'ECONNRESET',

@@ -6,6 +6,8 @@ import { Checkpoints1764200000000, First1764000000000, Settled1764100000000 } fr
 
 /** A request waits no longer than this for a connection, milliseconds. */
 const CONNECT_WITHIN = 5000
+/** A transaction in which nothing is asked for so long is ended by the database, milliseconds: a frozen process must not hold rows for ever. */
+const ASK_WITHIN = 5000
 
 /** Opens the database and brings its tables up to date. `addressFile` says where it is once it has moved. */
 export async function openDatabase(url: string, addressFile?: string): Promise<DataSource> {
@@ -16,7 +18,11 @@ export async function openDatabase(url: string, addressFile?: string): Promise<D
     migrations: [First1764000000000, Settled1764100000000, Checkpoints1764200000000],
     poolSize: 12,
     connectTimeoutMS: CONNECT_WITHIN,
-    extra: { Client: clientsAt(addressFile), keepAlive: true },
+    extra: {
+      Client: clientsAt(addressFile),
+      keepAlive: true,
+      idle_in_transaction_session_timeout: ASK_WITHIN,
+    },
     poolErrorHandler: () => undefined,
   })
   await source.initialize()

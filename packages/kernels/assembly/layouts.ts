@@ -64,11 +64,12 @@ export namespace contactStep {
   export const SIZE = 84
 }
 
-/** Batches of contacts whose particles lie in one slab of space, i32: the first batch, and how many. */
+/** Batches of contacts whose particles lie in one slab of space, i32: the first batch, how many, and in how many of those any may touch in this substep. */
 export namespace slab {
   export const first = 0
   export const batches = 1
-  export const SIZE = 2
+  export const active = 2
+  export const SIZE = 3
 }
 
 /** Colours of the contacts in a slab; those of the last one may have a body in common. */

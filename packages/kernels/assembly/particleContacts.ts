@@ -70,13 +70,19 @@ const LYING: f64 = 1.001
  *   n = (p + t·d)/|p + t·d|,   gap = n·p − R, and at least 0
  *
  * so those that fly by one another are not held up, those that meet do so where they touch, and what rests keeps its n. Source of
- * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another; `active` (i32 per batch) gets the bits of those that may touch.
+ * t: Ericson (2005), §5.5.5. `marks` (i32 per body) is set to 1 for who lies on another; `active` (i32 per batch) gets the bits of those that may touch, the record of a slab in how many batches any may.
  */
 export function startPairs(
   start: i32, end: i32, slabRecords: usize, steps: usize, active: usize, starts: usize, moved: usize, speeds: usize, marks: usize,
 ): void {
   for (let s = start; s < end; s++) {
-    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) writeI32(active, n, startPair(stepAt(steps, n), starts, moved, speeds, marks))
+    let touching = 0
+    for (let n = firstStep(slabRecords, s); n < lastStep(slabRecords, s); n++) {
+      const bits = startPair(stepAt(steps, n), starts, moved, speeds, marks)
+      writeI32(active, n, bits)
+      if (bits != 0) touching++
+    }
+    writeI32(slabRecords, s * slab.SIZE + slab.active, touching)
   }
 }
 /** Returns the bits of those that may touch. */

@@ -21,6 +21,8 @@ export type Kernels = Record<KernelName, (...values: number[]) => number>
 export interface Phase {
   from: number
   count: number
+  /** What they hold together, where that says more of the work than how many they are. */
+  content?: number
 }
 
 /**

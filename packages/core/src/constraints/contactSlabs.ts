@@ -105,8 +105,18 @@ export function batchPairs(
   const numbers = Array.from(heap.u32(made, count))
   const begins = new Uint32Array(count)
   const total = sumUp(numbers, begins)
-  heap.u32(slabRecords, count * slab.SIZE).set(numbers.flatMap((size, n) => [begins[n]!, size]))
-  return { slabRecords, count, offsets, batches, total, phases }
+  heap.u32(slabRecords, count * slab.SIZE).set(numbers.flatMap((size, n) => [begins[n]!, size, size]))
+  return { slabRecords, count, offsets, batches, total, phases: withContent(phases, slabRecords, machine) }
+}
+
+/** Phases with the number of batches in their slabs in which any may touch, which is what they cost. */
+export function withContent(phases: Phase[], slabRecords: number, { heap }: Machine): Phase[] {
+  return phases.map(({ from, count }) => {
+    const records = heap.u32(slabRecords + from * slab.SIZE * 4, count * slab.SIZE)
+    let content = 0
+    for (let n = 0; n < count; n++) content += records[n * slab.SIZE + slab.active]!
+    return { from, count, content }
+  })
 }
 
 /** Where each begins, when so many follow one another. Returns how many there are. */

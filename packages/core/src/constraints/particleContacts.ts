@@ -11,6 +11,7 @@ import {
   type ContactTable,
   type StoredContacts,
 } from './contactList.ts'
+import { withContent } from './contactSlabs.ts'
 import { contactSweeps, FIRMNESS, type Material } from './materials.ts'
 import { placeOfBody, typicalGain } from './solverBodies.ts'
 
@@ -41,15 +42,16 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
     const { machine, h } = moment
     const list = contactsNow(bodies, memory, moment)
     if (!list) return null
-    const { steps, slabRecords, batches, phases } = list
+    const { steps, slabRecords, batches, phases: all } = list
     bodies.contacts = { steps, batches }
     const { starts, moved, speeds, sleeps, awakeMass, marks, touches, wakeSpeed } = bodies
     const which = { slabRecords, steps, active: bodies.block(batches * 4) }
+    if (wakeSpeed < Infinity)
+      machine.runPhases('wakePairs', all, { slabRecords, steps, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }) // prettier-ignore
+    machine.runPhases('startPairs', all, { ...which, starts, moved, speeds, marks })
+    const phases = withContent(all, slabRecords, machine)
     /** Every other round goes backward. */
     const turned = [phases, phases.toReversed()] as const
-    if (wakeSpeed < Infinity)
-      machine.runPhases('wakePairs', phases, { slabRecords, steps, starts, moved, speeds, sleeps, awakeMass, speed: wakeSpeed }) // prettier-ignore
-    machine.runPhases('startPairs', phases, { ...which, starts, moved, speeds, marks })
     return {
       warmStart: () => machine.runPhases('warmStartPairs', phases, { ...which, moved }),
       sweeps: contactSweeps(h, (typicalGain(bodies) * h) / list.widest),

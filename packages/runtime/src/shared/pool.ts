@@ -1,21 +1,22 @@
 /**
- * Threads over one memory. The lead cuts the range of a kernel into small parts, and whoever is free takes the next, so
+ * Threads over one memory. The lead cuts the range of a kernel into small parts. Each thread has a share of them that lie side by side,
+ * the same one from kernel to kernel, so that what it wrote is still in its cache; who is done with its own takes from the others, so
  * that a cluster of work leaves nobody idle. Every part is a plain loop that writes only its own elements: the bytes are
- * the same with any number of threads. A kernel may go over several phases: whoever takes a part of one first waits until all
- * parts before it are done. Parts are taken in their order, so those are at work already. Words of the control block
- * (i32, from byte 0 of the memory):
+ * the same with any number of threads. A kernel may go over several phases: a thread goes on to the next one when all parts of this one
+ * are taken, and waits until they are done. Words of the control block (i32, from byte 0 of the memory):
  *
  *   0 kernel · 1 number of phases · 2 number of arguments · 3 parts in all · 4 quit
  *   5 generation: counts the kernels that were handed out; helpers wait on it
- *   6 ticket: the generation in its upper 20 bits, the next part in its lower 12
- *   7 parts that are done · 8 a helper trapped
+ *   6 parts that are done · 7 a helper trapped · 8 threads that have a share · 9 threads asleep until parts are done
  *   16 + t  ready: thread t has its kernels
+ *   32 + t  ticket of thread t: the generation in its upper 20 bits, how many parts of its share are taken in its lower 12
  *
  * Arguments are f64 from byte 512, phases from byte 1,024: the first part of each, its range, and the elements of a part (i32).
  * A helper first reads them and then takes a part by exchanging a ticket. The lead closes the tickets of a generation before it
  * writes the arguments of the next: whose exchange succeeds has read what belongs to it.
  *
- * Measured (Xeon 2.5 GHz, two cores, work clustered in one half): halves 21–28 ms, parts of 1,024 taken in turn 12.8.
+ * Measured (Xeon 2.5 GHz, two cores): work clustered in one half 21–28 ms in halves, 12.8 in parts that are taken in turn; a line of
+ * memory that the other core wrote last takes some 120 ns to come.
  */
 import {
   createHeap,
@@ -30,21 +31,25 @@ import {
   type Phase,
 } from '@tangle/kernels'
 
-const [KERNEL, PHASES, ARGUMENTS, PARTS, QUIT, GENERATION, TICKET, DONE, TRAPPED] = [
-  0, 1, 2, 3, 4, 5, 6, 7, 8,
+const [KERNEL, PHASES, ARGUMENTS, PARTS, QUIT, GENERATION, DONE, TRAPPED, THREADS, ASLEEP] = [
+  0, 1, 2, 3, 4, 5, 6, 7, 8, 9,
 ]
-const READY = 16
+const [READY, TICKETS] = [16, 32]
 const ARGUMENT_BYTES = 512
 const PHASE_BYTES = 1024
 /** Phases that are handed out at once. */
 const MOST_PHASES = 192
-/** Words of a phase: its first part, where it begins and ends, and the elements of a part. */
-const [FIRST_PART, FROM, TO, PART, PHASE] = [0, 1, 2, 3, 4]
+/** Words of a phase: its first part, where it begins and ends, and the elements of a part; the first of them, and how many. */
+const [FIRST_PART, PHASE] = [0, 4]
 /** Elements of which it pays to share the work: some sixty microseconds. To hand a kernel out takes ten to thirty. */
 const LEAST_SHARED = 16_384
 /** Elements that one takes at a time: many parts even out, fewer cost less; a multiple of the lanes of a kernel. */
-const LEAST_PART = 2048
+const LEAST_PART = 1024
+/** Phases of fewer elements on average are not worth that threads wait for one another after each. */
+const LEAST_PHASE = 1536
 const PARTS_PER_THREAD = 16
+/** Of each of several phases: they are short, and a part costs half a microsecond beside its work. */
+const PARTS_OF_PHASE = 2
 const MOST_PARTS = 0xffe
 const CLOSED = 0xfff
 /**
@@ -107,15 +112,15 @@ const WEIGHTS: Partial<Record<KernelName, number>> = {
   avoid: 256,
   hashChunks: 1024,
   countPairs: 1024,
-  countBearing: 1024,
-  storeBearing: 1024,
-  wakePairs: 1024,
-  warmStartPairs: 1024,
-  finishPairs: 4096,
-  depenetratePairs: 4096,
-  solvePairVelocities: 4096,
-  solvePairs: 4096,
-  startPairs: 8192,
+  countBearing: 5,
+  storeBearing: 5,
+  wakePairs: 5,
+  warmStartPairs: 8,
+  finishPairs: 16,
+  depenetratePairs: 20,
+  solvePairVelocities: 20,
+  solvePairs: 24,
+  startPairs: 40,
   layPairs: 16384,
   batchPairs: 16384,
 }
@@ -135,23 +140,44 @@ const argumentsOf = (memory: WebAssembly.Memory): Float64Array =>
 
 /** A range in parts: elements of each, of particles a multiple of four, and how many there are. */
 function partsOf(
-  count: number,
+  { count, content = count }: Phase,
   threads: number,
   weight: number,
-  most: number,
+  phases: number,
 ): { size: number; parts: number } {
-  const wanted = Math.max(LEAST_PART / weight, count / (threads * PARTS_PER_THREAD), count / (most - 1))
-  const size = weight < FEW ? 4 * Math.ceil(wanted / 4) : Math.ceil(wanted)
+  const own = Math.max(1, (weight * content) / count)
+  const each = phases > 3 ? PARTS_OF_PHASE : PARTS_PER_THREAD
+  const wanted = Math.max(
+    LEAST_PART / own,
+    count / (threads * each),
+    (count * phases) / (MOST_PARTS - phases),
+  )
+  const size = own < FEW ? 4 * Math.ceil(wanted / 4) : Math.ceil(wanted)
   return { size, parts: Math.ceil(count / size) }
 }
 
-const ticketOf = (generation: number, part: number): number => (generation << 12) | part
+const ticketOf = (generation: number, taken: number): number => (generation << 12) | taken
+
+/** The first of so many parts that is in the share of a thread, or, of the one after the last, their end. */
+const shareFrom = (parts: number, thread: number, threads: number): number =>
+  Math.floor((parts * thread) / threads)
 
 /** What a thread works with. */
 interface Bench {
   kernels: Kernels
   control: Int32Array
   phases: Int32Array
+}
+
+/** Takes the next part of a share of which fewer than `end` are taken. Returns its number in the share; −1: none is left; null: the tickets are closed. */
+function take(control: Int32Array, owner: number, generation: number, end: number): number | null {
+  for (;;) {
+    const ticket = Atomics.load(control, TICKETS + owner)
+    const taken = ticket & CLOSED
+    if (taken === CLOSED || ticket !== ticketOf(generation, taken)) return null
+    if (taken >= end) return -1
+    if (Atomics.compareExchange(control, TICKETS + owner, ticket, ticket + 1) === ticket) return taken
+  }
 }
 
 /** Takes parts of a generation until none is left or `stopped` says so. Returns what a kernel threw. */
@@ -162,29 +188,38 @@ function work(
   values: number[],
   stopped = (): boolean => false,
 ): unknown {
-  const [count, parts] = [control[PHASES]!, control[PARTS]!]
+  const [count, all, threads] = [control[PHASES]!, control[PARTS]!, control[THREADS]!]
   const run = kernels[KERNELS[control[KERNEL]!]!]
+  const before = new Array<number>(threads).fill(0)
   let failure: unknown
-  let phase = 0
-  for (;;) {
-    const ticket = Atomics.load(control, TICKET)
-    const part = ticket & CLOSED
-    if (part >= parts || ticket !== ticketOf(generation, part) || stopped()) return failure
-    if (Atomics.compareExchange(control, TICKET, ticket, ticket + 1) !== ticket) continue
-    while (phase + 1 < count && part >= phases[(phase + 1) * PHASE + FIRST_PART]!) phase++
+  for (let phase = 0; phase < count; phase++) {
     const at = phase * PHASE
-    const [first, size] = [phases[at + FIRST_PART]!, phases[at + PART]!]
-    const from = phases[at + FROM]! + (part - first) * size
-    try {
-      awaitParts(control, first)
-      run(from, Math.min(phases[at + TO]!, from + size), ...values, thread)
-    } catch (error) {
-      failure ??= error
-      Atomics.store(control, TRAPPED, 1)
+    const [first, begin, end, size] = [0, 1, 2, 3].map((word) => phases[at + word]!) as [number, number, number, number] // prettier-ignore
+    const parts = (phase + 1 < count ? phases[at + PHASE + FIRST_PART]! : all) - first
+    for (let k = 0; k < threads; k++) {
+      const owner = (thread + k) % threads
+      const share = shareFrom(parts, owner, threads)
+      const to = before[owner]! + shareFrom(parts, owner + 1, threads) - share
+      for (;;) {
+        if (stopped()) return failure
+        const part = take(control, owner, generation, to)
+        if (part === null) return failure
+        if (part < 0) break
+        const from = begin + (share + part - before[owner]!) * size
+        try {
+          awaitParts(control, first)
+          run(from, Math.min(end, from + size), ...values, thread)
+        } catch (error) {
+          failure ??= error
+          Atomics.store(control, TRAPPED, 1)
+        }
+        Atomics.add(control, DONE, 1)
+        if (Atomics.load(control, ASLEEP) > 0) Atomics.notify(control, DONE)
+      }
+      before[owner] = to
     }
-    Atomics.add(control, DONE, 1)
-    Atomics.notify(control, DONE)
   }
+  return failure
 }
 
 /** Waits until so many parts are done. */
@@ -195,7 +230,9 @@ function awaitParts(control: Int32Array, parts: number): void {
     const done = Atomics.load(control, DONE)
     if (done >= parts) return
     if (Date.now() - from > PATIENCE) throw new Error('A thread does not answer')
+    Atomics.add(control, ASLEEP, 1)
     Atomics.wait(control, DONE, done, 100)
+    Atomics.sub(control, ASLEEP, 1)
   }
 }
 
@@ -227,11 +264,12 @@ export function createPool(
   }
 
   function runParallel(kernel: KernelName, phases: Phase[], values: number[]): void {
-    Atomics.store(control, TICKET, ticketOf(generation, CLOSED))
+    for (let t = 0; t <= helpers; t++) Atomics.store(control, TICKETS + t, ticketOf(generation, CLOSED))
     generation = (generation + 1) | 0
     let parts = 0
-    phases.forEach(({ from, count }, n) => {
-      const cut = partsOf(count, helpers + 1, WEIGHTS[kernel] ?? 1, MOST_PARTS / phases.length)
+    phases.forEach((phase, n) => {
+      const { from, count } = phase
+      const cut = partsOf(phase, helpers + 1, WEIGHTS[kernel] ?? 1, phases.length)
       table.set([parts, from, from + count, cut.size], n * PHASE)
       parts += cut.parts
     })
@@ -239,15 +277,18 @@ export function createPool(
     control[PHASES] = phases.length
     control[ARGUMENTS] = values.length
     control[PARTS] = parts
+    control[THREADS] = helpers + 1
     args.set(values)
     Atomics.store(control, DONE, 0)
-    Atomics.store(control, TICKET, ticketOf(generation, 0))
+    for (let t = 0; t <= helpers; t++) Atomics.store(control, TICKETS + t, ticketOf(generation, 0))
     Atomics.store(control, GENERATION, generation)
     Atomics.notify(control, GENERATION)
     const failure = work(bench, generation, 0, values, stopped)
     // parts that are left over when it was stopped nobody takes any more
-    const taken = Atomics.exchange(control, TICKET, ticketOf(generation, CLOSED)) & CLOSED
-    awaitParts(control, Math.min(taken, parts))
+    let taken = 0
+    for (let t = 0; t <= helpers; t++)
+      taken += Atomics.exchange(control, TICKETS + t, ticketOf(generation, CLOSED)) & CLOSED
+    awaitParts(control, taken)
     if (Atomics.exchange(control, TRAPPED, 0) === 1) throw failure ?? new Error('A thread failed in a kernel')
   }
 
@@ -264,9 +305,10 @@ export function createPool(
   }
 
   function runPhases(kernel: KernelName, phases: Phase[], ordered: number[]): void {
-    const most = Math.max(0, ...phases.map(({ count }) => count))
-    if (most * (WEIGHTS[kernel] ?? 1) < LEAST_SHARED || !anybodyReady())
-      for (const phase of phases) runAlone(kernel, phase, ordered)
+    const weight = WEIGHTS[kernel] ?? 1
+    const work = phases.reduce((sum, { count, content = count }) => sum + content * weight, 0)
+    const shared = work >= LEAST_SHARED && work >= phases.length * LEAST_PHASE
+    if (!shared || !anybodyReady()) for (const phase of phases) runAlone(kernel, phase, ordered)
     else
       for (let n = 0; n < phases.length; n += MOST_PHASES)
         runParallel(kernel, phases.slice(n, n + MOST_PHASES), ordered)

@@ -1,5 +1,5 @@
 import { createMachine } from '@tangle/kernels'
-import { createSimulation, meshFacts, type Shot } from '../src/index.ts'
+import { createSimulation, meshFacts, type Mesh, type Shot } from '../src/index.ts'
 import { acting, ASSET, box, burst, column, runTo, shotOf, start } from './help.ts'
 
 const aliveAt = (shot: Shot, frame: number): number => runTo(start(shot), frame).populations()[0]!.count
@@ -86,6 +86,31 @@ test('volume: random points lie inside and fill evenly; a grid keeps its spacing
   // 2 × 1 × 1 m less the margin on each side
   expect(grid.length / 3).toBe(18 * 8 * 8)
 })
+
+test.each([0.003, 1, 400])(
+  'even points on a box of %d m, long, of one sheet and of forty that lie in one another',
+  (size) => {
+    const even = (mesh: Mesh, count: number): { p: number[]; apart: number } => {
+      const shot = shotOf({ births: [burst({ amount: { burst: count, at: 1 }, scatter: 'even' })] })
+      const p = column(start(shot, mesh), 'position')
+      expect(p.length).toBe(count * 3)
+      const far = (i: number, j: number): number =>
+        Math.hypot(...[0, 1, 2].map((k) => p[i * 3 + k]! - p[j * 3 + k]!))
+      let apart = Infinity
+      for (let i = 0; i < count; i++) for (let j = 0; j < i; j++) apart = Math.min(apart, far(i, j))
+      return { p, apart }
+    }
+    const long = box(size, size / 3, 4 * size)
+    const area = 2 * size ** 2 * (1 / 3 + 4 + 4 / 3)
+    expect(even(long, 1500).apart / (2 * Math.sqrt(area / (2 * Math.sqrt(3) * 1500)))).toBeGreaterThan(0.6)
+    // sheets that lie on one another count as much area as they have: as many places as are asked for, on all of them
+    const layers = { ...long, triangles: Uint32Array.from({ length: 40 * long.triangles.length }, (_, k) => long.triangles[k % long.triangles.length]!) } // prettier-ignore
+    const { p } = even(layers, 2000)
+    expect(p.every(Number.isFinite)).toBe(true)
+    const onTop = p.filter((y, k) => k % 3 === 1 && Math.abs(y - size / 6) < 1e-4 * size).length
+    expect(Math.abs(onTop / 2000 - (4 * size ** 2) / area)).toBeLessThan(0.03)
+  },
+)
 
 test('scatter: even points keep as far apart as in the paper, clusters keep together, and each is its own', () => {
   const born = (more: object): number[] =>

@@ -6,6 +6,7 @@ export { maskBall, maskSlab, maskBox, maskDistance, maskNoise, maskCells, noiseA
 export { transformPoints, rippleMesh, wrinkleMesh, anchorPoints, ride } from './bodies'
 export { faceTo, resize, fadeTo, setAttribute, tint, tumble, spinBy } from './changes'
 export { scatterSurface } from './scatter'
+export { countNear, crowdedTenth, listNear, markCrowded, takeOutCrowded, weighCrowds } from './evenScatter'
 export { closestPoints, windingNumbers } from './tree'
 export { fitLeaves, fitQuads, fitTriangles, nameTriangles } from './treeFit'
 export { hashChunks, hashWords } from './hash'

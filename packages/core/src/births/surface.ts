@@ -153,6 +153,7 @@ function thinOut(
 function evenly(source: BirthMesh, areas: Float64Array, count: number, turns: Uint32Array): Points {
   const { mesh, scale, seed } = source
   const all = evenPoints(
+    source.machine,
     mesh,
     source.sized(),
     areas.at(-1)!,

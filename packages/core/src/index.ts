@@ -22,6 +22,7 @@ export {
   completeTrail,
   emptyShot,
 } from './schema/complete.ts'
+export { fromHalf, toHalf } from './math/half.ts'
 export { firstChangedFrame } from './schema/changes.ts'
 export { couples } from './schema/coupling.ts'
 export { qualityOf, withQuality, type Quality } from './schema/quality.ts'

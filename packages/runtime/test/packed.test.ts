@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { DataUtils } from 'three'
-import { toHalf } from '../src/browser/half.ts'
+import { toHalf } from '@tangle/core'
 import { packedBytes, packPopulation } from '../src/browser/packed.ts'
 
 /** three's own conversion cuts off where ours rounds: they are at most one step apart. */

@@ -5,7 +5,7 @@ export {
   type PreviewFrame,
   type PreviewState,
 } from './preview.ts'
-export { fromHalf } from './half.ts'
+export { fromHalf } from '@tangle/core'
 export { packMesh, packPopulation, type PackedMesh, type PackedPopulation } from './packed.ts'
 export { createSurfaces, type CutPlane, type SurfaceAnswer, type Surfaces } from './surfaces.ts'
 export { makeTextAside, readMeshAside, type ReadMesh } from './reading.ts'

@@ -6,7 +6,7 @@ import {
   type MeshFrame,
   type PopulationFrame,
 } from '@tangle/core'
-import { toHalf } from './half.ts'
+import { toHalf } from '@tangle/core'
 
 /** What the stage draws of a population: 28 bytes a particle, 12 more with colours of its own, 8 with turns. */
 export interface PackedPopulation {

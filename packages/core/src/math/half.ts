@@ -1,4 +1,4 @@
-/** Half-precision floats (IEEE 754 binary16), rounded to the nearest, for what the stage draws with. */
+/** Half-precision floats (IEEE 754 binary16), rounded to the nearest. */
 const float = new Float32Array(1)
 const word = new Uint32Array(float.buffer)
 

@@ -12,7 +12,7 @@ export function contentsHash({ columns }: PopulationFrame): string {
 /** The same of a mesh: its vertices and triangles. */
 export const meshHash = ({ positions, triangles }: MeshFrame): string => hashOf([positions, triangles])
 
-function hashOf(columns: (Float32Array | Uint32Array | undefined)[]): string {
+export function hashOf(columns: (Float32Array | Uint32Array | undefined)[]): string {
   let low = 1
   let high = 2
   for (const column of columns) {

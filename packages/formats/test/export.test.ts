@@ -1,16 +1,7 @@
 /** What is written, read by others: three's PLY loader and two USD parsers. */
 import { parse as parseUsda } from '@kroxilon/usda-parser'
-import {
-  chooseInstance,
-  completeInstances,
-  completeMesh,
-  keptAttributes,
-  readShot,
-  type Mesh,
-  type MeshFrame,
-  type PopulationFrame,
-  type Shot,
-} from '@tangle/core'
+import { chooseInstance, completeInstances, completeMesh, keptAttributes, type Mesh } from '@tangle/core'
+import { frameOf, frames, meshOf, shot, write } from './take.ts'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
 import {
   backward,
@@ -23,73 +14,6 @@ import {
   type CachedFrame,
   type Frames,
 } from '../src/index.ts'
-
-const read = readShot({
-  format: 'tangle-shot',
-  version: 1,
-  name: 'Two, "counts"',
-  frames: { first: 3, last: 5, rate: 30 },
-  populations: [
-    { id: 'dust', look: { colour: { from: 'speed', range: [0, 2], ramp: 'snow' } } },
-    { id: 'spray-2' },
-  ],
-})
-const shot = read.shot as Shot
-
-/** A frame with its own count, ids beyond 2²⁴ and awkward numbers. */
-function frameOf(frame: number): CachedFrame {
-  const population = (id: string, count: number): PopulationFrame => {
-    const fill = (width: number, value: (i: number) => number) =>
-      Float32Array.from({ length: count * width }, (_, i) => value(i))
-    return {
-      id,
-      count,
-      columns: {
-        id: Uint32Array.from({ length: count }, (_, i) => 4_000_000_000 + i * 3 + frame),
-        phase: new Uint32Array(count),
-        position: fill(3, (i) => (i - 7) / 3 + frame * 1e-4),
-        velocity: fill(3, (i) => (i % 2 ? 1e-12 * i : -1.5 * i)),
-        age: fill(1, (i) => i / 24),
-        lifespan: fill(1, (i) => (i % 2 ? Infinity : 3)),
-        radius: fill(1, (i) => 0.01 + i * 1e-5),
-        opacity: fill(1, (i) => (i % 3) / 2),
-        orientation: fill(4, (i) => [0.5, -0.5, 0.5, 0.5][i % 4]!),
-      },
-    }
-  }
-  return {
-    frame,
-    populations: [population('dust', frame * 10), population('spray-2', frame === 4 ? 0 : 2)],
-    meshes: [meshOf(frame)],
-  }
-}
-/** What is left of a mesh: less in every frame, and nothing in the last. */
-function meshOf(frame: number): MeshFrame {
-  const count = (5 - frame) * 2
-  return {
-    id: 'tower',
-    positions: Float32Array.from(
-      { length: (count + 2) * 3 * Math.sign(count) },
-      (_, i) => Math.sqrt(i) - frame / 7,
-    ),
-    triangles: Uint32Array.from({ length: count * 3 }, (_, i) => Math.floor(i / 3) + (i % 3)),
-  }
-}
-const frames: Frames = { first: 3, last: 5, read: (frame) => Promise.resolve(frameOf(frame)) }
-
-async function write(kind: string, meshes = new Map<string, Mesh>()): Promise<Map<string, Uint8Array>> {
-  const files = new Map<string, Uint8Array>()
-  for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(
-    shot,
-    frames,
-    meshes,
-  )) {
-    const all: Uint8Array[] = []
-    for await (const piece of pieces) all.push(piece)
-    files.set(name, new Uint8Array(Buffer.concat(all)))
-  }
-  return files
-}
 
 test.each(EXPORTS.map((one) => one.kind))(
   '%s: our own reader finds every value again, to the bit',

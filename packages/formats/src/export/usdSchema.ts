@@ -12,6 +12,8 @@ import {
   ownName,
   type Mesh,
   type MeshFrame,
+  type OwnAttribute,
+  type Population,
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
@@ -20,7 +22,7 @@ import { coloursOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { trailLines, type TrailLines } from './trails.ts'
-import { boxOf, extent } from './usdaText.ts'
+import { boxOf, extent } from './usdText.ts'
 
 /** What an attribute is at a frame, S being what a frame gives its prim. */
 export interface UsdAttribute<S> {
@@ -64,90 +66,16 @@ type Points = UsdAttribute<PopulationFrame>
 
 /** `first` says what the population keeps. */
 function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstances | null): UsdPrim {
-  const { look, attributes } = shot.populations.find((one) => one.id === first.id)!
-  const { columns: kept } = first
-  const column = (declaration: string, name: 'velocity' | 'opacity', more?: 'vertex'): Points[] =>
-    kept[name]
-      ? [{ declaration, width: name === 'velocity' ? 3 : 1, ...(more ? { interpolation: more } : {}), values: ({ columns }) => columns[name]! }] // prettier-ignore
-      : []
-  const ids: Points = { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id! }
-  const colours: Points[] = [
-    {
-      declaration: 'color3f[] primvars:displayColor',
-      width: 3,
-      interpolation: 'vertex',
-      values: (population) => coloursOf(look, population, attributes),
-    },
-    ...column('float[] primvars:displayOpacity', 'opacity', 'vertex'),
-  ]
-  const own: Points[] = attributes.map((one) => {
-    const { files, width } = ownAttribute(one)
-    return {
-      declaration: files!.usd, // every attribute of the artist's own has a name in files
-      width: width as 1 | 3,
-      interpolation: 'vertex',
-      values: ({ columns }) => {
-        const values = columns[ownName(one.id)]!
-        return one.type === 'whole' ? Int32Array.from(values, Math.round) : values
-      },
-    }
-  })
-  const widths = (declaration: string): Points[] =>
-    kept.radius ? [{ declaration, width: 1, interpolation: 'vertex', values: ({ columns }) => (columns.radius as Float32Array).map((r) => 2 * r) }] : [] // prettier-ignore
-  const orientations = (declaration: string, more?: 'vertex'): Points[] =>
-    kept.orientation ? [{ declaration, width: 4, ...(more ? { interpolation: more } : {}), values: ({ columns }) => columns.orientation! }] : [] // prettier-ignore
+  const population = shot.populations.find((one) => one.id === first.id)!
+  const colours = coloursIn(population, first)
+  const attributes = instances
+    ? instanceAttributes(first, instances, colours)
+    : pointAttributes(first, colours)
   return plain<PopulationFrame>({
     type: instances ? 'PointInstancer' : 'Points',
     name: plainName(first.id),
     uniforms: [],
-    attributes: [
-      ...(instances
-        ? [
-            {
-              declaration: 'float3[] extent',
-              width: 3 as const,
-              values: (population: PopulationFrame) =>
-                extent(
-                  population,
-                  instances.scales(population).map((scale) => scale * instances.reach),
-                ),
-            },
-            ids,
-            {
-              declaration: 'point3f[] positions',
-              width: 3 as const,
-              values: ({ columns }: PopulationFrame) => columns.position!,
-            },
-            ...column('vector3f[] velocities', 'velocity'),
-            { declaration: 'int[] protoIndices', width: 1 as const, values: instances.which },
-            ...orientations('quath[] orientations'),
-            {
-              declaration: 'float3[] scales',
-              width: 3 as const,
-              values: (population: PopulationFrame) => thrice(instances.scales(population)),
-            },
-            ...widths('float[] primvars:widths'),
-            ...colours,
-          ]
-        : [
-            {
-              declaration: 'float3[] extent',
-              width: 3 as const,
-              values: (population: PopulationFrame) => extent(population),
-            },
-            ids,
-            {
-              declaration: 'point3f[] points',
-              width: 3 as const,
-              values: ({ columns }: PopulationFrame) => columns.position!,
-            },
-            ...column('vector3f[] velocities', 'velocity'),
-            ...widths('float[] widths'),
-            ...colours,
-            ...orientations('quatf[] primvars:orientation', 'vertex'),
-          ]),
-      ...own,
-    ],
+    attributes: [...attributes, ...population.attributes.map(ownPrimvar)],
     prototypes: (instances?.meshes ?? []).map(({ name, mesh }, n) => ({
       name: `${plainName(name)}_${n}`,
       mesh: { id: name, ...mesh },
@@ -156,8 +84,98 @@ function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstance
       samplesOf(frames, ({ populations }) => populations.find((one) => one.id === first.id)!),
   })
 }
+
+const IDS: Points = { declaration: 'int64[] ids', width: 1, values: ({ columns }) => columns.id! }
+const VELOCITIES: Points = {
+  declaration: 'vector3f[] velocities',
+  width: 3,
+  values: ({ columns }) => columns.velocity!,
+}
+const placesAs = (declaration: string): Points => ({
+  declaration,
+  width: 3,
+  values: ({ columns }) => columns.position!,
+})
+const widthsAs = (declaration: string): Points => ({
+  declaration,
+  width: 1,
+  interpolation: 'vertex',
+  values: ({ columns }) => (columns.radius as Float32Array).map((r) => 2 * r),
+})
+const turnsAs = (declaration: string): Points => ({
+  declaration,
+  width: 4,
+  values: ({ columns }) => columns.orientation!,
+})
+const where = <T>(kept: unknown, one: T): T[] => (kept ? [one] : [])
+
+const pointAttributes = ({ columns: kept }: PopulationFrame, colours: Points[]): Points[] => [
+  { declaration: 'float3[] extent', width: 3, values: (population) => extent(population) },
+  IDS,
+  placesAs('point3f[] points'),
+  ...where(kept.velocity, VELOCITIES),
+  ...where(kept.radius, widthsAs('float[] widths')),
+  ...colours,
+  ...where(kept.orientation, {
+    ...turnsAs('quatf[] primvars:orientation'),
+    interpolation: 'vertex' as const,
+  }),
+]
+
+const instanceAttributes = (
+  { columns: kept }: PopulationFrame,
+  { reach, scales, which }: WrittenInstances,
+  colours: Points[],
+): Points[] => [
+  {
+    declaration: 'float3[] extent',
+    width: 3,
+    values: (population) =>
+      extent(
+        population,
+        scales(population).map((scale) => scale * reach),
+      ),
+  },
+  IDS,
+  placesAs('point3f[] positions'),
+  ...where(kept.velocity, VELOCITIES),
+  { declaration: 'int[] protoIndices', width: 1, values: which },
+  ...where(kept.orientation, turnsAs('quath[] orientations')),
+  { declaration: 'float3[] scales', width: 3, values: (population) => thrice(scales(population)) },
+  ...where(kept.radius, widthsAs('float[] primvars:widths')),
+  ...colours,
+]
 const thrice = (values: Float32Array): Float32Array =>
   Float32Array.from({ length: values.length * 3 }, (_, i) => values[Math.floor(i / 3)]!)
+
+const coloursIn = ({ look, attributes }: Population, { columns: kept }: PopulationFrame): Points[] => [
+  {
+    declaration: 'color3f[] primvars:displayColor',
+    width: 3,
+    interpolation: 'vertex',
+    values: (population) => coloursOf(look, population, attributes),
+  },
+  ...where(kept.opacity, {
+    declaration: 'float[] primvars:displayOpacity',
+    width: 1 as const,
+    interpolation: 'vertex' as const,
+    values: ({ columns }: PopulationFrame) => columns.opacity!,
+  }),
+]
+
+/** An attribute of the artist's own. */
+function ownPrimvar(one: OwnAttribute): Points {
+  const { files, width } = ownAttribute(one)
+  return {
+    declaration: files!.usd, // every attribute of the artist's own has a name in files
+    width: width as 1 | 3,
+    interpolation: 'vertex',
+    values: ({ columns }) => {
+      const values = columns[ownName(one.id)]!
+      return one.type === 'whole' ? Int32Array.from(values, Math.round) : values
+    },
+  }
+}
 
 export const MESH_ATTRIBUTES: UsdAttribute<MeshFrame>[] = [
   { declaration: 'float3[] extent', width: 3, values: ({ positions }) => boxOf(positions, () => 0) },

@@ -1,7 +1,7 @@
 import type { Mesh, Shot } from '@tangle/core'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
-import { readSamples } from './usdaReader.ts'
-import { listOf } from './usdaText.ts'
+import { framesIn, readText } from './usdReader.ts'
+import { listOf } from './usdText.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdAttribute, type UsdPrim } from './usdSchema.ts'
 
 /** Universal Scene Description as text, one file; what is in it says usdSchema.ts. */
@@ -14,7 +14,7 @@ export const usda: ExportKind = {
     yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames, meshes)) }
   },
   async *readBack(read, names) {
-    for (const name of names) yield* readSamples(await read(name))
+    for (const name of names) yield* framesIn(readText(await read(name)))
   },
 }
 

@@ -1,0 +1,175 @@
+import type { Mesh, MeshFrame, Shot } from '@tangle/core'
+import { createCrate, SPEC, typeOf, type Crate, type Fields } from './crate.ts'
+import type { Value } from './crateBytes.ts'
+import { readCrate } from './crateReader.ts'
+import { plainName, type ExportKind, type Frames } from './kind.ts'
+import { framesIn } from './usdReader.ts'
+import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdPrim } from './usdSchema.ts'
+
+/** Universal Scene Description as a crate, one file of binary numbers; what is in it says usdSchema.ts. */
+export const usdc: ExportKind = {
+  kind: 'usdc',
+  label: 'USD (crate)',
+  help: 'One binary file with ids, points, velocities, widths and displayColor over time, quick to read',
+  sequence: false,
+  async *files(shot, frames, meshes) {
+    yield { name: `${plainName(shot.name)}.usdc`, pieces: writeCrate(shot, frames, meshes) }
+  },
+  async *readBack(read, names) {
+    for (const name of names) yield* framesIn(readCrate(await read(name)))
+  },
+}
+
+/** The head says where the tables are, so a take is gone through twice: once to find out. */
+async function* writeCrate(
+  shot: Shot,
+  frames: Frames,
+  sources: Map<string, Mesh>,
+): AsyncGenerator<Uint8Array> {
+  const measured = piecesOf(shot, frames, sources, 0)
+  let step = await measured.next()
+  while (!step.done) step = await measured.next()
+  yield* piecesOf(shot, frames, sources, step.value)
+}
+
+/** Yields the bytes of a crate whose tables are found at `tocOffset`. Returns where they are found. */
+async function* piecesOf(
+  shot: Shot,
+  frames: Frames,
+  sources: Map<string, Mesh>,
+  tocOffset: number,
+): AsyncGenerator<Uint8Array, number> {
+  const crate = createCrate(tocOffset)
+  const once = keepingLast(frames)
+  const root = crate.path(null, '')
+  const top = crate.path(root, plainName(shot.name))
+  const prims = (await primsOf(shot, once, sources)).map((prim) => ({
+    prim,
+    path: crate.path(top, prim.name),
+    steps: prim.samples(once)[Symbol.asyncIterator](),
+    /** Of each attribute at each frame. */
+    values: prim.attributes.map((): Value[] => []),
+  }))
+  const times: number[] = []
+  for (let frame = frames.first; frame <= frames.last; frame++) {
+    times.push(frame)
+    for (const { prim, steps, values } of prims) {
+      const { sample } = (await steps.next()).value as { sample: unknown }
+      prim.attributes.forEach(({ declaration, values: at }, n) =>
+        values[n]!.push(crate.value.array(typeOf(declaration), at(sample))),
+      )
+    }
+    yield* crate.pieces.splice(0)
+  }
+  writeRoot(crate, root, shot, frames)
+  crate.spec(top, SPEC.prim, primFields(crate, 'Xform', { primChildren: prims.map(({ prim }) => prim.name) }))
+  for (const { prim, path, values } of prims)
+    writePrim(
+      crate,
+      path,
+      prim,
+      values.map((all) => crate.value.samples(times, all)),
+    )
+  const toc = crate.finish()
+  yield* crate.pieces.splice(0)
+  return toc
+}
+
+function writeRoot({ spec, value }: Crate, root: number, shot: Shot, { first, last }: Frames): void {
+  const { rate } = shot.frames
+  const name = plainName(shot.name)
+  spec(root, SPEC.root, {
+    defaultPrim: value.token(name),
+    documentation: value.string('Written by Tangle'),
+    endTimeCode: value.double(last),
+    framesPerSecond: value.double(rate),
+    metersPerUnit: value.double(1),
+    startTimeCode: value.double(first),
+    timeCodesPerSecond: value.double(rate),
+    upAxis: value.token('Y'),
+    primChildren: value.tokens([name]),
+  })
+}
+
+function primFields({ value }: Crate, type: string, lists: Record<string, string[]>): Fields {
+  const some = Object.entries(lists).filter(([, list]) => list.length > 0)
+  return {
+    specifier: value.specifier(),
+    typeName: value.token(type),
+    ...Object.fromEntries(some.map(([field, list]) => [field, value.tokens(list)])),
+  }
+}
+
+/** `samples` are those of each attribute. */
+function writePrim(crate: Crate, path: number, prim: UsdPrim, samples: Value[]): void {
+  const { spec, value } = crate
+  const { type, uniforms, attributes, prototypes } = prim
+  const own = [...uniforms.map(([name]) => name), ...attributes.map(({ declaration }) => nameOf(declaration))]
+  spec(
+    path,
+    SPEC.prim,
+    primFields(crate, type, {
+      properties: prototypes.length > 0 ? [...own, 'prototypes'] : own,
+      primChildren: prototypes.map(({ name }) => name),
+    }),
+  )
+  writeUniforms(crate, path, uniforms)
+  attributes.forEach(({ declaration, interpolation }, n) =>
+    writeAttribute(crate, path, declaration, {
+      ...(interpolation ? { interpolation: value.token(interpolation) } : {}),
+      timeSamples: samples[n]!,
+    }),
+  )
+  if (prototypes.length === 0) return
+  const targets = prototypes.map(({ name, mesh }) => writePrototype(crate, crate.path(path, name), mesh))
+  spec(crate.path(path, 'prototypes', true), SPEC.relationship, {
+    variability: value.uniform(),
+    targetPaths: value.paths(targets),
+  })
+}
+
+function writePrototype(crate: Crate, path: number, mesh: MeshFrame): number {
+  const names = MESH_ATTRIBUTES.map(({ declaration }) => nameOf(declaration))
+  const properties = [...MESH_UNIFORMS.map(([name]) => name), ...names]
+  crate.spec(path, SPEC.prim, primFields(crate, 'Mesh', { properties }))
+  writeUniforms(crate, path, MESH_UNIFORMS)
+  for (const { declaration, values } of MESH_ATTRIBUTES)
+    writeAttribute(crate, path, declaration, {
+      default: crate.value.array(typeOf(declaration), values(mesh)),
+    })
+  return path
+}
+
+function writeUniforms({ spec, path, value }: Crate, prim: number, uniforms: [string, string][]): void {
+  for (const [name, token] of uniforms)
+    spec(path(prim, name, true), SPEC.attribute, {
+      typeName: value.token('token'),
+      variability: value.uniform(),
+      default: value.token(token),
+    })
+}
+
+function writeAttribute(
+  { spec, path, value }: Crate,
+  prim: number,
+  declaration: string,
+  fields: Fields,
+): void {
+  const typeName = value.token(declaration.split(' ')[0]!)
+  spec(path(prim, nameOf(declaration), true), SPEC.attribute, { typeName, ...fields })
+}
+
+const nameOf = (declaration: string): string => declaration.split(' ')[1]!
+
+/** Frames that are asked for by several, one after the other, are read once. */
+function keepingLast({ first, last, read }: Frames): Frames {
+  let kept: { frame: number; read: ReturnType<Frames['read']> } | null = null
+  return {
+    first,
+    last,
+    read(frame) {
+      if (kept?.frame !== frame) kept = { frame, read: read(frame) }
+      return kept.read
+    },
+  }
+}

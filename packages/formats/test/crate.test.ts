@@ -1,5 +1,5 @@
 /** The crate, read by others: tinyusdz and three's parser. */
-import { completeInstances, completeMesh, type Mesh } from '@tangle/core'
+import type { Mesh } from '@tangle/core'
 import { jest } from '@jest/globals'
 import { execFileSync } from 'node:child_process'
 import { USDCParser } from 'three/addons/loaders/usd/USDCParser.js'
@@ -7,7 +7,7 @@ import { packBytes, packIntegers, unpackBytes, unpackIntegers } from '../src/exp
 import { readCrate } from '../src/export/crateReader.ts'
 import { readText, type PrimSamples } from '../src/export/usdReader.ts'
 import type { Frames } from '../src/index.ts'
-import { frameOf, frames, meshOf, shot, write } from './take.ts'
+import { frameOf, frames, meshOf, shot, withAll, write } from './take.ts'
 
 const only = async (kind: string, meshes?: Map<string, Mesh>, take?: Frames): Promise<Uint8Array> =>
   [...(await write(kind, meshes, take)).values()][0]!
@@ -30,36 +30,8 @@ const plain = (prims: PrimSamples[], without = /^$/): unknown =>
       return [type, id, [...samples].map(([frame, all]) => [frame, frameOf(all)])]
     })
 
-const tetrahedron: Mesh = {
-  positions: new Float32Array([0, 0, 0, 2, 0, 0, 0, 1, 0, 0, 0, 1]),
-  triangles: new Uint32Array([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
-}
-/** Points with a trail, and what is drawn as instances of two meshes. */
-async function withAll<T>(work: (sources: Map<string, Mesh>) => Promise<T>): Promise<T> {
-  const [dust, spray] = shot.populations
-  const kept = [dust!.look, spray!.look, shot.meshes] as const
-  shot.meshes = ['bolt', 'nut'].map((name) => completeMesh({ id: name, source: { asset: name } }))
-  dust!.look = { ...dust!.look, trail: { length: 2, unit: 'frames', step: 1, width: 0.1, widthEnd: 0.02, colour: 'ramp', ramp: 'brine', opacityEnd: 0.5 } } // prettier-ignore
-  spray!.look = { ...spray!.look, draw: 'instances', instances: completeInstances({ set: [{ mesh: 'bolt', weight: 1 }, { mesh: 'nut', weight: 2 }], size: 3 }) } // prettier-ignore
-  try {
-    return await work(new Map(['bolt', 'nut'].map((name) => [name, tetrahedron])))
-  } finally {
-    ;[dust!.look, spray!.look, shot.meshes] = kept
-  }
-}
-/** The same particles in every frame, moved on, so that trails are there. */
-const steady: Frames = {
-  ...frames,
-  read: (frame) => {
-    const now = { ...frameOf(4), frame }
-    const { columns } = now.populations[0]!
-    columns.position = columns.position!.map((x) => x + frame)
-    return Promise.resolve(now)
-  },
-}
-
 test('an independent reader finds what the text has: every prim, attribute, frame and value', async () => {
-  await withAll(async (sources) => {
+  await withAll(async (sources, steady) => {
     for (const take of [frames, steady]) {
       const [crate, text] = [await only('usdc', sources, take), await only('usda', sources, take)]
       const read = asText(crate)

@@ -1,5 +1,13 @@
 /** A take of three frames as exporters get it, and what they write. */
-import { readShot, type Mesh, type MeshFrame, type PopulationFrame, type Shot } from '@tangle/core'
+import {
+  completeInstances,
+  completeMesh,
+  readShot,
+  type Mesh,
+  type MeshFrame,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
 import { EXPORTS, type CachedFrame, type Frames } from '../src/index.ts'
 
 const read = readShot({
@@ -68,4 +76,34 @@ export async function write(
     files.set(name, new Uint8Array(Buffer.concat(all)))
   }
   return files
+}
+
+const tetrahedron: Mesh = {
+  positions: new Float32Array([0, 0, 0, 2, 0, 0, 0, 1, 0, 0, 0, 1]),
+  triangles: new Uint32Array([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
+}
+/** Points with a trail, and what is drawn as instances of two meshes. */
+export async function withAll<T>(
+  work: (sources: Map<string, Mesh>, steady: Frames) => Promise<T>,
+): Promise<T> {
+  const [dust, spray] = shot.populations
+  const kept = [dust!.look, spray!.look, shot.meshes] as const
+  shot.meshes = ['bolt', 'nut'].map((name) => completeMesh({ id: name, source: { asset: name } }))
+  dust!.look = { ...dust!.look, trail: { length: 2, unit: 'frames', step: 1, width: 0.1, widthEnd: 0.02, colour: 'ramp', ramp: 'brine', opacityEnd: 0.5 } } // prettier-ignore
+  spray!.look = { ...spray!.look, draw: 'instances', instances: completeInstances({ set: [{ mesh: 'bolt', weight: 1 }, { mesh: 'nut', weight: 2 }], size: 3 }) } // prettier-ignore
+  try {
+    return await work(new Map(['bolt', 'nut'].map((name) => [name, tetrahedron])), steady)
+  } finally {
+    ;[dust!.look, spray!.look, shot.meshes] = kept
+  }
+}
+/** The same particles in every frame, moved on, so that trails are there. */
+const steady: Frames = {
+  ...frames,
+  read: (frame) => {
+    const now = { ...frameOf(4), frame }
+    const { columns } = now.populations[0]!
+    columns.position = columns.position!.map((x) => x + frame)
+    return Promise.resolve(now)
+  },
 }

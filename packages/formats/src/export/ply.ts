@@ -10,7 +10,7 @@ import {
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
-import { coloursOf } from './colours.ts'
+import { coloursOf, encodeSrgb } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import type { ExportKind } from './kind.ts'
 import { trailLines, type TrailLines } from './trails.ts'
@@ -172,12 +172,6 @@ function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): 
     undefined,
     Uint32Array.from(edges),
   )
-}
-
-/** 0–255 by the sRGB transfer (IEC 61966-2-1). */
-function encodeSrgb(linear: number): number {
-  const s = linear <= 0.0031308 ? linear * 12.92 : 1.055 * linear ** (1 / 2.4) - 0.055
-  return Math.round(Math.min(1, Math.max(0, s)) * 255)
 }
 
 function columnsIn(name: string, bytes: Uint8Array) {

@@ -8,6 +8,7 @@
  * Source: the UsdGeomPoints, UsdGeomPointInstancer, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 import {
+  ATTRIBUTES,
   ownAttribute,
   ownName,
   type Mesh,
@@ -75,7 +76,11 @@ function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstance
     type: instances ? 'PointInstancer' : 'Points',
     name: plainName(first.id),
     uniforms: [],
-    attributes: [...attributes, ...population.attributes.map(ownPrimvar)],
+    attributes: [
+      ...attributes,
+      ...PRIMVARS.flatMap((one) => primvar(first, one)),
+      ...population.attributes.map(ownPrimvar),
+    ],
     prototypes: (instances?.meshes ?? []).map(({ name, mesh }, n) => ({
       name: `${plainName(name)}_${n}`,
       mesh: { id: name, ...mesh },
@@ -162,6 +167,16 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
     values: ({ columns }: PopulationFrame) => columns.opacity!,
   }),
 ]
+
+/** What a schema has no place for, under the name of the attribute table. */
+const PRIMVARS = ['phase', 'age', 'travelled'] as const
+const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
+  where(kept[name], {
+    declaration: ATTRIBUTES[name].files!.usd, // these are written
+    width: 1 as const,
+    interpolation: 'vertex' as const,
+    values: ({ columns }: PopulationFrame) => columns[name]!,
+  })
 
 /** An attribute of the artist's own. */
 function ownPrimvar(one: OwnAttribute): Points {

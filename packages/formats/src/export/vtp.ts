@@ -1,0 +1,176 @@
+import {
+  ATTRIBUTES,
+  ownAttribute,
+  ownName,
+  type MeshFrame,
+  type PopulationFrame,
+  type Shot,
+} from '@tangle/core'
+import { FormatFault } from '../fault.ts'
+import type { CachedFrame } from '../frame.ts'
+import { coloursOf, srgbBytes } from './colours.ts'
+import { instancesOf, type WrittenInstances } from './instances.ts'
+import { plainName, type ExportedFile, type ExportKind } from './kind.ts'
+import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
+import { trailLines, type TrailLines } from './trails.ts'
+
+/**
+ * VTK's XML: one PolyData file per population and frame, ID.FRAME.vtp, with a vertex for each particle and what it has by the names of the attribute
+ * table, and NAME.pvd, a collection that says which file is of which frame. Meshes that are eaten are ID.mesh.FRAME.vtp,
+ * trails ID.trails.FRAME.vtp, and the meshes that particles are drawn as ID.instance-N.vtp. Metres, Y up; the time is the number of the frame.
+ */
+export const vtp: ExportKind = {
+  kind: 'vtp',
+  label: 'VTK sequence',
+  help: 'One PolyData file per frame with every attribute, and a collection of them over time (.pvd)',
+  sequence: true,
+  async *files(shot, frames, sources) {
+    const entries: { frame: number; id: string; name: string }[] = []
+    const file = (frame: number, id: string, name: string, data: PolyData): ExportedFile => {
+      entries.push({ frame, id, name })
+      return written(shot, frame, id, name, data)
+    }
+    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+    for (const [id, one] of instances)
+      for (const [n, { name, mesh }] of (one?.meshes ?? []).entries())
+        yield written(shot, frames.first, name, `${id}.instance-${n}.vtp`, surfaceOf({ id: name, ...mesh }))
+    for (let frame = frames.first; frame <= frames.last; frame++) {
+      const { populations, meshes } = await frames.read(frame)
+      for (const one of populations)
+        yield file(frame, one.id, named(one.id, frame), pointsOf(shot, one, instances.get(one.id)!))
+      for (const one of meshes)
+        yield file(frame, `${one.id} mesh`, named(`${one.id}.mesh`, frame), surfaceOf(one))
+    }
+    for (const { id, look } of shot.populations) {
+      if (!look.trail) continue
+      for await (const { frame, lines } of trailLines(shot, frames, id))
+        yield file(frame, `${id} trails`, named(`${id}.trails`, frame), linesOf(lines))
+    }
+    yield { name: `${plainName(shot.name)}.pvd`, pieces: once(new TextEncoder().encode(collection(entries))) }
+  },
+  async *readBack(read, names) {
+    const frames = new Map<number, string[]>()
+    for (const name of names) {
+      // trails and instances follow from the particles
+      const found = /^(?!.*\.trails\.-?\d+\.vtp$).*?\.(-?\d+)\.vtp$/.exec(name)
+      if (found) frames.set(Number(found[1]), [...(frames.get(Number(found[1])) ?? []), name])
+    }
+    for (const [frame, files] of frames) {
+      const out: CachedFrame = { frame, populations: [], meshes: [] }
+      for (const file of files) {
+        const blocks = readPolyData(file, await read(file))
+        const need = <T>(name: string): T => {
+          const block = blocks.get(name)
+          if (!block) throw new FormatFault(file, `has no "${name}"`)
+          return block as T
+        }
+        if (/\.mesh\.-?\d+\.vtp$/.test(file)) out.meshes.push(meshIn(file, need))
+        else out.populations.push(populationIn(file, need, blocks))
+      }
+      yield out
+    }
+  },
+}
+
+const named = (id: string, frame: number): string => `${id}.${String(frame).padStart(4, '0')}.vtp`
+async function* once(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
+  yield bytes
+}
+const written = (shot: Shot, frame: number, id: string, name: string, data: PolyData): ExportedFile => ({
+  name,
+  pieces: once(writePolyData(data, frame, `Tangle ${shot.name}, ${id}, frame ${frame}; metres, metres per second, Y up`)), // prettier-ignore
+})
+
+/** Which file is of which frame; each population and mesh is a part of its own. */
+function collection(entries: { frame: number; id: string; name: string }[]): string {
+  const parts = [...new Set(entries.map(({ id }) => id))]
+  const lines = entries.map(
+    ({ frame, id, name }) =>
+      `<DataSet timestep="${frame}" part="${parts.indexOf(id)}" name="${id}" file="${name}"/>`,
+  )
+  return `<?xml version="1.0"?>\n<VTKFile type="Collection" version="0.1" byte_order="LittleEndian">\n<Collection>\n${lines.join('\n')}\n</Collection>\n</VTKFile>\n`
+}
+
+/** So many cells of so many points each, one after the other. */
+const runs = (kind: PolyData['cells']['kind'], cells: number, of: number): PolyData['cells'] => ({
+  kind,
+  connectivity: Int32Array.from({ length: cells * of }, (_, i) => i),
+  offsets: Int32Array.from({ length: cells }, (_, i) => (i + 1) * of),
+})
+
+function pointsOf(shot: Shot, population: PopulationFrame, instances: WrittenInstances | null): PolyData {
+  const { look, attributes } = shot.populations.find(({ id }) => id === population.id)!
+  const { columns, count } = population
+  const kept = (Object.keys(ATTRIBUTES) as (keyof typeof ATTRIBUTES)[]).flatMap((name): VtkArray[] => {
+    const { files, width } = ATTRIBUTES[name]
+    const values = columns[name]
+    // the colour is that of the look
+    return values && files && name !== 'position' && name !== 'colour'
+      ? [{ name: files.vtk, components: width, values }]
+      : []
+  })
+  const own = attributes.flatMap((one): VtkArray[] => {
+    const values = columns[ownName(one.id)]
+    const { files, width } = ownAttribute(one)
+    const numbers = one.type === 'whole' ? values && Int32Array.from(values, Math.round) : values
+    return numbers ? [{ name: files!.vtk, components: width, values: numbers }] : []
+  })
+  const drawn: VtkArray[] = instances
+    ? [
+        { name: 'instance', components: 1, values: Uint8Array.from(instances.which(population)) },
+        { name: 'scale', components: 1, values: instances.scales(population) },
+      ]
+    : []
+  const colour = { name: 'colour', components: 3, values: srgbBytes(coloursOf(look, population, attributes)) }
+  return {
+    points: columns.position as Float32Array,
+    cells: runs('Verts', count, 1),
+    arrays: [...kept, ...own, ...drawn, colour],
+  }
+}
+
+const surfaceOf = ({ positions, triangles }: MeshFrame): PolyData => ({
+  points: positions,
+  cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
+  arrays: [],
+})
+
+function linesOf({ ids, counts, points, widths, colours, opacities }: TrailLines): PolyData {
+  const owner = new Uint32Array(widths.length)
+  const offsets = new Int32Array(counts.length)
+  let end = 0
+  counts.forEach((count, line) => {
+    owner.fill(ids[line]!, end, end + count)
+    offsets[line] = end += count
+  })
+  return {
+    points,
+    cells: { kind: 'Lines', connectivity: Int32Array.from({ length: widths.length }, (_, i) => i), offsets },
+    arrays: [
+      { name: 'id', components: 1, values: owner },
+      { name: 'width', components: 1, values: widths },
+      { name: 'opacity', components: 1, values: opacities },
+      { name: 'colour', components: 3, values: srgbBytes(colours) },
+    ],
+  }
+}
+
+type Need = <T>(name: string) => T
+const meshIn = (file: string, need: Need): MeshFrame => ({
+  id: file.replace(/\.mesh\.-?\d+\.vtp$/, ''),
+  positions: need('Points'),
+  triangles: Uint32Array.from(need<Int32Array>('connectivity')),
+})
+function populationIn(file: string, need: Need, blocks: Map<string, unknown>): PopulationFrame {
+  const id = need<Uint32Array>('id')
+  return {
+    id: file.replace(/\.-?\d+\.vtp$/, ''),
+    count: id.length,
+    columns: {
+      id,
+      position: need('Points'),
+      ...(blocks.has('velocity') ? { velocity: need('velocity') } : {}),
+      ...(blocks.has('radius') ? { radius: need('radius') } : {}),
+    },
+  }
+}

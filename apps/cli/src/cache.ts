@@ -68,7 +68,8 @@ export async function createCache(folder: string, options: CacheOptions): Promis
   return {
     async add(cached, fingerprint) {
       await store.put(cached.frame, encodeFrame(cached.frame, cached.populations, cached.meshes))
-      const written = options.backward ? turnedRound(cached, first + last - cached.frame) : cached
+      const turned = options.backward ? turnedRound(cached, first + last - cached.frame) : cached
+      const written = kind.meshes ? turned : { ...turned, meshes: [] }
       manifest.frames.push({ ...contentsOf(written), fingerprint })
     },
     async finish() {

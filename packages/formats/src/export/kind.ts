@@ -21,6 +21,8 @@ export interface ExportKind {
   help: string
   /** Many files, which are sent as one ZIP; otherwise one file, sent as it is. */
   sequence: boolean
+  /** Whether it has a place for meshes that are eaten. */
+  meshes: boolean
   /** `meshes` are those of the shot by `sourceKey`; what is drawn as instances needs them. */
   files(shot: Shot, frames: Frames, meshes: Map<string, Mesh>): AsyncIterable<ExportedFile>
   /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */

@@ -1,18 +1,11 @@
-import {
-  ATTRIBUTES,
-  ownAttribute,
-  ownName,
-  type MeshFrame,
-  type OwnAttribute,
-  type PopulationFrame,
-  type Shot,
-} from '@tangle/core'
+import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
-import { readPly, writePly, type PlyColumn, type PlyElement } from '../ply.ts'
-import { coloursOf, encodeSrgb } from './colours.ts'
+import { readPly, writePly, type PlyElement } from '../ply.ts'
+import { encodeSrgb } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import type { ExportKind } from './kind.ts'
+import { parts, populationOf, tableOf, weave } from './table.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
 const AXES = ['x', 'y', 'z'] as const
@@ -29,6 +22,7 @@ export const ply: ExportKind = {
   label: 'PLY sequence',
   help: 'One binary file per frame: positions, velocities, radii, ids, ages and colours',
   sequence: true,
+  meshes: true,
   async *files(shot, frames, sources) {
     const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
     for (const [id, one] of instances) {
@@ -88,59 +82,12 @@ const comments = (shot: Shot, id: string, frame: number): string[] => [
   'metres, metres per second, Y up',
 ]
 
-/** One property per component of a column. */
-function parts(
-  values: Float32Array | Uint32Array | Int32Array | undefined,
-  names: readonly string[],
-): PlyColumn[] {
-  if (!values) return []
-  const width = names.length
-  if (width === 1) return [{ name: names[0]!, values }]
-  return names.map((name, k) => ({
-    name,
-    values: Float32Array.from({ length: values.length / width }, (_, i) => values[i * width + k]!),
-  }))
-}
-
-/** Attributes under the names that the table gives them in PLY. */
-const inFiles = (columns: PopulationFrame['columns'], names: (keyof typeof ATTRIBUTES)[]): PlyColumn[] =>
-  names.flatMap((name) => parts(columns[name], ATTRIBUTES[name].files?.ply ?? []))
-
-/** An attribute of the artist's own; whole numbers as such. */
-function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']): PlyColumn[] {
-  const values = columns[ownName(attribute.id)]
-  const names = ownAttribute(attribute).files?.ply ?? []
-  return parts(attribute.type === 'whole' ? values && Int32Array.from(values, Math.round) : values, names)
-}
-
-function writeFrame(
+const writeFrame = (
   shot: Shot,
   population: PopulationFrame,
   frame: number,
   instances: WrittenInstances | null,
-): Uint8Array {
-  const { look, attributes } = shot.populations.find((p) => p.id === population.id)!
-  const { columns: c, count } = population
-  const colours = coloursOf(look, population, attributes)
-  const bytes = (value: (i: number) => number): Uint8Array =>
-    Uint8Array.from({ length: count }, (_, i) => value(i))
-  return writePly(
-    [
-      ...inFiles(c, ['position', 'velocity', 'radius', 'age', 'id']),
-      ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
-      ...inFiles(c, ['travelled', 'orientation']),
-      ...attributes.flatMap((one) => ownParts(one, c)),
-      ...(instances ? [{ name: 'instance', values: Uint8Array.from(instances.which(population)) }] : []),
-      ...parts(instances?.scales(population), ['scale']),
-      ...['red', 'green', 'blue'].map((name, k) => ({
-        name,
-        values: bytes((i) => encodeSrgb(colours[i * 3 + k]!)),
-      })),
-      ...(c.opacity ? [{ name: 'alpha', values: bytes((i) => Math.round(c.opacity![i]! * 255)) }] : []),
-    ],
-    comments(shot, population.id, frame),
-  )
-}
+): Uint8Array => writePly(tableOf(shot, population, instances), comments(shot, population.id, frame))
 
 const writeMesh = (shot: Shot, { id, positions, triangles }: MeshFrame, frame: number): Uint8Array =>
   writePly(parts(positions, AXES), comments(shot, id, frame), triangles)
@@ -174,44 +121,31 @@ function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): 
   )
 }
 
-function columnsIn(name: string, bytes: Uint8Array) {
+function vertexIn(name: string, bytes: Uint8Array) {
   const elements = readPly(bytes)
   const vertex = elements.find((e) => e.name === 'vertex')
   if (!vertex) throw new FormatFault(name, 'has no vertices')
-  const need = (column: string): Float64Array => {
-    const values = vertex.columns[column]
-    if (!values) throw new FormatFault(name, `has no property "${column}"`)
-    return values
-  }
-  const weave = (names: readonly string[]): Float32Array => {
-    const woven = names.map(need)
-    return Float32Array.from({ length: vertex.count * 3 }, (_, i) => woven[i % 3]![Math.floor(i / 3)]!)
-  }
-  return { elements, vertex, need, weave }
+  return { elements, vertex }
 }
 
 function readPoints(name: string, bytes: Uint8Array): PopulationFrame {
-  const { vertex, need, weave } = columnsIn(name, bytes)
-  return {
-    id: name.replace(/\.-?\d+\.ply$/, ''),
-    count: vertex.count,
-    columns: {
-      id: Uint32Array.from(need('id')),
-      position: weave(AXES),
-      ...(vertex.columns.vx ? { velocity: weave(['vx', 'vy', 'vz']) } : {}),
-      ...(vertex.columns.radius ? { radius: Float32Array.from(need('radius')) } : {}),
-    },
-  }
+  const { vertex } = vertexIn(name, bytes)
+  return populationOf(
+    name,
+    name.replace(/\.-?\d+\.ply$/, ''),
+    vertex.count,
+    (column) => vertex.columns[column],
+  )
 }
 
 function readTriangles(name: string, bytes: Uint8Array): MeshFrame {
-  const { elements, weave } = columnsIn(name, bytes)
+  const { elements, vertex } = vertexIn(name, bytes)
   const face: PlyElement | undefined = elements.find((e) => e.name === 'face')
   const list = face?.lists.vertex_indices
   if (!list) throw new FormatFault(name, 'has no faces')
   return {
     id: name.replace(/\.mesh\.-?\d+\.ply$/, ''),
-    positions: weave(AXES),
+    positions: weave(name, AXES, vertex.count, (column) => vertex.columns[column]),
     triangles: Uint32Array.from(list.values),
   }
 }

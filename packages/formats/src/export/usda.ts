@@ -10,6 +10,7 @@ export const usda: ExportKind = {
   label: 'USD (text)',
   help: 'One file with ids, points, velocities, widths and displayColor over time, to read and to change by hand',
   sequence: false,
+  meshes: true,
   async *files(shot, frames, meshes) {
     yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames, meshes)) }
   },

@@ -12,6 +12,7 @@ export const usdc: ExportKind = {
   label: 'USD (crate)',
   help: 'One binary file with ids, points, velocities, widths and displayColor over time, quick to read',
   sequence: false,
+  meshes: true,
   async *files(shot, frames, meshes) {
     yield { name: `${plainName(shot.name)}.usdc`, pieces: writeCrate(shot, frames, meshes) }
   },

@@ -24,6 +24,7 @@ export const vtp: ExportKind = {
   label: 'VTK sequence',
   help: 'One PolyData file per frame with every attribute, and a collection of them over time (.pvd)',
   sequence: true,
+  meshes: true,
   async *files(shot, frames, sources) {
     const entries: { frame: number; id: string; name: string }[] = []
     const file = (frame: number, id: string, name: string, data: PolyData): ExportedFile => {

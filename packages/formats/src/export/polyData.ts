@@ -89,7 +89,7 @@ export function readPolyData(file: string, bytes: Uint8Array): Map<string, Numbe
     const at = from + Number(offset)
     const length = at + 8 <= bytes.length ? Number(view.getBigUint64(at, true)) : Infinity
     if (at + 8 + length > bytes.length) throw new FormatFault(file, `ends in "${name}": it is cut off`)
-    const block = bytes.slice(at + 8, at + 8 + length)
+    const block = Uint8Array.from(bytes.subarray(at + 8, at + 8 + length))
     out.set(name!, new TYPES[type as keyof typeof TYPES](block.buffer))
   }
   if (!new TextDecoder('latin1').decode(bytes.subarray(-16)).includes('</VTKFile>'))

@@ -110,7 +110,7 @@ export const parquet = tables(
   },
   async (file, id, bytes) => {
     try {
-      const whole = bytes.slice().buffer
+      const whole = Uint8Array.from(bytes).buffer
       const rows = (await parquetReadObjects({ file: whole })) as Record<string, number | bigint>[]
       const names = new Set(parquetMetadata(whole).schema.map(({ name }) => name))
       const column = (name: string): number[] | undefined =>

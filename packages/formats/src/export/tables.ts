@@ -1,6 +1,4 @@
 import type { PopulationFrame, Shot } from '@tangle/core'
-import { ByteWriter, parquetWrite } from 'hyparquet-writer'
-import { parquetMetadata, parquetReadObjects } from 'hyparquet'
 import { FormatFault } from '../fault.ts'
 import { instancesOf } from './instances.ts'
 import type { ExportKind } from './kind.ts'
@@ -14,7 +12,7 @@ function tables(
   kind: 'csv' | 'parquet',
   label: string,
   help: string,
-  write: (columns: TableColumn[]) => Iterable<Uint8Array>,
+  write: (columns: TableColumn[]) => AsyncIterable<Uint8Array>,
   read: (file: string, id: string, bytes: Uint8Array) => Promise<PopulationFrame>,
 ): ExportKind {
   const ending = new RegExp(`\\.(-?\\d+)\\.${kind}$`)
@@ -30,7 +28,7 @@ function tables(
         for (const population of (await frames.read(frame)).populations) {
           const { id } = population
           const name = `${id}.${String(frame).padStart(4, '0')}.${kind}`
-          yield { name, pieces: inTurn(write(tableOf(shot, population, instances.get(id)!))) }
+          yield { name, pieces: write(tableOf(shot, population, instances.get(id)!)) }
         }
       }
     },
@@ -50,16 +48,12 @@ function tables(
   }
 }
 
-async function* inTurn(pieces: Iterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  yield* pieces
-}
-
 /** Comma-separated values, RFC 4180: a line of names, and a line for each particle. The shortest decimals that give back every f32. */
 export const csv = tables(
   'csv',
   'CSV sequence',
   'One table of text per frame, for spreadsheets and scripts: particles only',
-  function* (columns) {
+  async function* (columns) {
     const encoder = new TextEncoder()
     yield encoder.encode(`${columns.map(({ name }) => quoted(name)).join(',')}\r\n`)
     const count = columns[0]!.values.length
@@ -95,7 +89,9 @@ export const parquet = tables(
   'parquet',
   'Parquet sequence',
   'One table of packed columns per frame, for analysis: particles only',
-  function* (columns) {
+  async function* (columns) {
+    // a page names formats and writes none
+    const { ByteWriter, parquetWrite } = await import('hyparquet-writer')
     const writer = new ByteWriter()
     parquetWrite({
       writer,
@@ -109,6 +105,7 @@ export const parquet = tables(
     yield new Uint8Array(writer.getBuffer())
   },
   async (file, id, bytes) => {
+    const { parquetMetadata, parquetReadObjects } = await import('hyparquet')
     try {
       const whole = Uint8Array.from(bytes).buffer
       const rows = (await parquetReadObjects({ file: whole })) as Record<string, number | bigint>[]

@@ -1,0 +1,246 @@
+import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-transform/core'
+import { FormatFault } from '../fault.ts'
+import type { CachedFrame } from '../frame.ts'
+import { coloursOf } from './colours.ts'
+import { instancesOf, type WrittenInstances } from './instances.ts'
+import type { ExportKind, Frames } from './kind.ts'
+import { tableOf } from './table.ts'
+import { trailLines, type TrailLines } from './trails.ts'
+
+/**
+ * Binary glTF 2.0, a file per frame: a node for each population with a primitive of points, or its meshes as instances (EXT_mesh_gpu_instancing); a node ID_mesh for
+ * each mesh that is eaten; a node ID_trails of lines. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
+ * an id `_ID` has the lower and the upper 16 bits, since vertices have no whole numbers of 32. Who wears no colour of a vertex is grey in a viewer:
+ * particles have COLOR_0, linear, with opacity. Metres, Y up. Sources: glTF 2.0 (Khronos), §3.7 and §3.9; EXT_mesh_gpu_instancing.
+ */
+export const glb: ExportKind = {
+  kind: 'glb',
+  label: 'glTF sequence',
+  help: 'One GLB file per frame, points or instanced meshes, for viewers and pages',
+  sequence: true,
+  meshes: true,
+  async *files(shot, frames, sources) {
+    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+    const trails = trailsOf(shot, frames)
+    for (let frame = frames.first; frame <= frames.last; frame++) {
+      const scene = await createScene(`${shot.name}, frame ${frame}`)
+      const { populations, meshes } = await frames.read(frame)
+      for (const population of populations) {
+        const drawn = instances.get(population.id)!
+        if (drawn) scene.addInstances(shot, population, drawn)
+        else scene.addPoints(shot, population)
+      }
+      for (const mesh of meshes) scene.addMesh(mesh)
+      for (const { id, steps } of trails)
+        scene.addTrails(id, ((await steps.next()).value as { lines: TrailLines }).lines)
+      yield { name: `${String(frame).padStart(4, '0')}.glb`, pieces: once(scene) }
+    }
+  },
+  async *readBack(read, names) {
+    const { WebIO } = await import('@gltf-transform/core')
+    const { EXTMeshGPUInstancing } = await import('@gltf-transform/extensions')
+    const reader = new WebIO().registerExtensions([EXTMeshGPUInstancing])
+    for (const name of names) {
+      const frame = Number(/^(-?\d+)\.glb$/.exec(name)?.[1])
+      const bytes = Uint8Array.from(await read(name))
+      const document = await reader.readBinary(bytes).catch((error: Error) => {
+        throw new FormatFault(name, `is broken or cut off (${error.message})`)
+      })
+      yield frameIn(name, frame, document)
+    }
+  },
+}
+
+const trailsOf = (shot: Shot, frames: Frames) =>
+  shot.populations
+    .filter(({ look }) => look.trail)
+    .map(({ id }) => ({ id, steps: trailLines(shot, frames, id)[Symbol.asyncIterator]() }))
+
+async function* once(scene: { bytes(): Promise<Uint8Array> }): AsyncGenerator<Uint8Array> {
+  yield await scene.bytes()
+}
+
+const POINTS = 0
+const LINES = 1
+type Kind = 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4'
+const KINDS: Record<number, Kind> = { 1: 'SCALAR', 2: 'VEC2', 3: 'VEC3', 4: 'VEC4' }
+
+/** A scene to which what a frame has is added. */
+async function createScene(name: string) {
+  const { Document, VertexLayout, WebIO } = await import('@gltf-transform/core')
+  const { EXTMeshGPUInstancing } = await import('@gltf-transform/extensions')
+  const document = new Document()
+  document.getRoot().getAsset().generator = 'Tangle'
+  const buffer = document.createBuffer()
+  const scene = document.createScene(name)
+  const instancing = document.createExtension(EXTMeshGPUInstancing)
+  const accessor = (values: TypedArray, width: number): Accessor =>
+    document
+      .createAccessor()
+      .setArray(values as never)
+      .setType(KINDS[width]!)
+      .setBuffer(buffer)
+  const named = (id: string): Node => {
+    const made = document.createNode(id)
+    scene.addChild(made)
+    return made
+  }
+  /** What is kept is told also where nobody is. */
+  const node = ({ id, columns }: PopulationFrame): Node => named(id).setExtras({ kept: Object.keys(columns) })
+  const meshOf = (id: string, primitive: Primitive) => document.createMesh(id).addPrimitive(primitive)
+  const trianglesOf = ({ positions, triangles }: Pick<MeshFrame, 'positions' | 'triangles'>): Primitive =>
+    document
+      .createPrimitive()
+      .setAttribute('POSITION', accessor(positions.slice(), 3))
+      .setIndices(accessor(triangles.slice(), 1))
+  return {
+    addPoints(shot: Shot, population: PopulationFrame): void {
+      const made = node(population)
+      if (population.count === 0) return
+      const primitive = document.createPrimitive().setMode(POINTS)
+      primitive.setAttribute('POSITION', accessor(population.columns.position!.slice(), 3))
+      primitive.setAttribute('COLOR_0', accessor(colourOf(shot, population), 4))
+      for (const { name, values, width } of ownAttributes(shot, population, null))
+        primitive.setAttribute(name, accessor(values, width))
+      made.setMesh(meshOf(population.id, primitive))
+    },
+    /** A node for each mesh that they are drawn as, with those below it that are. */
+    addInstances(shot: Shot, population: PopulationFrame, drawn: WrittenInstances): void {
+      const above = node(population)
+      const which = drawn.which(population)
+      const attributes = instanceAttributes(shot, population, drawn)
+      drawn.meshes.forEach(({ name, mesh }, n) => {
+        const those = Array.from(which.keys()).filter((i) => which[i] === n)
+        if (those.length === 0) return
+        const batch = instancing.createInstancedMesh()
+        for (const one of attributes) batch.setAttribute(one.name, accessor(rowsOf(one, those), one.width))
+        const below = document.createNode(`${population.id} ${name} ${n}`)
+        below.setMesh(meshOf(name, trianglesOf(mesh))).setExtension('EXT_mesh_gpu_instancing', batch)
+        above.addChild(below)
+      })
+    },
+    addMesh(mesh: MeshFrame): void {
+      const made = named(`${mesh.id}_mesh`)
+      if (mesh.triangles.length > 0) made.setMesh(meshOf(mesh.id, trianglesOf(mesh)))
+    },
+    addTrails(id: string, { counts, points, colours, opacities }: TrailLines): void {
+      const made = named(`${id}_trails`)
+      const edges: number[] = []
+      let first = 0
+      for (const count of counts) {
+        for (let k = 0; k + 1 < count; k++) edges.push(first + k, first + k + 1)
+        first += count
+      }
+      if (edges.length === 0) return
+      const primitive = document
+        .createPrimitive()
+        .setMode(LINES)
+        .setAttribute('POSITION', accessor(points.slice(), 3))
+        .setAttribute('COLOR_0', accessor(withAlpha(colours, opacities), 4))
+        .setIndices(accessor(Uint32Array.from(edges), 1))
+      made.setMesh(meshOf(id, primitive))
+    },
+    bytes(): Promise<Uint8Array> {
+      if (instancing.listProperties().length === 0) instancing.dispose()
+      return new WebIO()
+        .registerExtensions([EXTMeshGPUInstancing])
+        .setVertexLayout(VertexLayout.SEPARATE)
+        .writeBinary(document)
+    },
+  }
+}
+
+const withAlpha = (colours: ArrayLike<number>, opacities: ArrayLike<number> | undefined): Float32Array =>
+  Float32Array.from({ length: (colours.length / 3) * 4 }, (_, k) => (k % 4 === 3 ? (opacities?.[k >> 2] ?? 1) : colours[(k >> 2) * 3 + (k % 4)]!)) // prettier-ignore
+const colourOf = (shot: Shot, population: PopulationFrame): Float32Array => {
+  const { look, attributes } = shot.populations.find(({ id }) => id === population.id)!
+  return withAlpha(coloursOf(look, population, attributes), population.columns.opacity)
+}
+
+interface Attribute {
+  name: string
+  values: Float32Array | Uint16Array
+  width: number
+}
+/** Some rows of an attribute. */
+function rowsOf({ values, width }: Attribute, rows: number[]): Float32Array | Uint16Array {
+  const out = new (values.constructor as Float32ArrayConstructor)(rows.length * width)
+  rows.forEach((from, i) => {
+    for (let k = 0; k < width; k++) out[i * width + k] = values[from * width + k]!
+  })
+  return out
+}
+
+/** What glTF has no name for: the columns of a table as attributes, velocity as one, and ids in two words. */
+function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenInstances | null): Attribute[] {
+  const { id, velocity } = population.columns
+  const words = new Uint16Array(population.count * 2)
+  id!.forEach((one, i) => words.set([one & 0xffff, one >>> 16], i * 2))
+  const rest = tableOf(shot, population, drawn).filter(({ name }) => !TOLD.has(name))
+  return [
+    { name: '_ID', values: words, width: 2 },
+    ...(velocity ? [{ name: '_VELOCITY', values: Float32Array.from(velocity), width: 3 }] : []),
+    ...rest.map(({ name, values }) => ({
+      name: `_${name.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`,
+      values: Float32Array.from(values),
+      width: 1,
+    })),
+  ]
+}
+/** Columns of a table that are told otherwise. */
+const TOLD = new Set('id x y z vx vy vz qx qy qz qw red green blue alpha instance scale'.split(' '))
+
+function instanceAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenInstances): Attribute[] {
+  const { position, orientation } = population.columns
+  const scales = drawn.scales(population)
+  return [
+    { name: 'TRANSLATION', values: position as Float32Array, width: 3 },
+    { name: 'SCALE', values: Float32Array.from({ length: scales.length * 3 }, (_, k) => scales[Math.floor(k / 3)]!), width: 3 }, // prettier-ignore
+    ...(orientation ? [{ name: 'ROTATION', values: orientation as Float32Array, width: 4 }] : []),
+    ...ownAttributes(shot, population, drawn),
+  ]
+}
+
+function frameIn(file: string, frame: number, document: Document): CachedFrame {
+  const out: CachedFrame = { frame, populations: [], meshes: [] }
+  const scene = document.getRoot().listScenes()[0]
+  if (!scene) throw new FormatFault(file, 'has no scene')
+  for (const node of scene.listChildren()) {
+    const name = node.getName()
+    const primitive = node.getMesh()?.listPrimitives()[0]
+    if (name.endsWith('_trails')) continue
+    if (name.endsWith('_mesh')) {
+      const positions = (primitive?.getAttribute('POSITION')?.getArray() ??
+        new Float32Array()) as Float32Array
+      const triangles = Uint32Array.from(primitive?.getIndices()?.getArray() ?? [])
+      out.meshes.push({ id: name.replace(/_mesh$/, ''), positions, triangles })
+      continue
+    }
+    const batches = node.listChildren().map((child) => child.getExtension('EXT_mesh_gpu_instancing') as unknown as Primitive) // prettier-ignore
+    const { kept = [] } = node.getExtras() as { kept?: string[] }
+    out.populations.push(populationIn(name, kept, primitive ? [primitive] : batches))
+  }
+  return out
+}
+
+/** Particles of one or several lists, by their ids, which ascend in every column. */
+function populationIn(id: string, kept: string[], lists: Pick<Primitive, 'getAttribute'>[]): PopulationFrame {
+  const all = (names: string[]): number[] =>
+    lists.flatMap((list) => Array.from(names.map((name) => list.getAttribute(name)?.getArray()).find(Boolean) ?? [])) // prettier-ignore
+  const words = all(['_ID'])
+  const ids = Array.from({ length: words.length / 2 }, (_, i) => words[i * 2]! + words[i * 2 + 1]! * 65536)
+  const order = Array.from(ids.keys()).sort((a, b) => ids[a]! - ids[b]!)
+  const sorted = (width: number, ...names: string[]): Float32Array =>
+    rowsOf({ name: id, values: Float32Array.from(all(names)), width }, order) as Float32Array
+  return {
+    id,
+    count: ids.length,
+    columns: {
+      id: Uint32Array.from(order, (from) => ids[from]!),
+      position: sorted(3, 'POSITION', 'TRANSLATION'),
+      ...(kept.includes('velocity') ? { velocity: sorted(3, '_VELOCITY') } : {}),
+      ...(kept.includes('radius') ? { radius: sorted(1, '_RADIUS') } : {}),
+    },
+  }
+}

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { expect, type Page } from '@playwright/test'
 
 interface Measures {
@@ -66,6 +67,15 @@ export async function newShot(page: Page): Promise<void> {
   await page.goto('/')
   await page.getByRole('button', { name: 'New shot', exact: true }).click()
   await expect(page.getByTestId('stage')).toBeVisible()
+}
+
+/** The text of a take in a format, by the buttons of the Takes step. */
+export async function downloaded(page: Page, format: string): Promise<string> {
+  await page.getByRole('combobox', { name: 'Format of the files' }).click()
+  await page.getByRole('option', { name: format }).click()
+  const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Download' }).click()
+  return readFile(await (await download).path(), 'utf8')
 }
 
 export const goTo = (page: Page, step: string) =>

@@ -1,6 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { readFile } from 'node:fs/promises'
-import { ballObj, firstCount, goTo, newShot, openCopy, openShot, particlesAt } from './help.ts'
+import { ballObj, downloaded, firstCount, goTo, newShot, openCopy, openShot, particlesAt } from './help.ts'
 
 test('from an empty shot and a mesh file to a take that a renderer reads', async ({ page }) => {
   await newShot(page)
@@ -62,9 +61,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   await page.keyboard.press('Space')
   await expect(page.getByRole('button', { name: 'Pause' })).toHaveCount(0)
   await expect(page.getByText('take, from the server')).toBeVisible()
-  const download = page.waitForEvent('download')
-  await page.getByRole('link', { name: 'USD' }).click()
-  const text = await readFile(await (await download).path(), 'utf8')
+  const text = await downloaded(page, 'USD (text)')
   expect(text).toContain('def Points "dust"')
   // 1200 are alive at frame 25: as many ids as in the preview
   const ids = /int64\[\] ids\.timeSamples = \{[\s\S]*?\n\s+25: \[([^\]]*)\]/.exec(text)![1]!

@@ -1,6 +1,15 @@
 import { expect, test, type Page } from '@playwright/test'
-import { readFile } from 'node:fs/promises'
-import { ballObj, drop, firstCount, goTo, newShot, openCopy, openShot, type Inside } from './help.ts'
+import {
+  ballObj,
+  downloaded,
+  drop,
+  firstCount,
+  goTo,
+  newShot,
+  openCopy,
+  openShot,
+  type Inside,
+} from './help.ts'
 
 /** How much of the stage is bright: what is drawn before the dusk. */
 const bright = (page: Page): Promise<number> =>
@@ -327,9 +336,7 @@ test('a take holds what is left of an eaten mesh, and plays and is written backw
   const last = (await counts())[0]!
   await seek(page, 30)
   await expect.poll(async () => (await counts())[0]).toBeGreaterThan(last)
-  const download = page.waitForEvent('download')
-  await page.getByRole('link', { name: 'USD' }).click()
-  const text = await readFile(await (await download).path(), 'utf8')
+  const text = await downloaded(page, 'USD (text)')
   expect(text).toContain('def Mesh "bell_wall_mesh"')
   const forward = await (await request.get(`/api/takes/${takes[0]!.id}/export?format=usda`)).text()
   const idsAt = (usd: string, frame: number) =>

@@ -1,6 +1,6 @@
 /** Whether a written cache holds what was computed. */
 import { createHash } from 'node:crypto'
-import { contentsHash, EXPORTS, meshHash, plainName } from '@tangle/formats'
+import { contentsHash, EXPORTS, meshHash } from '@tangle/formats'
 import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { MANIFEST, type Manifest } from './cache.ts'
@@ -42,8 +42,8 @@ async function readManifest(folder: string): Promise<Manifest> {
   throw new InputFault(`${path}: is broken; bake again`)
 }
 
-const keyOf = (frame: number, id: string): string => `${frame}:${plainName(id)}`
-const meshKeyOf = (frame: number, id: string): string => `${frame}:mesh ${plainName(id)}`
+const keyOf = (frame: number, id: string): string => `${frame}:${id}`
+const meshKeyOf = (frame: number, id: string): string => `${frame}:mesh ${id}`
 
 async function readBack(folder: string, manifest: Manifest): Promise<Map<string, Found>> {
   const kind = EXPORTS.find((one) => one.kind === manifest.kind)

@@ -1,92 +1,7 @@
 /** The command line as it is called: exit codes, messages, files. Needs the built programs. */
-import { execFile } from 'node:child_process'
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-
-let folder: string
-beforeAll(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'tangle-'))
-})
-afterAll(() => rm(folder, { recursive: true, force: true }))
-
-function tangle(...args: string[]): Promise<{ code: number; out: string; err: string }> {
-  return new Promise((resolve) => {
-    execFile('node', ['.build/cli.mjs', ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
-      resolve({ code: error ? Number(error.code) : 0, out, err }),
-    )
-  })
-}
-const shot = (change: object = {}) => ({
-  format: 'tangle-shot',
-  version: 1,
-  name: 'Prism',
-  frames: { first: 1, last: 12, rate: 24 },
-  meshes: [{ id: 'm', source: { file: 'prism.obj' } }],
-  populations: [
-    {
-      id: 'dust',
-      births: [{ id: 'b', kind: 'surface', mesh: 'm', into: 'Loose', amount: { rate: 480 }, speed: 1 }],
-    },
-  ],
-  ...change,
-})
-async function write(name: string, content: unknown): Promise<string> {
-  const path = join(folder, name)
-  await writeFile(path, typeof content === 'string' ? content : JSON.stringify(content))
-  return path
-}
-const prism = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n'
-
-test.each(['ply', 'usda'])(
-  'bake to %s: a line per frame, totals, and a cache that verifies until it is touched',
-  async (format) => {
-    await write('prism.obj', prism)
-    const out = join(folder, format)
-    const baked = await tangle(
-      'bake',
-      await write('shot.json', shot()),
-      '--frames',
-      '3-12',
-      '--format',
-      format,
-      '--out',
-      out,
-      '--threads',
-      '2',
-      '--json',
-    )
-    expect([baked.code, baked.err]).toEqual([0, ''])
-    const lines = baked.out
-      .trim()
-      .split('\n')
-      .map((line) => JSON.parse(line) as Record<string, unknown>)
-    expect(lines).toHaveLength(11)
-    expect(lines[0]).toMatchObject({
-      frame: 3,
-      particles: 40,
-      fingerprint: expect.stringMatching(/^[0-9a-f]{16}$/),
-      measures: { populations: [{ alive: 40, born: 20, died: 0, phases: { Loose: 40 } }] },
-    })
-    expect(lines[10]).toMatchObject({ total: { frames: 10 } })
-    expect((await tangle('verify', out)).out).toMatch(/10 frames, 1300 particles: all as computed/)
-
-    const manifest = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[] }
-    const file = join(out, manifest.files.at(-1)!)
-    const bytes = await readFile(file)
-    const at = format === 'ply' ? bytes.length - 60 : bytes.indexOf('points.timeSamples') + 40
-    bytes[at] = bytes[at] === 0x31 ? 0x32 : 0x31
-    await writeFile(file, bytes)
-    const touched = await tangle('verify', out, '--json')
-    expect(touched.code).toBe(1)
-    expect(touched.err).toMatch(/frame \d+, dust/)
-    await writeFile(file, bytes.subarray(0, bytes.length / 2))
-    expect(await tangle('verify', out)).toMatchObject({
-      code: 1,
-      err: expect.stringMatching(/cut off|missing/),
-    })
-  },
-)
+import { folder, prism, shot, tangle, write } from './run.ts'
 
 test('covers and instances are baked with the rest, measured in every frame, and verified', async () => {
   await write('prism.obj', prism)
@@ -226,7 +141,7 @@ test.each<[string, unknown, RegExp]>([
 })
 
 test.each([
-  [['bake', 'demo:lantern-sparks', '--format', 'fbx'], /one of ply, usda/],
+  [['bake', 'demo:lantern-sparks', '--format', 'fbx'], /one of usdc, usda, ply/],
   [['bake', 'demo:lantern-sparks', '--frames', 'a-b'], /1-48/],
   [['bake', 'demo:lantern-sparks', '--threads', '0'], /1 to 16/],
   [['bake'], /missing required argument/],

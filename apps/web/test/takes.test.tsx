@@ -104,13 +104,16 @@ test('one that failed says why and is tried again; what the server refuses is to
 test('a finished one is played, written in every format, forward or backward', async () => {
   const { keys, card } = await opened([take(3, {})])
   expect(card(0).getByText(/1–100 · 3\.0 MB ·/)).toBeTruthy()
-  const links = () =>
-    card(0)
-      .getAllByRole('link')
-      .map((one) => one.getAttribute('href'))
-  expect(links()).toEqual(EXPORTS.map(({ kind }) => `/api/takes/take3/export?format=${kind}`))
+  const link = () => card(0).getByRole('link', { name: 'Download' }).getAttribute('href')
+  expect(link()).toBe('/api/takes/take3/export?format=usdc')
+  for (const { kind, label, help } of EXPORTS) {
+    await keys.click(screen.getByRole('combobox', { name: 'Format of the files' }))
+    await keys.click(screen.getByRole('option', { name: label }))
+    expect(link()).toBe(`/api/takes/take3/export?format=${kind}`)
+    expect(screen.getByText(help)).toBeTruthy()
+  }
   await keys.click(screen.getByText('backward'))
-  expect(links()).toEqual(EXPORTS.map(({ kind }) => `/api/takes/take3/export?format=${kind}&backward=1`))
+  expect(link()).toBe(`/api/takes/take3/export?format=${EXPORTS.at(-1)!.kind}&backward=1`)
   await keys.click(screen.getByText('forward'))
   await keys.click(card(0).getByRole('button', { name: 'Play' }))
   expect(store.getState().session.selected.take).toBe('take3')

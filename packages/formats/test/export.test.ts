@@ -243,3 +243,36 @@ test('instances: a parser finds the instancer with its meshes, and a reader of P
     shot.meshes = shotMeshes
   }
 })
+
+test.each(EXPORTS.filter(({ meshes }) => meshes).map(({ kind }) => kind))(
+  '%s: names that come to the same in a file are still told apart',
+  async (kind) => {
+    const { populations } = shot
+    const like = { ...populations[0]!, look: populations[1]!.look }
+    const ids = ['a-b', 'a_b', 'tower_mesh', 'tower']
+    shot.populations = ids.map((id) => ({ ...like, id }))
+    const of = (frame: number): CachedFrame => {
+      const [dust] = frameOf(frame).populations
+      return {
+        ...frameOf(frame),
+        populations: ids.map((id, n) => ({
+          ...dust!,
+          id,
+          columns: { ...dust!.columns, position: dust!.columns.position!.map((x) => x + n) },
+        })),
+      }
+    }
+    try {
+      const files = await write(kind, undefined, { ...frames, read: (frame) => Promise.resolve(of(frame)) })
+      const found = new Map<number, Record<string, string>>()
+      for await (const { frame, populations, meshes } of EXPORTS.find((one) => one.kind === kind)!.readBack(
+        (name) => Promise.resolve(files.get(name)!),
+        [...files.keys()],
+      ))
+        found.set(frame, Object.fromEntries([...populations.map((one) => [one.id, contentsHash(one)]), ...meshes.map((one) => [`mesh ${one.id}`, meshHash(one)])])) // prettier-ignore
+      expect(found.get(4)).toEqual(Object.fromEntries([...of(4).populations.map((one) => [one.id, contentsHash(one)]), ['mesh tower', meshHash(meshOf(4))]])) // prettier-ignore
+    } finally {
+      shot.populations = populations
+    }
+  },
+)

@@ -1,6 +1,5 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Box, Button, IconButton, LinearProgress, Link, Typography } from '@mui/material'
-import { EXPORTS } from '@tangle/formats'
+import { Box, Button, IconButton, LinearProgress, Typography } from '@mui/material'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
@@ -16,7 +15,7 @@ interface TakeCardProps {
 
 /** One take: how far it is, and what can be done with it. */
 export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
-  const { status, settled, note, fault } = take
+  const { settled, note, fault } = take
   return (
     <Box
       data-testid="take"
@@ -43,7 +42,6 @@ export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
         </Typography>
       )}
       <Actions take={take} chosen={chosen} onChoose={onChoose} />
-      {status === 'done' && <Exports take={take} />}
     </Box>
   )
 }
@@ -120,9 +118,12 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
   return (
     <Box sx={{ display: 'flex', gap: 1, mt: 0.75, flexWrap: 'wrap' }}>
       {take.status === 'done' && (
-        <Button variant={chosen ? 'contained' : 'outlined'} onClick={play}>
-          {chosen ? 'Back to the preview' : 'Play'}
-        </Button>
+        <>
+          <Button variant={chosen ? 'contained' : 'outlined'} onClick={play}>
+            {chosen ? 'Back to the preview' : 'Play'}
+          </Button>
+          <Download take={take} />
+        </>
       )}
       {isRunning(take) && (
         <Button
@@ -143,22 +144,17 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
   )
 }
 
-/** The files that a finished take can be written to. */
-function Exports({ take }: { take: Take }) {
-  const backward = useStore((state) => state.session.backward)
+/** The files of a finished take, in the format and the direction that are chosen above. */
+function Download({ take }: { take: Take }) {
+  const { backward, format } = useStore((state) => state.session)
   return (
-    <Box sx={{ mt: 0.75 }}>
-      {EXPORTS.map(({ kind, label, help }) => (
-        <Typography key={kind} sx={{ fontSize: 12.5, lineHeight: '22px' }}>
-          <Link href={`/api/takes/${take.id}/export?format=${kind}${backward ? '&backward=1' : ''}`} download>
-            {label}
-          </Link>
-          <Box component="span" sx={{ color: 'text.secondary' }}>
-            {' '}
-            {help}
-          </Box>
-        </Typography>
-      ))}
-    </Box>
+    <Button
+      variant="outlined"
+      component="a"
+      href={`/api/takes/${take.id}/export?format=${format}${backward ? '&backward=1' : ''}`}
+      download
+    >
+      Download
+    </Button>
   )
 }

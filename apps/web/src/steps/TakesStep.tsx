@@ -1,4 +1,5 @@
-import { Button } from '@mui/material'
+import { Button, Typography } from '@mui/material'
+import { EXPORTS } from '@tangle/formats'
 import { useEffect } from 'react'
 import { engine } from '../engine/engine.ts'
 import { api, type Take } from '../store/api.ts'
@@ -15,7 +16,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
   const chosen = useStore((state) => state.session.selected.take)
   const { data: takes } = api.useTakesQuery(shotId, { pollingInterval: 1000 })
   const take = takes?.find((one) => one.id === chosen)
-  const backward = useStore((state) => state.session.backward)
+  const { backward, format } = useStore((state) => state.session)
   usePlayedTake(take)
   return (
     <Panel
@@ -24,14 +25,30 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       actions={<Button onClick={onTake}>Make a take</Button>}
     >
       {takes !== undefined && takes.length > 0 && (
-        <Row label="Direction" help="Backward plays and writes the last frame first, velocities turned round">
-          <Choices
-            name="Direction"
-            value={backward ? 'backward' : 'forward'}
-            options={{ forward: 'forward', backward: 'backward' }}
-            onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
-          />
-        </Row>
+        <>
+          <Row
+            label="Direction"
+            help="Backward plays and writes the last frame first, velocities turned round"
+          >
+            <Choices
+              name="Direction"
+              value={backward ? 'backward' : 'forward'}
+              options={{ forward: 'forward', backward: 'backward' }}
+              onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
+            />
+          </Row>
+          <Row label="Files" help={EXPORTS.find(({ kind }) => kind === format)?.help ?? ''}>
+            <Choices
+              name="Format of the files"
+              value={format}
+              options={Object.fromEntries(EXPORTS.map(({ kind, label }) => [kind, label]))}
+              onChange={(next) => act(shownAs({ format: next }))}
+            />
+          </Row>
+          <Typography sx={{ fontSize: 12, color: 'text.secondary', mb: 1 }}>
+            {EXPORTS.find(({ kind }) => kind === format)?.help}
+          </Typography>
+        </>
       )}
       {takes?.length === 0 && (
         <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />

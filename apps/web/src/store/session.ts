@@ -36,6 +36,8 @@ export interface Session {
   drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */
   backward: boolean
+  /** The format in which takes are written. */
+  format: string
   /** Frames that the score shows; null is the whole shot. */
   view: { from: number; to: number } | null
   /** How the Masks step shows masks and paints. */
@@ -82,6 +84,7 @@ const initialState: Session = {
   goalLines: false,
   drawer: null,
   backward: false,
+  format: 'usdc',
   view: null,
   masks: { off: null, plane: 'none', planeAt: 0, brush: 'add', radius: 0.2, strength: 0.8, painting: false },
   clipboard: null,
@@ -125,7 +128,9 @@ const slice = createSlice({
       session,
       {
         payload,
-      }: PayloadAction<Partial<Pick<Session, 'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'view'>>>,
+      }: PayloadAction<
+        Partial<Pick<Session, 'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'format' | 'view'>>
+      >,
     ) {
       Object.assign(session, payload)
     },

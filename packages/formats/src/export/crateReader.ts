@@ -5,6 +5,7 @@ import { ARRAY, END, HEAD_BYTES, INLINED, MAGIC, PACKED, SPEC, TYPE } from './cr
 import type { Value } from './crateBytes.ts'
 import { unpackBytes, unpackIntegers } from './crateCodes.ts'
 import type { PrimSamples } from './usdReader.ts'
+import { ID } from './usdSchema.ts'
 
 /** @throws FormatFault where it is no crate, of another version, or not whole. */
 export function readCrate(bytes: Uint8Array): PrimSamples[] {
@@ -65,8 +66,10 @@ function primsIn(bytes: Uint8Array): PrimSamples[] {
   for (const { path, kind, fields } of specsIn(cursor)) {
     if (kind === SPEC.prim)
       prims.set(path, { type: fields.type, id: path.slice(path.lastIndexOf('/') + 1), samples: new Map() })
-    if (kind !== SPEC.attribute || !fields.samples) continue
+    if (kind !== SPEC.attribute) continue
     const dot = path.lastIndexOf('.')
+    if (path.slice(dot + 1) === ID) prims.get(path.slice(0, dot))!.id = fields.token
+    if (!fields.samples) continue
     const attribute = path.slice(dot + 1).replace('primvars:', '')
     const { samples } = prims.get(path.slice(0, dot))!
     for (const [frame, values] of samplesAt(cursor, fields.samples))
@@ -105,13 +108,16 @@ function specsIn(cursor: Cursor) {
   const paths = pathsOf(order!, elements!, jumps!, tokens)
   const specCount = begin('SPECS')
   const [path, set, kind] = [0, 1, 2].map(() => cursor.integers(specCount))
-  const fieldsOf = (first: number): { type: string; samples?: Value } => {
+  const fieldsOf = (first: number): { type: string; token: string; samples?: Value } => {
     const found = new Map<string, Value>()
     for (let n = first; n < sets.length && sets[n]! >>> 0 !== END; n++)
       found.set(tokens[names[sets[n]!]!]!, valueAt(valueView, sets[n]! * 8))
-    const [high, low] = found.get('typeName') ?? [0, 0]
+    const tokenIn = (field: string): string => {
+      const [high, low] = found.get(field) ?? [0, 0]
+      return high === (INLINED | (TYPE.token << 16)) >>> 0 ? tokens[low]! : ''
+    }
     const samples = found.get('timeSamples')
-    return { type: (high & INLINED) !== 0 ? tokens[low]! : '', ...(samples ? { samples } : {}) }
+    return { type: tokenIn('typeName'), token: tokenIn('default'), ...(samples ? { samples } : {}) }
   }
   return Array.from({ length: specCount }, (_, n) => ({ path: paths[path![n]!]!, kind: kind![n]!, fields: fieldsOf(set![n]!) })) // prettier-ignore
 }

@@ -87,7 +87,8 @@ async function createScene(name: string) {
     return made
   }
   /** What is kept is told also where nobody is. */
-  const node = ({ id, columns }: PopulationFrame): Node => named(id).setExtras({ kept: Object.keys(columns) })
+  const node = ({ id, columns }: PopulationFrame): Node =>
+    named(id).setExtras({ of: 'particles', id, kept: Object.keys(columns) })
   const meshOf = (id: string, primitive: Primitive) => document.createMesh(id).addPrimitive(primitive)
   const trianglesOf = ({ positions, triangles }: Pick<MeshFrame, 'positions' | 'triangles'>): Primitive =>
     document
@@ -121,7 +122,7 @@ async function createScene(name: string) {
       })
     },
     addMesh(mesh: MeshFrame): void {
-      const made = named(`${mesh.id}_mesh`)
+      const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length > 0) made.setMesh(meshOf(mesh.id, trianglesOf(mesh)))
     },
     addTrails(id: string, { counts, points, colours, opacities }: TrailLines): void {
@@ -207,19 +208,22 @@ function frameIn(file: string, frame: number, document: Document): CachedFrame {
   const scene = document.getRoot().listScenes()[0]
   if (!scene) throw new FormatFault(file, 'has no scene')
   for (const node of scene.listChildren()) {
-    const name = node.getName()
+    const { of, id = '', kept = [] } = node.getExtras() as { of?: string; id?: string; kept?: string[] }
     const primitive = node.getMesh()?.listPrimitives()[0]
-    if (name.endsWith('_trails')) continue
-    if (name.endsWith('_mesh')) {
+    if (of === 'mesh') {
       const positions = (primitive?.getAttribute('POSITION')?.getArray() ??
         new Float32Array()) as Float32Array
-      const triangles = Uint32Array.from(primitive?.getIndices()?.getArray() ?? [])
-      out.meshes.push({ id: name.replace(/_mesh$/, ''), positions, triangles })
-      continue
+      out.meshes.push({
+        id,
+        positions,
+        triangles: Uint32Array.from(primitive?.getIndices()?.getArray() ?? []),
+      })
     }
-    const batches = node.listChildren().map((child) => child.getExtension('EXT_mesh_gpu_instancing') as unknown as Primitive) // prettier-ignore
-    const { kept = [] } = node.getExtras() as { kept?: string[] }
-    out.populations.push(populationIn(name, kept, primitive ? [primitive] : batches))
+    if (of !== 'particles') continue
+    const batches = node
+      .listChildren()
+      .map((child) => child.getExtension('EXT_mesh_gpu_instancing') as unknown as Primitive)
+    out.populations.push(populationIn(id, kept, primitive ? [primitive] : batches))
   }
   return out
 }

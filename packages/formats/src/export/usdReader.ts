@@ -19,6 +19,8 @@ export function readText(bytes: Uint8Array): PrimSamples[] {
   for (const [line, number] of linesOf(bytes)) {
     const found = /def (Points|PointInstancer|Mesh|BasisCurves) "(\w+)"/.exec(line)
     if (found) prims.push({ type: found[1]!, id: found[2]!, samples: new Map() })
+    const told = /^\s*uniform token userProperties:id = "(.*)"$/.exec(line)
+    if (told) prims.at(-1)!.id = told[1]!
     const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
     if (declared) attribute = declared[1]!
     const sample = /^\s*(-?\d+): \[/.exec(line)
@@ -64,7 +66,7 @@ function frameOf(frame: number, all: { type: string; id: string; samples: Sample
     meshes: all
       .filter(({ type }) => type === 'Mesh')
       .map(({ id, samples }) => ({
-        id: id.replace(/_mesh$/, ''),
+        id,
         positions: Float32Array.from(samples.points ?? []),
         triangles: Uint32Array.from(samples.faceVertexIndices ?? []),
       })),

@@ -53,8 +53,19 @@ export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, M
     const points = pointsOf(shot, first, instancesOf(shot, id, sources))
     return look.trail ? [points, trailsPrim(shot, id)] : [points]
   })
-  return [...particles, ...meshes.map(({ id }) => meshPrim(id))]
+  const all = [...particles, ...meshes.map(({ id }) => meshPrim(id))]
+  // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
+  const taken = new Set<string>()
+  return all.map((prim) => {
+    let { name } = prim
+    for (let n = 2; taken.has(name); n++) name = `${prim.name}_${n}`
+    taken.add(name)
+    return { ...prim, name }
+  })
 }
+
+/** Under which a prim says whose it is in the shot. */
+export const ID = 'userProperties:id'
 
 const plain = <S>(prim: UsdPrim<S>): UsdPrim => prim as UsdPrim
 
@@ -75,7 +86,7 @@ function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstance
   return plain<PopulationFrame>({
     type: instances ? 'PointInstancer' : 'Points',
     name: plainName(first.id),
-    uniforms: [],
+    uniforms: [[ID, first.id]],
     attributes: [
       ...attributes,
       ...PRIMVARS.flatMap((one) => primvar(first, one)),
@@ -209,7 +220,7 @@ const meshPrim = (id: string): UsdPrim =>
   plain<MeshFrame>({
     type: 'Mesh',
     name: `${plainName(id)}_mesh`,
-    uniforms: MESH_UNIFORMS,
+    uniforms: [[ID, id], ...MESH_UNIFORMS],
     attributes: MESH_ATTRIBUTES,
     prototypes: [],
     samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
@@ -238,7 +249,10 @@ const trailsPrim = (shot: Shot, id: string): UsdPrim =>
   plain<TrailLines>({
     type: 'BasisCurves',
     name: `${plainName(id)}_trails`,
-    uniforms: [['type', 'linear']],
+    uniforms: [
+      [ID, id],
+      ['type', 'linear'],
+    ],
     attributes: TRAIL_ATTRIBUTES,
     prototypes: [],
     async *samples(frames) {

@@ -1,0 +1,64 @@
+/** Every format from the command line: baked, verified, and touched. Needs the built programs. */
+import { EXPORTS } from '@tangle/formats'
+import { readFile, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { folder, prism, shot, tangle, write } from './run.ts'
+
+test.each(EXPORTS.map(({ kind }) => kind))(
+  'bake to %s: a line per frame, totals, and a cache that verifies until it is touched',
+  async (format) => {
+    await write('prism.obj', prism)
+    const out = join(folder, format)
+    const baked = await tangle(
+      'bake',
+      await write('shot.json', shot()),
+      '--frames',
+      '3-12',
+      '--format',
+      format,
+      '--out',
+      out,
+      '--threads',
+      '2',
+      '--json',
+    )
+    expect([baked.code, baked.err]).toEqual([0, ''])
+    const lines = baked.out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>)
+    expect(lines).toHaveLength(11)
+    expect(lines[0]).toMatchObject({
+      frame: 3,
+      particles: 40,
+      fingerprint: expect.stringMatching(/^[0-9a-f]{16}$/),
+      measures: { populations: [{ alive: 40, born: 20, died: 0, phases: { Loose: 40 } }] },
+    })
+    expect(lines[10]).toMatchObject({ total: { frames: 10 } })
+    expect((await tangle('verify', out)).out).toMatch(/10 frames, 1300 particles: all as computed/)
+
+    const manifest = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[] }
+    // the last one with particles in it
+    const file = join(
+      out,
+      manifest.files.findLast((name) => !name.endsWith('.pvd'))!,
+    )
+    const bytes = await readFile(file)
+    const at =
+      format === 'ply'
+        ? bytes.length - 60
+        : format === 'usda'
+          ? bytes.indexOf('points.timeSamples') + 40
+          : bytes.length >> 1
+    bytes[at] = bytes[at] === 0x31 ? 0x32 : 0x31
+    await writeFile(file, bytes)
+    const touched = await tangle('verify', out, '--json')
+    expect(touched.code).toBe(1)
+    expect(touched.err).toMatch(/frame \d+, dust|differs|broken/)
+    await writeFile(file, bytes.subarray(0, bytes.length / 2))
+    expect(await tangle('verify', out)).toMatchObject({
+      code: 1,
+      err: expect.stringMatching(/cut off|missing|broken|has \d+/),
+    })
+  },
+)

@@ -3,10 +3,11 @@
 import './browser.ts'
 import { fireEvent, screen, waitFor } from '@testing-library/react'
 import { RAMPS } from '@tangle/core'
+import { Kept } from '../src/steps/Kept.tsx'
 import { LookStep } from '../src/steps/LookStep.tsx'
 import { DeformSection, DetailField, EatenSection } from '../src/steps/MeshSurface.tsx'
 import { useShot } from '../src/store/index.ts'
-import { button, choose, expectSound, fill, show, shotOf, type Page } from './page.tsx'
+import { button, choose, expectSound, fill, show, shotOf, undo, type Page } from './page.tsx'
 
 describe('look', () => {
   const look = (page: Page) => page.document().populations[0]!.look
@@ -105,4 +106,27 @@ describe('a mesh’s surface', () => {
     await page.keys.click(screen.getByRole('button', { name: /^Remove/ }))
     await waitFor(() => expect(mesh()).toMatchObject({ deform: [], eaten: null, detail: 'auto' }))
   })
+})
+
+test('what takes keep is chosen by what it is for or one by one, with what a particle then takes', async () => {
+  function Choice() {
+    return <Kept population={useShot().populations[0]!} path={['populations', 0, 'keep']} />
+  }
+  const page = show(shotOf({}), <Choice />)
+  const { keys, document } = page
+  const keep = (): unknown => document().populations[0]!.keep
+  const bytes = (): number =>
+    Number(/About (\d+) bytes/.exec(screen.getByText(/bytes a particle/).textContent)![1])
+  const chosen = (): string | null => screen.getByRole('combobox', { name: 'What takes keep' }).textContent
+  expect([keep(), chosen()]).toEqual([null, 'everything'])
+  const all = bytes()
+  await choose(page, 'What takes keep', 'for motion blur')
+  expect(keep()).toEqual(['velocity', 'radius'])
+  const some = bytes()
+  await choose(page, 'What takes keep', 'places only')
+  expect([keep(), bytes() < some, some <= all]).toEqual([[], true, true])
+  await keys.click(screen.getByRole('button', { name: 'age', pressed: false }))
+  expect([keep(), chosen()]).toEqual([['age'], 'own choice'])
+  undo()
+  expect(chosen()).toBe('places only')
 })

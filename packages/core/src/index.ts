@@ -89,4 +89,10 @@ export {
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
-export { attributesOf, KEEPABLE, keptAttributes } from './schema/requiredAttributes.ts'
+export {
+  attributesOf,
+  KEEP_PRESETS,
+  KEEPABLE,
+  keptAttributes,
+  storedBytes,
+} from './schema/requiredAttributes.ts'

@@ -1,19 +1,11 @@
-import { Box, Button, Typography } from '@mui/material'
-import {
-  completeInstances,
-  completeTrail,
-  DRAWN,
-  KEEPABLE,
-  TRAIL,
-  type Look,
-  type Population,
-} from '@tangle/core'
+import { completeInstances, completeTrail, DRAWN, TRAIL, type Look, type Population } from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { ColourLook } from './ColourLook.tsx'
 import { InstancesLook } from './InstancesLook.tsx'
+import { Kept } from './Kept.tsx'
 import { Empty, Panel, Section } from './Panel.tsx'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { StageLook } from './StageLook.tsx'
@@ -87,48 +79,5 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
       <ColourLook population={population} path={[...path, 'colour']} />
       <Kept population={population} path={[...path.slice(0, -1), 'keep']} />
     </>
-  )
-}
-
-/** The attributes that takes and files keep. */
-function Kept({ population, path }: { population: Population; path: Path }) {
-  const act = useAct()
-  const { keep, attributes } = population
-  const all = [...KEEPABLE, ...attributes.map(({ id }) => id)]
-  const kept = keep ?? all
-  const nameOf = (one: string): string => attributes.find(({ id }) => id === one)?.name ?? one
-  const toggle = (one: string): void => {
-    const next = all.filter((attribute) => (attribute === one) !== kept.includes(attribute))
-    act(set({ path, value: next.length === all.length ? null : next }))
-  }
-  return (
-    <Section title="Takes keep">
-      <Box
-        role="group"
-        aria-label="Attributes that takes keep"
-        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}
-      >
-        {all.map((one) => (
-          <Button
-            key={one}
-            aria-pressed={kept.includes(one)}
-            onClick={() => toggle(one)}
-            color={kept.includes(one) ? 'primary' : 'inherit'}
-            variant="outlined"
-            sx={{
-              fontSize: 12,
-              minHeight: 24,
-              borderColor: 'divider',
-              opacity: kept.includes(one) ? 1 : 0.6,
-            }}
-          >
-            {nameOf(one)}
-          </Button>
-        ))}
-      </Box>
-      <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
-        Beside ids and positions; what no rule makes is not there anyway. Fewer make smaller takes.
-      </Typography>
-    </Section>
   )
 }

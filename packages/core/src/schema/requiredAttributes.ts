@@ -66,3 +66,26 @@ export function keptAttributes({ keep, look, attributes }: Population): Attribut
     ...attributes.filter(({ id }) => chosen.has(id)).map(({ id }) => ownName(id)),
   ]
 }
+
+/** Choices of what takes keep, by what they are for; null is everything. */
+export const KEEP_PRESETS: Record<string, string[] | null> = {
+  'places only': [],
+  'for motion blur': ['velocity', 'radius'],
+  everything: null,
+}
+
+/** Bytes that a number takes in a stored frame: a fifth less than it has, but ids ascend, phases repeat, ages go with ids, and most are opaque. Measured on the demo shots. */
+const STORED: Partial<Record<AttributeName, number>> = { id: 0.4, phase: 0.2, age: 1.5, opacity: 1 }
+const STORED_NUMBER = 3.2
+
+/** About so many bytes a particle of a population takes in a frame of a take. */
+export function storedBytes(population: Population): number {
+  const { builtIn, own } = attributesOf(population)
+  const there = new Map<AttributeName, number>([
+    ...builtIn.map((name): [AttributeName, number] => [name, ATTRIBUTES[name].width]),
+    ...own.map(([name, { width }]): [AttributeName, number] => [name, width]),
+  ])
+  return keptAttributes(population)
+    .map((name) => (STORED[name] ?? STORED_NUMBER) * (there.get(name) ?? 0))
+    .reduce((sum, bytes) => sum + bytes, 0)
+}

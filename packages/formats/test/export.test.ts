@@ -16,22 +16,22 @@ import {
 } from '../src/index.ts'
 
 test.each(EXPORTS.map((one) => one.kind))(
-  '%s: our own reader finds every value again, to the bit',
+  '%s: our own reader finds every value again, to the bit, also of frames below 0',
   async (kind) => {
-    const files = await write(kind)
-    const back = EXPORTS.find((one) => one.kind === kind)!.readBack(
-      // as files are read: somewhere in a larger buffer
-      (name) => Promise.resolve(Buffer.concat([Buffer.alloc(3), files.get(name)!]).subarray(3)),
-      [...files.keys()],
-    )
-    const { meshes: hasMeshes } = EXPORTS.find((one) => one.kind === kind)!
+    const { meshes: hasMeshes, readBack } = EXPORTS.find((one) => one.kind === kind)!
     const hashed = ({ populations, meshes }: CachedFrame): string[] => [
       ...populations.map(contentsHash),
       ...(hasMeshes ? meshes.map(meshHash) : []),
     ]
-    const hashes: Record<number, string[]> = {}
-    for await (const frame of back) hashes[frame.frame] = hashed(frame)
-    expect(hashes).toEqual(Object.fromEntries([3, 4, 5].map((f) => [f, hashed(frameOf(f))])))
+    for (const first of [3, -1, -12_345]) {
+      const read = (frame: number): CachedFrame => ({ ...frameOf(frame - first + 3), frame })
+      const files = await write(kind, undefined, { first, last: first + 2, read: (frame) => Promise.resolve(read(frame)) }) // prettier-ignore
+      // as files are read: somewhere in a larger buffer
+      const back = readBack((name) => Promise.resolve(Buffer.concat([Buffer.alloc(3), files.get(name)!]).subarray(3)), [...files.keys()]) // prettier-ignore
+      const hashes: Record<number, string[]> = {}
+      for await (const frame of back) hashes[frame.frame] = hashed(frame)
+      expect(hashes).toEqual(Object.fromEntries([0, 1, 2].map((n) => [first + n, hashed(read(first + n))])))
+    }
   },
 )
 

@@ -1,3 +1,4 @@
+import { frameNumber } from '@tangle/formats'
 import Pause from '@mui/icons-material/Pause'
 import PlayArrow from '@mui/icons-material/PlayArrow'
 import Repeat from '@mui/icons-material/Repeat'
@@ -66,7 +67,7 @@ export function Transport() {
         )}
       </Box>
       <Typography data-testid="frame" sx={{ fontFamily: MONO, fontSize: 15 }}>
-        {String(frame).padStart(4, '0')}
+        {frameNumber(frame)}
       </Typography>
       <Track first={first} last={last} frame={frame} computedTo={computedTo} />
       <FrameRange first={first} last={last} rate={rate} computedTo={computedTo} busy={busy} take={take} />

@@ -4,7 +4,7 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { coloursOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
-import type { ExportKind, Frames } from './kind.ts'
+import { frameNumber, type ExportKind, type Frames } from './kind.ts'
 import { tableOf } from './table.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
@@ -34,7 +34,7 @@ export const glb: ExportKind = {
       for (const mesh of meshes) scene.addMesh(mesh)
       for (const { id, steps } of trails)
         scene.addTrails(id, ((await steps.next()).value as { lines: TrailLines }).lines)
-      yield { name: `${String(frame).padStart(4, '0')}.glb`, pieces: once(scene) }
+      yield { name: `${frameNumber(frame)}.glb`, pieces: once(scene) }
     }
   },
   async *readBack(read, names) {

@@ -37,3 +37,7 @@ export const plainName = (text: string): string => {
     .replace(/^_+|_+$/g, '')
   return /^[A-Za-z_]/.test(plain) ? plain : `_${plain}`
 }
+
+/** A frame in the name of a file: four digits at least, so that names sort, and the sign before them. */
+export const frameNumber = (frame: number): string =>
+  `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(4, '0')}`

@@ -4,7 +4,7 @@ import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
 import { encodeSrgb } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
-import type { ExportKind } from './kind.ts'
+import { frameNumber, type ExportKind } from './kind.ts'
 import { parts, populationOf, tableOf, weave } from './table.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
@@ -34,7 +34,7 @@ export const ply: ExportKind = {
     }
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations, meshes } = await frames.read(frame)
-      const number = String(frame).padStart(4, '0')
+      const number = frameNumber(frame)
       for (const population of populations) {
         yield {
           name: `${population.id}.${number}.ply`,
@@ -47,7 +47,7 @@ export const ply: ExportKind = {
     for (const { id, look } of shot.populations) {
       if (!look.trail) continue
       for await (const { frame, lines } of trailLines(shot, frames, id)) {
-        const name = `${id}.trails.${String(frame).padStart(4, '0')}.ply`
+        const name = `${id}.trails.${frameNumber(frame)}.ply`
         yield { name, pieces: once(writeTrails(shot, id, lines, frame)) }
       }
     }

@@ -1,7 +1,7 @@
 import type { PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import { instancesOf } from './instances.ts'
-import type { ExportKind } from './kind.ts'
+import { frameNumber, type ExportKind } from './kind.ts'
 import { populationOf, tableOf, type TableColumn } from './table.ts'
 
 /** Rows of text that are joined at a time. */
@@ -27,7 +27,7 @@ function tables(
       for (let frame = frames.first; frame <= frames.last; frame++) {
         for (const population of (await frames.read(frame)).populations) {
           const { id } = population
-          const name = `${id}.${String(frame).padStart(4, '0')}.${kind}`
+          const name = `${id}.${frameNumber(frame)}.${kind}`
           yield { name, pieces: write(tableOf(shot, population, instances.get(id)!)) }
         }
       }

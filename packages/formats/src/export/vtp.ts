@@ -10,7 +10,7 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { coloursOf, srgbBytes } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
-import { plainName, type ExportedFile, type ExportKind } from './kind.ts'
+import { frameNumber, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
 import { trailLines, type TrailLines } from './trails.ts'
 
@@ -73,7 +73,7 @@ export const vtp: ExportKind = {
   },
 }
 
-const named = (id: string, frame: number): string => `${id}.${String(frame).padStart(4, '0')}.vtp`
+const named = (id: string, frame: number): string => `${id}.${frameNumber(frame)}.vtp`
 async function* once(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   yield bytes
 }

@@ -184,5 +184,11 @@ test('what has settled is stored with the takes of a shot: the next take starts 
   const usda = await (await request.get(`/api/takes/${second.id}/export?format=usda`)).text()
   expect(usda).toContain('def PointInstancer "grains"')
   expect(usda).toContain('rel prototypes = [</Heap/grains/ball_0>]')
+  const begins = { usdc: 'PXR-USDC', ply: 'PK', vtp: 'PK', glb: 'PK', csv: 'PK', parquet: 'PK' }
+  for (const [format, begin] of Object.entries(begins)) {
+    const file = await request.get(`/api/takes/${second.id}/export?format=${format}`)
+    expect(file.headers()['content-disposition']).toMatch(new RegExp(`\\.${format}(\\.zip)?"$`))
+    expect((await file.body()).subarray(0, begin.length).toString()).toBe(begin)
+  }
   await request.delete(`/api/shots/${id}`)
 })

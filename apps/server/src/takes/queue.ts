@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { hostname } from 'node:os'
+import { setTimeout as sleep } from 'node:timers/promises'
 import PgBoss from 'pg-boss'
 import type { Logger } from 'pino'
 import type { DataSource, EntityManager } from 'typeorm'
@@ -45,15 +46,19 @@ export async function openQueue(source: DataSource, config: Config, log: Logger)
     // how long a take may be is not the queue's business: silence is what counts
     await boss.send(QUEUE, { take }, { expireInHours: 23, retryLimit: 0, priority, ...(db ? { db } : {}) })
   }
-  if (threads > 0) {
+  const worker = { id: randomUUID(), threads }
+  const addInFront = (take: string): Promise<void> => add(take, undefined, FRONT)
+  const look = lookAfter(source, addInFront, log)
+  const begin = async (): Promise<void> => {
+    // a lone worker that was killed and comes back goes on with what it had before it begins another one
+    await persistently(() => takeOrphans(source, addInFront, log, ending.signal), ending.signal)
     await boss.work<{ take: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
       // a fault of the take is written down with it; the queue need not hear of one
       if (job)
         await takeOn(source, job.data.take, config, log, ending.signal).catch((e: unknown) => log.error(e))
     })
   }
-  const worker = { id: randomUUID(), threads }
-  const look = lookAfter(source, (take) => add(take, undefined, FRONT), log)
+  if (threads > 0) void begin().catch((error: unknown) => ending.signal.aborted || log.error(error))
   const looking = everyMoment(LOOK_EVERY, () => look(worker))
   await look(worker)
   return {
@@ -99,6 +104,23 @@ function lookAfter(source: DataSource, add: (take: string) => Promise<void>, log
       if (!isAway(error)) log.error(error, 'looking after takes')
     }
   }
+}
+
+/** Takes away what nobody computes any more: those that give no sign of life for as long as one may be silent. */
+async function takeOrphans(
+  source: DataSource,
+  add: (take: string) => Promise<void>,
+  log: Logger,
+  ending: AbortSignal,
+): Promise<void> {
+  const computing = async (): Promise<{ id: string; attempt: number; beat: string }[]> =>
+    source.query("SELECT id, attempt, beat_at::text AS beat FROM take WHERE status = 'computing' AND deleted_at IS NULL AND beat_at > to_timestamp(0)") // prettier-ignore
+  const before = await computing()
+  if (before.length === 0) return
+  await sleep(SILENCE * 1000 + 200, undefined, { signal: ending })
+  for (const { id, attempt, beat } of await computing())
+    if (before.some((one) => one.id === id && one.beat === beat))
+      await takeAway(source, { id, attempt }, add, log)
 }
 
 async function takeAway(

@@ -93,9 +93,11 @@ export function createSimulation(
   const everySubstep = STAGES.filter(({ perFrame }) => !perFrame)
   const onceAFrame = STAGES.filter(({ perFrame }) => perFrame)
   const opening = STAGES.filter(({ opens }) => opens)
+  const showing = STAGES.filter(({ shows }) => shows)
   function begin(): void {
     if (from) return simulation.restore(from)
     run(opening, momentOf(world, first, first))
+    run(showing, { ...momentOf(world, first, first), h: 0 })
     const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
     preroll(world, () => run(settling, momentOf(world, first, first)), stop)
   }

@@ -23,6 +23,8 @@ export interface Stage {
   cheaper: string
   /** At the first frame, too, before its first substep. */
   opens?: true
+  /** At the first frame, too, with no time going by: what particles then are seen as. */
+  shows?: true
   /** Only in substeps proper: not while it runs ahead to settle. */
   settledOnly?: true
   /** Once a frame, after its last substep. */
@@ -127,6 +129,7 @@ export const STAGES: Stage[] = [
     name: 'changes',
     does: 'influences change what particles are: size, opacity, colour, orientation, attributes of their own',
     cheaper: 'responses that do not ask a mesh or a mask',
+    shows: true,
     run: forEachPopulation((population, moment) => runInfluences(population, moment, 'updateAttributes')),
   },
   {

@@ -1,12 +1,12 @@
 /** The crate, read by others: tinyusdz and three's parser. */
-import type { Mesh } from '@tangle/core'
+import { completeAttribute, ownName, type Mesh } from '@tangle/core'
 import { jest } from '@jest/globals'
 import { execFileSync } from 'node:child_process'
 import { USDCParser } from 'three/addons/loaders/usd/USDCParser.js'
 import { packBytes, packIntegers, unpackBytes, unpackIntegers } from '../src/export/crateCodes.ts'
 import { readCrate } from '../src/export/crateReader.ts'
 import { readText, type PrimSamples } from '../src/export/usdReader.ts'
-import type { Frames } from '../src/index.ts'
+import type { CachedFrame, Frames } from '../src/index.ts'
 import { frameOf, frames, meshOf, shot, withAll, write } from './take.ts'
 
 const only = async (kind: string, meshes?: Map<string, Mesh>, take?: Frames): Promise<Uint8Array> =>
@@ -132,4 +132,31 @@ test('what is no crate, another version or cut off anywhere is refused with wher
   )
   for (let length = 88; length < bytes.length; length += 97)
     expect(() => readCrate(bytes.slice(0, length))).toThrow(/broken or cut off/)
+})
+
+test('attributes of the artist’s own have names that USD takes, each its own; those that are not kept are left out', async () => {
+  const [dust] = shot.populations
+  const { attributes } = dust!
+  const ids = ['a-b', 'a_b', 'displayColor', 'gone']
+  dust!.attributes = ids.map((id) => completeAttribute({ id, name: id, type: 'number' }))
+  const read = (frame: number): Promise<CachedFrame> => {
+    const now = frameOf(frame)
+    ids
+      .slice(0, 3)
+      .forEach(
+        (id, n) => (now.populations[0]!.columns[ownName(id)] = new Float32Array(frame * 10).fill(n + 1)),
+      )
+    return Promise.resolve(now)
+  }
+  try {
+    for (const kind of ['usda', 'usdc']) {
+      const bytes = await only(kind, undefined, { first: 3, last: 3, read })
+      const told = readText(kind === 'usda' ? bytes : asText(bytes))[0]!.samples.get(3)!
+      expect(['a_b', 'a_b_2', 'displayColor_2'].map((name) => told[name]![0])).toEqual([1, 2, 3])
+      expect(told.displayColor).toHaveLength(90)
+      expect(Object.keys(told)).not.toContain('gone')
+    }
+  } finally {
+    dust!.attributes = attributes
+  }
 })

@@ -1,4 +1,5 @@
 /** glTF, read by others: Khronos's validator, and three's loader. */
+import { completeAttribute, ownName } from '@tangle/core'
 import { validateBytes } from 'gltf-validator'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import type { InstancedMesh, LineSegments, Mesh, Object3D, Points } from 'three'
@@ -70,4 +71,27 @@ test('instances are where they are, turned and as large; trails are lines; and a
     const cut = EXPORTS.find(({ kind }) => kind === 'glb')!.readBack(() => Promise.resolve(bytes.slice(0, 900)), ['0005.glb']) // prettier-ignore
     await expect(cut[Symbol.asyncIterator]().next()).rejects.toThrow(/0005\.glb.*cut off/)
   })
+})
+
+test('attributes of the artist’s own that come to the same capitals are told apart, and from those that there are', async () => {
+  const [dust] = shot.populations
+  const { attributes } = dust!
+  const ids = ['heat', 'HEAT', 'Velocity', 'a-b', 'a_b']
+  dust!.attributes = ids.map((id) => completeAttribute({ id, name: id, type: 'number' }))
+  const read = (frame: number): Promise<CachedFrame> => {
+    const now = frameOf(frame)
+    ids.forEach(
+      (id, n) => (now.populations[0]!.columns[ownName(id)] = new Float32Array(frame * 10).fill(n + 1)),
+    )
+    return Promise.resolve(now)
+  }
+  try {
+    const files = await write('glb', undefined, { first: 3, last: 3, read })
+    const { geometry } = part<Points>(await load(files.get('0003.glb')!), 'dust')
+    const names = ['_heat', '_heat_2', '_velocity_2', '_a_b', '_a_b_2']
+    expect(names.map((name) => geometry.getAttribute(name).getX(0))).toEqual([1, 2, 3, 4, 5])
+    expect(geometry.getAttribute('_velocity').itemSize).toBe(3)
+  } finally {
+    dust!.attributes = attributes
+  }
 })

@@ -3,16 +3,16 @@ import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-tran
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { coloursOf } from './colours.ts'
-import { instancesOf, type WrittenInstances } from './instances.ts'
-import { frameNumber, type ExportKind, type Frames } from './kind.ts'
+import { allInstances, type WrittenInstances } from './instances.ts'
+import { frameNumber, inOnePiece, keepingLast, type ExportKind, type Frames } from './kind.ts'
 import { tableOf } from './table.ts'
-import { trailLines, type TrailLines } from './trails.ts'
+import { edgesIn, trailLines, type TrailLines } from './trails.ts'
 
 /**
  * Binary glTF 2.0, a file per frame: a node for each population with a primitive of points, or its meshes as instances (EXT_mesh_gpu_instancing); a node ID_mesh for
  * each mesh that is eaten; a node ID_trails of lines. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
- * an id `_ID` has the lower and the upper 16 bits, since vertices have no whole numbers of 32. Who wears no colour of a vertex is grey in a viewer:
- * particles have COLOR_0, linear, with opacity. Metres, Y up. Sources: glTF 2.0 (Khronos), §3.7 and §3.9; EXT_mesh_gpu_instancing.
+ * an id `_ID` has the lower and the upper 16 bits, since vertices have no whole numbers of 32. Particles have
+ * COLOR_0, linear, with opacity. Metres, Y up. Sources: glTF 2.0 (Khronos), §3.7 and §3.9; EXT_mesh_gpu_instancing.
  */
 export const glb: ExportKind = {
   kind: 'glb',
@@ -21,11 +21,12 @@ export const glb: ExportKind = {
   sequence: true,
   meshes: true,
   async *files(shot, frames, sources) {
-    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
-    const trails = trailsOf(shot, frames)
+    const instances = allInstances(shot, sources)
+    const once = keepingLast(frames)
+    const trails = trailsOf(shot, once)
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const scene = await createScene(`${shot.name}, frame ${frame}`)
-      const { populations, meshes } = await frames.read(frame)
+      const { populations, meshes } = await once.read(frame)
       for (const population of populations) {
         const drawn = instances.get(population.id)!
         if (drawn) scene.addInstances(shot, population, drawn)
@@ -34,7 +35,7 @@ export const glb: ExportKind = {
       for (const mesh of meshes) scene.addMesh(mesh)
       for (const { id, steps } of trails)
         scene.addTrails(id, ((await steps.next()).value as { lines: TrailLines }).lines)
-      yield { name: `${frameNumber(frame)}.glb`, pieces: once(scene) }
+      yield { name: `${frameNumber(frame)}.glb`, pieces: inOnePiece(scene.bytes()) }
     }
   },
   async *readBack(read, names) {
@@ -56,10 +57,6 @@ const trailsOf = (shot: Shot, frames: Frames) =>
   shot.populations
     .filter(({ look }) => look.trail)
     .map(({ id }) => ({ id, steps: trailLines(shot, frames, id)[Symbol.asyncIterator]() }))
-
-async function* once(scene: { bytes(): Promise<Uint8Array> }): AsyncGenerator<Uint8Array> {
-  yield await scene.bytes()
-}
 
 const POINTS = 0
 const LINES = 1
@@ -125,21 +122,17 @@ async function createScene(name: string) {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length > 0) made.setMesh(meshOf(mesh.id, trianglesOf(mesh)))
     },
-    addTrails(id: string, { counts, points, colours, opacities }: TrailLines): void {
+    addTrails(id: string, lines: TrailLines): void {
+      const { points, colours, opacities } = lines
       const made = named(`${id}_trails`)
-      const edges: number[] = []
-      let first = 0
-      for (const count of counts) {
-        for (let k = 0; k + 1 < count; k++) edges.push(first + k, first + k + 1)
-        first += count
-      }
+      const edges = edgesIn(lines)
       if (edges.length === 0) return
       const primitive = document
         .createPrimitive()
         .setMode(LINES)
         .setAttribute('POSITION', accessor(points.slice(), 3))
         .setAttribute('COLOR_0', accessor(withAlpha(colours, opacities), 4))
-        .setIndices(accessor(Uint32Array.from(edges), 1))
+        .setIndices(accessor(edges, 1))
       made.setMesh(meshOf(id, primitive))
     },
     bytes(): Promise<Uint8Array> {
@@ -179,11 +172,20 @@ function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenIn
   const words = new Uint16Array(population.count * 2)
   id!.forEach((one, i) => words.set([one & 0xffff, one >>> 16], i * 2))
   const rest = tableOf(shot, population, drawn).filter(({ name }) => !TOLD.has(name))
+  const taken = new Set(['_ID', '_VELOCITY'])
+  /** "heat" and "Heat" come to the same capitals. */
+  const nameOf = (column: string): string => {
+    const plain = `_${column.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`
+    let name = plain
+    for (let n = 2; taken.has(name); n++) name = `${plain}_${n}`
+    taken.add(name)
+    return name
+  }
   return [
     { name: '_ID', values: words, width: 2 },
     ...(velocity ? [{ name: '_VELOCITY', values: Float32Array.from(velocity), width: 3 }] : []),
     ...rest.map(({ name, values }) => ({
-      name: `_${name.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`,
+      name: nameOf(name),
       values: Float32Array.from(values),
       width: 1,
     })),

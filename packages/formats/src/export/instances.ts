@@ -38,6 +38,10 @@ export function instancesOf(shot: Shot, id: string, meshes: Map<string, Mesh>): 
   }
 }
 
+/** Those of every population, by its id. */
+export const allInstances = (shot: Shot, meshes: Map<string, Mesh>): Map<string, WrittenInstances | null> =>
+  new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, meshes)]))
+
 function farthest(positions: Float32Array): number {
   let most = 0
   for (let i = 0; i < positions.length; i += 3)

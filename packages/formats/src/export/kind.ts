@@ -41,3 +41,31 @@ export const plainName = (text: string): string => {
 /** A frame in the name of a file: four digits at least, so that names sort, and the sign before them. */
 export const frameNumber = (frame: number): string =>
   `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(4, '0')}`
+
+/** Names of files by the frame that a pattern finds in them; others are left out. */
+export function byFrame(names: string[], pattern: RegExp): Map<number, string[]> {
+  const frames = new Map<number, string[]>()
+  for (const name of names) {
+    const found = pattern.exec(name)
+    if (found) frames.set(Number(found[1]), [...(frames.get(Number(found[1])) ?? []), name])
+  }
+  return frames
+}
+
+/** Bytes as the pieces of a file. */
+export async function* inOnePiece(bytes: Uint8Array | Promise<Uint8Array>): AsyncGenerator<Uint8Array> {
+  yield await bytes
+}
+
+/** Frames that are asked for by several, one after the other, are read once. */
+export function keepingLast({ first, last, read }: Frames): Frames {
+  let kept: { frame: number; read: ReturnType<Frames['read']> } | null = null
+  return {
+    first,
+    last,
+    read(frame) {
+      if (kept?.frame !== frame) kept = { frame, read: read(frame) }
+      return kept.read
+    },
+  }
+}

@@ -3,10 +3,10 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
 import { encodeSrgb } from './colours.ts'
-import { instancesOf, type WrittenInstances } from './instances.ts'
-import { frameNumber, type ExportKind } from './kind.ts'
+import { allInstances, type WrittenInstances } from './instances.ts'
+import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
 import { parts, populationOf, tableOf, weave } from './table.ts'
-import { trailLines, type TrailLines } from './trails.ts'
+import { edgesIn, ownersIn, trailLines, type TrailLines } from './trails.ts'
 
 const AXES = ['x', 'y', 'z'] as const
 
@@ -24,12 +24,12 @@ export const ply: ExportKind = {
   sequence: true,
   meshes: true,
   async *files(shot, frames, sources) {
-    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+    const instances = allInstances(shot, sources)
     for (const [id, one] of instances) {
       for (const [n, { mesh }] of (one?.meshes ?? []).entries())
         yield {
           name: `${id}.instance-${n}.ply`,
-          pieces: once(writeMesh(shot, { id: `instance ${n} of ${id}`, ...mesh }, frames.first)),
+          pieces: inOnePiece(writeMesh(shot, { id: `instance ${n} of ${id}`, ...mesh }, frames.first)),
         }
     }
     for (let frame = frames.first; frame <= frames.last; frame++) {
@@ -38,29 +38,24 @@ export const ply: ExportKind = {
       for (const population of populations) {
         yield {
           name: `${population.id}.${number}.ply`,
-          pieces: once(writeFrame(shot, population, frame, instances.get(population.id)!)),
+          pieces: inOnePiece(writeFrame(shot, population, frame, instances.get(population.id)!)),
         }
       }
       for (const mesh of meshes)
-        yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: once(writeMesh(shot, mesh, frame)) }
+        yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: inOnePiece(writeMesh(shot, mesh, frame)) }
     }
     for (const { id, look } of shot.populations) {
       if (!look.trail) continue
       for await (const { frame, lines } of trailLines(shot, frames, id)) {
         const name = `${id}.trails.${frameNumber(frame)}.ply`
-        yield { name, pieces: once(writeTrails(shot, id, lines, frame)) }
+        yield { name, pieces: inOnePiece(writeTrails(shot, id, lines, frame)) }
       }
     }
   },
   async *readBack(read, names) {
-    const frames = new Map<number, string[]>()
-    for (const name of names) {
-      // trails and instances follow from the particles
-      if (/\.(trails\.-?|instance-)\d+\.ply$/.test(name)) continue
-      const frame = Number(/\.(-?\d+)\.ply$/.exec(name)?.[1])
-      frames.set(frame, [...(frames.get(frame) ?? []), name])
-    }
-    for (const [frame, files] of frames) {
+    // trails and instances follow from the particles
+    const own = names.filter((name) => !/\.trails\.-?\d+\.ply$/.test(name))
+    for (const [frame, files] of byFrame(own, /\.(-?\d+)\.ply$/)) {
       const populations: PopulationFrame[] = []
       const meshes: MeshFrame[] = []
       for (const file of files) {
@@ -71,10 +66,6 @@ export const ply: ExportKind = {
       yield { frame, populations, meshes } satisfies CachedFrame
     }
   },
-}
-
-async function* once(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
-  yield bytes
 }
 
 const comments = (shot: Shot, id: string, frame: number): string[] => [
@@ -94,20 +85,12 @@ const writeMesh = (shot: Shot, { id, positions, triangles }: MeshFrame, frame: n
 
 /** Points with their width and colour, and edges from one to the next of a line. */
 function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): Uint8Array {
-  const { ids, counts, points, widths, colours, opacities } = lines
-  const edges: number[] = []
-  const owner = new Uint32Array(widths.length)
-  let first = 0
-  counts.forEach((count, line) => {
-    owner.fill(ids[line]!, first, first + count)
-    for (let k = 0; k + 1 < count; k++) edges.push(first + k, first + k + 1)
-    first += count
-  })
+  const { points, widths, colours, opacities } = lines
   const bytes = (value: (i: number) => number): Uint8Array => Uint8Array.from(widths, (_, i) => value(i))
   return writePly(
     [
       ...parts(points, AXES),
-      ...parts(owner, ['id']),
+      ...parts(ownersIn(lines), ['id']),
       ...parts(widths, ['width']),
       ...['red', 'green', 'blue'].map((name, k) => ({
         name,
@@ -117,7 +100,7 @@ function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): 
     ],
     comments(shot, `trails of ${id}`, frame),
     undefined,
-    Uint32Array.from(edges),
+    edgesIn(lines),
   )
 }
 

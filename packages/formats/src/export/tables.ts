@@ -1,8 +1,9 @@
 import type { PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
-import { instancesOf } from './instances.ts'
-import { frameNumber, type ExportKind } from './kind.ts'
+import { allInstances } from './instances.ts'
+import { byFrame, frameNumber, type ExportKind } from './kind.ts'
 import { populationOf, tableOf, type TableColumn } from './table.ts'
+import { decimal } from './usdText.ts'
 
 /** Rows of text that are joined at a time. */
 const PIECE = 10_000
@@ -23,7 +24,7 @@ function tables(
     sequence: true,
     meshes: false,
     async *files(shot: Shot, frames, sources) {
-      const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+      const instances = allInstances(shot, sources)
       for (let frame = frames.first; frame <= frames.last; frame++) {
         for (const population of (await frames.read(frame)).populations) {
           const { id } = population
@@ -33,12 +34,7 @@ function tables(
       }
     },
     async *readBack(readFile, names) {
-      const frames = new Map<number, string[]>()
-      for (const name of names) {
-        const frame = Number(ending.exec(name)?.[1])
-        frames.set(frame, [...(frames.get(frame) ?? []), name])
-      }
-      for (const [frame, files] of frames) {
+      for (const [frame, files] of byFrame(names, ending)) {
         const populations: PopulationFrame[] = []
         for (const file of files)
           populations.push(await read(file, file.replace(ending, ''), await readFile(file)))
@@ -80,9 +76,6 @@ export const csv = tables(
   },
 )
 const quoted = (name: string): string => (/[",\r\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name)
-/** Nine digits carry every f32 exactly. */
-const decimal = (value: number): string =>
-  Object.is(value, -0) ? '-0' : String(Number(value.toPrecision(9)))
 
 /** Apache Parquet: columns of numbers, packed, for tables of data. */
 export const parquet = tables(

@@ -39,6 +39,25 @@ export async function* trailLines(
   }
 }
 
+/** Of each point of trails the id of its particle. */
+export function ownersIn({ ids, counts }: TrailLines): Uint32Array {
+  const owners: number[] = []
+  counts.forEach((count, line) => {
+    for (let k = 0; k < count; k++) owners.push(ids[line]!)
+  })
+  return Uint32Array.from(owners)
+}
+/** From each point of a trail to the next, the numbers of both. */
+export function edgesIn({ counts }: TrailLines): Uint32Array {
+  const edges: number[] = []
+  let first = 0
+  for (const count of counts) {
+    for (let k = 0; k + 1 < count; k++) edges.push(first + k, first + k + 1)
+    first += count
+  }
+  return Uint32Array.from(edges)
+}
+
 const populationIn = (frame: CachedFrame, id: string): PopulationFrame =>
   frame.populations.find((one) => one.id === id)!
 

@@ -87,11 +87,11 @@ function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstance
     type: instances ? 'PointInstancer' : 'Points',
     name: plainName(first.id),
     uniforms: [[ID, first.id]],
-    attributes: [
+    attributes: toldApart([
       ...attributes,
       ...PRIMVARS.flatMap((one) => primvar(first, one)),
-      ...population.attributes.map(ownPrimvar),
-    ],
+      ...population.attributes.flatMap((one) => where(first.columns[ownName(one.id)], ownPrimvar(one))),
+    ]),
     prototypes: (instances?.meshes ?? []).map(({ name, mesh }, n) => ({
       name: `${plainName(name)}_${n}`,
       mesh: { id: name, ...mesh },
@@ -189,11 +189,12 @@ const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[num
     values: ({ columns }: PopulationFrame) => columns[name]!,
   })
 
-/** An attribute of the artist's own. */
+/** An attribute of the artist's own, whose id may have what a name in USD may not. */
 function ownPrimvar(one: OwnAttribute): Points {
   const { files, width } = ownAttribute(one)
+  const [type] = files!.usd.split(' ') // every attribute of the artist's own has a name in files
   return {
-    declaration: files!.usd, // every attribute of the artist's own has a name in files
+    declaration: `${type} primvars:${plainName(one.id)}`,
     width: width as 1 | 3,
     interpolation: 'vertex',
     values: ({ columns }) => {
@@ -201,6 +202,17 @@ function ownPrimvar(one: OwnAttribute): Points {
       return one.type === 'whole' ? Int32Array.from(values, Math.round) : values
     },
   }
+}
+
+/** The artist's "a-b" and "a_b", or a "displayColor", come to names that are taken. */
+function toldApart(attributes: Points[]): Points[] {
+  const taken = new Set<string>()
+  return attributes.map((one) => {
+    let { declaration } = one
+    for (let n = 2; taken.has(declaration.split(' ')[1]!); n++) declaration = `${one.declaration}_${n}`
+    taken.add(declaration.split(' ')[1]!)
+    return { ...one, declaration }
+  })
 }
 
 export const MESH_ATTRIBUTES: UsdAttribute<MeshFrame>[] = [

@@ -19,7 +19,7 @@ export function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<
 }
 
 /** Nine digits carry every f32 exactly, −0 included. */
-const decimal = (value: number): string =>
+export const decimal = (value: number): string =>
   Object.is(value, -0) ? '-0' : String(Number(value.toPrecision(9)))
 
 /** The box around particles with their radii: its low and its high corner. */

@@ -2,7 +2,7 @@ import type { Mesh, MeshFrame, Shot } from '@tangle/core'
 import { createCrate, SPEC, typeOf, type Crate, type Fields } from './crate.ts'
 import type { Value } from './crateBytes.ts'
 import { readCrate } from './crateReader.ts'
-import { plainName, type ExportKind, type Frames } from './kind.ts'
+import { keepingLast, plainName, type ExportKind, type Frames } from './kind.ts'
 import { framesIn } from './usdReader.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdPrim } from './usdSchema.ts'
 
@@ -161,16 +161,3 @@ function writeAttribute(
 }
 
 const nameOf = (declaration: string): string => declaration.split(' ')[1]!
-
-/** Frames that are asked for by several, one after the other, are read once. */
-function keepingLast({ first, last, read }: Frames): Frames {
-  let kept: { frame: number; read: ReturnType<Frames['read']> } | null = null
-  return {
-    first,
-    last,
-    read(frame) {
-      if (kept?.frame !== frame) kept = { frame, read: read(frame) }
-      return kept.read
-    },
-  }
-}

@@ -9,10 +9,10 @@ import {
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frame.ts'
 import { coloursOf, srgbBytes } from './colours.ts'
-import { instancesOf, type WrittenInstances } from './instances.ts'
-import { frameNumber, plainName, type ExportedFile, type ExportKind } from './kind.ts'
+import { allInstances, type WrittenInstances } from './instances.ts'
+import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
-import { trailLines, type TrailLines } from './trails.ts'
+import { ownersIn, trailLines, type TrailLines } from './trails.ts'
 
 /**
  * VTK's XML: one PolyData file per population and frame, ID.FRAME.vtp, with a vertex for each particle and what it has by the names of the attribute
@@ -31,7 +31,7 @@ export const vtp: ExportKind = {
       entries.push({ frame, id, name })
       return written(shot, frame, id, name, data)
     }
-    const instances = new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, sources)]))
+    const instances = allInstances(shot, sources)
     for (const [id, one] of instances)
       for (const [n, { name, mesh }] of (one?.meshes ?? []).entries())
         yield written(shot, frames.first, name, `${id}.instance-${n}.vtp`, surfaceOf({ id: name, ...mesh }))
@@ -47,16 +47,15 @@ export const vtp: ExportKind = {
       for await (const { frame, lines } of trailLines(shot, frames, id))
         yield file(frame, `${id} trails`, named(`${id}.trails`, frame), linesOf(lines))
     }
-    yield { name: `${plainName(shot.name)}.pvd`, pieces: once(new TextEncoder().encode(collection(entries))) }
+    yield {
+      name: `${plainName(shot.name)}.pvd`,
+      pieces: inOnePiece(new TextEncoder().encode(collection(entries))),
+    }
   },
   async *readBack(read, names) {
-    const frames = new Map<number, string[]>()
-    for (const name of names) {
-      // trails and instances follow from the particles
-      const found = /^(?!.*\.trails\.-?\d+\.vtp$).*?\.(-?\d+)\.vtp$/.exec(name)
-      if (found) frames.set(Number(found[1]), [...(frames.get(Number(found[1])) ?? []), name])
-    }
-    for (const [frame, files] of frames) {
+    // trails and instances follow from the particles
+    const own = names.filter((name) => !/\.trails\.-?\d+\.vtp$/.test(name))
+    for (const [frame, files] of byFrame(own, /\.(-?\d+)\.vtp$/)) {
       const out: CachedFrame = { frame, populations: [], meshes: [] }
       for (const file of files) {
         const blocks = readPolyData(file, await read(file))
@@ -74,12 +73,9 @@ export const vtp: ExportKind = {
 }
 
 const named = (id: string, frame: number): string => `${id}.${frameNumber(frame)}.vtp`
-async function* once(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
-  yield bytes
-}
 const written = (shot: Shot, frame: number, id: string, name: string, data: PolyData): ExportedFile => ({
   name,
-  pieces: once(writePolyData(data, frame, `Tangle ${shot.name}, ${id}, frame ${frame}; metres, metres per second, Y up`)), // prettier-ignore
+  pieces: inOnePiece(writePolyData(data, frame, `Tangle ${shot.name}, ${id}, frame ${frame}; metres, metres per second, Y up`)), // prettier-ignore
 })
 
 /** Which file is of which frame; each population and mesh is a part of its own. */
@@ -136,19 +132,15 @@ const surfaceOf = ({ positions, triangles }: MeshFrame): PolyData => ({
   arrays: [],
 })
 
-function linesOf({ ids, counts, points, widths, colours, opacities }: TrailLines): PolyData {
-  const owner = new Uint32Array(widths.length)
-  const offsets = new Int32Array(counts.length)
+function linesOf(lines: TrailLines): PolyData {
+  const { counts, points, widths, colours, opacities } = lines
   let end = 0
-  counts.forEach((count, line) => {
-    owner.fill(ids[line]!, end, end + count)
-    offsets[line] = end += count
-  })
+  const offsets = Int32Array.from(counts, (count) => (end += count))
   return {
     points,
     cells: { kind: 'Lines', connectivity: Int32Array.from({ length: widths.length }, (_, i) => i), offsets },
     arrays: [
-      { name: 'id', components: 1, values: owner },
+      { name: 'id', components: 1, values: ownersIn(lines) },
       { name: 'width', components: 1, values: widths },
       { name: 'opacity', components: 1, values: opacities },
       { name: 'colour', components: 3, values: srgbBytes(colours) },

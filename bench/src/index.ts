@@ -224,7 +224,8 @@ async function main(): Promise<void> {
 
   await codecReady()
   const [baked] = bake(one, turbulent, new Map([[ASSET, mesh]]), { first: 3, last: 3 })
-  const bytes = encodeFrame(3, baked!.populations)
+  const encoded = (): Uint8Array => encodeFrame({ ...baked!, frame: 3 }, { rate: 24, before: null }).bytes
+  const bytes = encoded()
   const raw = decodeFrame(bytes).populations.flatMap((p) =>
     Object.values(p.columns).flatMap((c) => (c ? [Buffer.from(c.buffer, c.byteOffset, c.byteLength)] : [])),
   )
@@ -233,7 +234,7 @@ async function main(): Promise<void> {
     'encoding a frame of 200,000: ours ÷ deflate',
     '',
     ratio(
-      () => void encodeFrame(3, baked!.populations),
+      () => void encoded(),
       () => void deflateRawSync(whole, { level: 1 }),
     ),
   )
@@ -242,7 +243,7 @@ async function main(): Promise<void> {
     '',
     ratio(
       () => void decodeFrame(bytes),
-      () => void encodeFrame(3, baked!.populations),
+      () => void encoded(),
     ),
   )
   console.log(

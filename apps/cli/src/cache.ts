@@ -4,11 +4,12 @@ import type { Mesh, Shot } from '@tangle/core'
 import {
   backward,
   contentsHash,
-  decodeFrame,
   encodeFrame,
+  frameChain,
   meshHash,
   turnedRound,
   type CachedFrame,
+  type Decoded,
   type ExportKind,
 } from '@tangle/formats'
 import { once } from 'node:events'
@@ -52,7 +53,7 @@ export interface Cache {
   close(): Promise<void>
 }
 
-/** Frames go to disk first: formats read them more than once. */
+/** Frames go to disk first, without loss: formats read them more than once. */
 export async function createCache(folder: string, options: CacheOptions): Promise<Cache> {
   const { kind, shot, meshes, first, last } = options
   const store = await openStore(folder)
@@ -65,16 +66,19 @@ export async function createCache(folder: string, options: CacheOptions): Promis
     sums: {},
     frames: [],
   }
+  let before: Decoded | null = null
   return {
     async add(cached, fingerprint) {
-      await store.put(cached.frame, encodeFrame(cached.frame, cached.populations, cached.meshes))
+      const { bytes, decoded } = encodeFrame(cached, { rate: shot.frames.rate, before })
+      before = decoded
+      await store.put(cached.frame, bytes)
       const turned = options.backward ? turnedRound(cached, first + last - cached.frame) : cached
       const written = kind.meshes ? turned : { ...turned, meshes: [] }
       manifest.frames.push({ ...contentsOf(written), fingerprint })
     },
     async finish() {
       manifest.frames.sort((a, b) => a.frame - b.frame)
-      const frames = { first, last, read: async (frame: number) => decodeFrame(await store.get(frame)) }
+      const frames = { first, last, read: frameChain(store.get) }
       const files = kind.files(shot, options.backward ? backward(frames) : frames, meshes)
       manifest.sums = await writeFiles(folder, files)
       manifest.files = Object.keys(manifest.sums)

@@ -110,7 +110,7 @@ describe('a mesh’s surface', () => {
 
 test('what takes keep is chosen by what it is for or one by one, with what a particle then takes', async () => {
   function Choice() {
-    return <Kept population={useShot().populations[0]!} path={['populations', 0, 'keep']} />
+    return <Kept population={useShot().populations[0]!} path={['populations', 0]} />
   }
   const page = show(shotOf({}), <Choice />)
   const { keys, document } = page
@@ -129,4 +129,9 @@ test('what takes keep is chosen by what it is for or one by one, with what a par
   expect([keep(), chosen()]).toEqual([['age'], 'own choice'])
   undo()
   expect(chosen()).toBe('places only')
+  const compact = bytes()
+  await choose(page, 'Precision of takes', 'exact')
+  expect(document().populations[0]!.precision).toBe('exact')
+  expect(bytes()).toBeGreaterThan(compact)
+  expectSound(document())
 })

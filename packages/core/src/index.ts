@@ -71,7 +71,7 @@ export {
 } from './state/events.ts'
 export type { Snapshot } from './simulation/snapshot.ts'
 export type { GoalSample } from './simulation/targets.ts'
-export { ownAttribute, ownId, ownName, type Attribute } from './state/attribute.ts'
+export { ownAttribute, ownId, ownName, type Attribute, type Kept } from './state/attribute.ts'
 export { ATTRIBUTES, BUILT_IN_NAMES, MOST_GOALS, type AttributeName } from './state/attributes.ts'
 export type { GoalMeasures, Measures, PopulationMeasures } from './measures/measures.ts'
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'

@@ -1,7 +1,12 @@
 /** Bytes in, bytes out: mesh readers, the frame codec, exporters. No I/O. */
 export { FormatFault } from './fault.ts'
 export { MESH_ENDINGS, readMesh } from './meshes/index.ts'
-export { codecReady, decodeFrame, encodeFrame, type CachedFrame } from './frame.ts'
+export { encodeFrame, type Encoding } from './frames/encode.ts'
+export { decodeFrame, frameHead } from './frames/decode.ts'
+export { codecReady } from './frames/ready.ts'
+export type { CachedFrame, Decoded } from './frames/cachedFrame.ts'
+export { frameChain } from './frames/chain.ts'
+export { PLACE_ERROR } from './frames/wholes.ts'
 export { contentsHash, meshHash } from './contents.ts'
 export { EXPORTS } from './export/index.ts'
 export { backward, turnedRound } from './export/backward.ts'

@@ -3,17 +3,7 @@ import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { chooseInstance, completeInstances, completeMesh, keptAttributes, type Mesh } from '@tangle/core'
 import { frameOf, frames, meshOf, shot, write } from './take.ts'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
-import {
-  backward,
-  codecReady,
-  contentsHash,
-  decodeFrame,
-  encodeFrame,
-  EXPORTS,
-  meshHash,
-  type CachedFrame,
-  type Frames,
-} from '../src/index.ts'
+import { backward, contentsHash, EXPORTS, meshHash, type CachedFrame, type Frames } from '../src/index.ts'
 
 test.each(EXPORTS.map((one) => one.kind))(
   '%s: our own reader finds every value again, to the bit, also of frames below 0',
@@ -177,18 +167,6 @@ test('USD: an independent parser finds the prims, the ids and the values of each
     .map(Number)
   expect(corners).toEqual(Array.from(meshOf(3).triangles))
   expect(widths[29]).toBeCloseTo(2 * (0.01 + 29e-5), 7)
-})
-
-test('the frame codec gives back every bit, and refuses what is cut off', async () => {
-  await codecReady()
-  const frame = frameOf(5)
-  const bytes = encodeFrame(5, frame.populations, frame.meshes)
-  const back = decodeFrame(bytes)
-  const { meshes } = frameOf(3)
-  expect(decodeFrame(encodeFrame(3, [], meshes)).meshes).toEqual(meshes)
-  expect(back.populations.map((p) => p.columns)).toEqual(frame.populations.map((p) => p.columns))
-  expect(() => decodeFrame(bytes.slice(0, bytes.length - 9))).toThrow(/cut off/)
-  expect(() => decodeFrame(bytes.slice(3))).toThrow(/not the bytes of a frame/)
 })
 
 test('instances: a parser finds the instancer with its meshes, and a reader of PLY which mesh each is', async () => {

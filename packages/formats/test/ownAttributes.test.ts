@@ -69,7 +69,7 @@ async function write(kind: string, shot = plain): Promise<Map<string, Uint8Array
 
 test('the frame codec keeps every bit of them', async () => {
   await codecReady()
-  const { populations } = decodeFrame(encodeFrame(2, frameAt(2).populations, []))
+  const { populations } = decodeFrame(encodeFrame(frameAt(2), { rate: 24, before: null }).bytes)
   const columns = populations[0]!.columns as Record<string, Float32Array>
   for (const [name, values] of Object.entries(own(2)))
     expect(new Uint32Array(columns[name]!.slice().buffer)).toEqual(new Uint32Array(values.buffer))

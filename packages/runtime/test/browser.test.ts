@@ -10,47 +10,11 @@ import {
 } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
 import type { Answer, FrameContent, Request } from '../src/browser/messages.ts'
-import { packPopulation } from '../src/browser/packed.ts'
 import { createPreview, type Preview } from '../src/browser/preview.ts'
 import { sampleBirth } from '../src/browser/sample.ts'
 import { createSurfaces } from '../src/browser/surfaces.ts'
-import { createTakePlayer } from '../src/browser/takePlayer.ts'
+import { packed, worker } from './silentWorker.ts'
 
-/** A worker of which the test sees every request and says every answer. */
-class Silent {
-  static last: Silent
-  readonly asked: unknown[] = []
-  ended = false
-  onmessage: (event: { data: unknown }) => void = () => undefined
-  onerror: (event: { message: string }) => void = () => undefined
-  constructor() {
-    Silent.last = this
-  }
-  postMessage(data: unknown): void {
-    this.asked.push(data)
-  }
-  terminate(): void {
-    this.ended = true
-  }
-  answer(data: unknown): void {
-    this.onmessage({ data })
-  }
-}
-Object.assign(globalThis, { Worker: Silent })
-const worker = (): Silent => Silent.last
-
-const packed = (count: number) =>
-  packPopulation({
-    id: 'dust',
-    count,
-    columns: {
-      id: Uint32Array.from({ length: count }, (_, i) => i),
-      phase: new Uint32Array(count),
-      position: new Float32Array(count * 3),
-      velocity: new Float32Array(count * 3),
-      radius: new Float32Array(count),
-    },
-  })
 const shot = (strength: number, last = 10): Shot => ({
   ...emptyShot('Preview'),
   frames: { first: 1, last, rate: 24 },
@@ -236,53 +200,6 @@ describe('the preview', () => {
     expect((await first).total).toBe(1)
     preview.dispose()
     expect(worker().ended).toBe(true)
-  })
-})
-
-describe('a take that is played', () => {
-  const range = { first: 1, last: 40 }
-  const player = (budget = 1e9) => createTakePlayer('/api/takes/x', range, budget, true)
-  const asked = () => (worker().asked as { frame: number; backward: boolean }[]).map((one) => one.frame)
-  const come = (frame: number, count = 10) =>
-    worker().answer({ frame, populations: [packed(count)], meshes: [] })
-
-  test('asks for frames ahead of the playhead, a few at a time, never beyond the ends', () => {
-    const take = player()
-    expect(take.frame(1, 1)).toBeUndefined()
-    expect(asked()).toEqual([1, 2, 3, 4])
-    expect(worker().asked[0]).toEqual({ address: '/api/takes/x', frame: 1, backward: true })
-    come(1)
-    expect(take.frame(1, 1)).toHaveLength(1)
-    expect(asked()).toEqual([1, 2, 3, 4, 5])
-    const back = player()
-    back.frame(2, -1)
-    expect(asked()).toEqual([2, 1])
-    back.frame(40, 1)
-    expect(asked()).toEqual([2, 1, 40])
-  })
-
-  test('what the server can’t give is told; other frames come all the same', () => {
-    const take = player()
-    let heard = 0
-    take.subscribe(() => heard++)
-    take.frame(5, 1)
-    worker().answer({ frame: 5, fault: 'The server does not answer' })
-    expect(take.fault).toBe('The server does not answer')
-    come(6)
-    expect([take.has(5), take.has(6), heard]).toEqual([false, true, 2])
-  })
-
-  test('frames far from the playhead go when there is no more room', () => {
-    const frameBytes = 10 * 100
-    const take = player(frameBytes)
-    for (let n = 1; n <= 40; n++) {
-      take.frame(n, 1)
-      come(n)
-    }
-    take.frame(40, 1)
-    expect(take.has(1)).toBe(false)
-    expect([38, 39, 40].every((frame) => take.has(frame))).toBe(true)
-    expect(take.meshes(40)).toEqual([])
   })
 })
 

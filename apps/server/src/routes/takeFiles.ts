@@ -7,7 +7,6 @@ import {
   encodeFrame,
   EXPORTS,
   plainName,
-  turnedRound,
   type ExportKind,
   type Frames,
 } from '@tangle/formats'
@@ -18,7 +17,7 @@ import yazl from 'yazl'
 import { HttpFault, notFound } from '../fault.ts'
 import { current } from '../store/document.ts'
 import type { TakeRow } from '../store/entities.ts'
-import { frameBytes, readFrame } from '../store/frames.ts'
+import { frameBytes, framesOf } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
 import type { House } from './context.ts'
 import { findTake } from './takes.ts'
@@ -30,14 +29,16 @@ export function takeFileRoutes(router: Router, { source }: House): void {
     if (!Number.isInteger(frame)) throw notFound('frame')
     context.type = 'application/octet-stream'
     if (take.status === 'done') context.set('Cache-Control', 'private, max-age=31536000, immutable')
-    if (!isBackward(context)) {
+    if (!isBackward(context) && context.query.whole !== '1') {
       context.body = await frameBytes(source, take.id, frame)
       return
     }
+    // a frame that refers to no other
     await codecReady()
-    const { first, last } = take.document.frames
-    const { populations, meshes } = turnedRound(await readFrame(source, take.id, first + last - frame), frame)
-    context.body = Buffer.from(encodeFrame(frame, populations, meshes))
+    const { first, last, rate } = take.document.frames
+    const all: Frames = { first, last, read: framesOf(source, take.id) }
+    const alone = await (isBackward(context) ? backward(all) : all).read(frame)
+    context.body = Buffer.from(encodeFrame(alone, { rate, before: null }).bytes)
   })
   router.get('/takes/:id/export', async (context) => {
     const take = await findTake(source, context)
@@ -52,7 +53,7 @@ export function takeFileRoutes(router: Router, { source }: House): void {
       )
     await codecReady()
     const { first, last } = take.document.frames
-    const frames: Frames = { first, last, read: (frame) => readFrame(source, take.id, frame) }
+    const frames: Frames = { first, last, read: framesOf(source, take.id) }
     const meshes = await loadMeshes(source, current(take.document))
     await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames, meshes)
   })

@@ -1,5 +1,5 @@
 import type { Measures } from '@tangle/core'
-import { decodeFrame, type CachedFrame } from '@tangle/formats'
+import { frameChain, type Decoded } from '@tangle/formats'
 import type { TakeFrame } from '@tangle/runtime/node'
 import type { DataSource, EntityManager } from 'typeorm'
 import { notFound } from '../fault.ts'
@@ -127,5 +127,6 @@ export async function frameBytes(source: DataSource, take: string, frame: number
   return bytes
 }
 
-export const readFrame = async (source: DataSource, take: string, frame: number): Promise<CachedFrame> =>
-  decodeFrame(await frameBytes(source, take, frame))
+/** Reads frames of a take, each of which may refer to others before it. */
+export const framesOf = (source: DataSource, take: string): ((frame: number) => Promise<Decoded>) =>
+  frameChain((frame) => frameBytes(source, take, frame))

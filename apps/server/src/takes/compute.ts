@@ -6,7 +6,7 @@ import { checkpointKey, dropCheckpoints, lastCheckpoint, storeCheckpoint } from 
 import { persistently } from '../store/connection.ts'
 import { current } from '../store/document.ts'
 import { TakeEntity, type TakeRow } from '../store/entities.ts'
-import { dropCancelled, lockOurs, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
+import { dropCancelled, framesOf, lockOurs, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
 import { settledOf } from '../store/settled.ts'
 
@@ -82,6 +82,7 @@ async function openStore(source: DataSource, take: TakeRow, signal: AbortSignal)
   return {
     state: checkpoint?.bytes ?? settled.known,
     from: checkpoint ? checkpoint.frame + 1 : document.frames.first,
+    last: checkpoint ? await framesOf(source, id)(checkpoint.frame) : null,
     frame: (frame) => persistently(() => storeFrame(source, id, attempt, frame), signal),
     settled: (bytes) => persistently(() => settled.keep(bytes), signal),
     checkpoint: (state) => persistently(() => storeCheckpoint(source, id, attempt, key, state), signal),

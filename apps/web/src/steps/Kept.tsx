@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material'
-import { KEEP_PRESETS, KEEPABLE, storedBytes, type Population } from '@tangle/core'
+import { KEEP_PRESETS, KEEPABLE, PRECISIONS, storedBytes, type Population } from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { useAct } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
@@ -7,10 +7,11 @@ import { Section } from './Panel.tsx'
 
 const OWN_CHOICE = 'own choice'
 
-/** The attributes that takes and files keep: by what they are for, or one by one. */
-export function Kept({ population, path }: { population: Population; path: Path }) {
+/** What takes and files keep of a population at `path`: which attributes, by what they are for or one by one, and how precisely. */
+export function Kept({ population, path: of }: { population: Population; path: Path }) {
   const act = useAct()
-  const { keep, attributes } = population
+  const { keep, attributes, precision } = population
+  const path = [...of, 'keep']
   const all = [...KEEPABLE, ...attributes.map(({ id }) => id)]
   const kept = keep ?? all
   const nameOf = (one: string): string => attributes.find(({ id }) => id === one)?.name ?? one
@@ -31,6 +32,17 @@ export function Kept({ population, path }: { population: Population; path: Path 
           value={preset}
           options={Object.fromEntries(offered.map((name) => [name, name]))}
           onChange={(name) => name !== OWN_CHOICE && act(set({ path, value: KEEP_PRESETS[name] ?? null }))}
+        />
+      </Row>
+      <Row
+        label="Precision"
+        help="Compact: places to 1/100,000 of what the population spans. Exact: every bit, three to four times as large"
+      >
+        <Choices
+          name="Precision of takes"
+          value={precision}
+          options={Object.fromEntries(PRECISIONS.map((one) => [one, one]))}
+          onChange={(next) => act(set({ path: [...of, 'precision'], value: next }))}
         />
       </Row>
       <Box
@@ -58,7 +70,7 @@ export function Kept({ population, path }: { population: Population; path: Path 
       </Box>
       <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
         Beside ids, positions and what the look reads; what no rule makes is not there anyway. About{' '}
-        {Math.round(storedBytes(population))} bytes a particle and frame.
+        {Math.max(1, Math.round(storedBytes(population)))} bytes a particle and frame.
       </Typography>
     </Section>
   )

@@ -77,7 +77,7 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
         <InstancesLook instances={look.instances} path={[...path, 'instances']} />
       )}
       <ColourLook population={population} path={[...path, 'colour']} />
-      <Kept population={population} path={[...path.slice(0, -1), 'keep']} />
+      <Kept population={population} path={path.slice(0, -1)} />
     </>
   )
 }

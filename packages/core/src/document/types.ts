@@ -118,6 +118,10 @@ export interface Response {
   attribute?: string
 }
 
+/** How takes keep numbers. */
+export const PRECISIONS = ['compact', 'exact'] as const
+export type Precision = (typeof PRECISIONS)[number]
+
 export interface Population {
   id: string
   name: string
@@ -133,6 +137,8 @@ export interface Population {
   look: Look
   /** Attributes that takes and files keep beside ids and positions, those of its own by id; null: all that there are. */
   keep: string[] | null
+  /** Whether takes keep numbers to an error that nobody sees, or to the last bit. */
+  precision: Precision
 }
 /** A value of an artist's own attribute: a number, x y z, or a colour as "#rrggbb" (sRGB). */
 export type OwnValue = number | [number, number, number] | string

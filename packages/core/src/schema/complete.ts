@@ -89,6 +89,7 @@ export function completePopulation(population: Partial<Population> & { id: strin
     influences: (population.influences ?? []).map((one) => completeInfluence(one, phases)),
     look: completeLook(population.look),
     keep: population.keep ?? null,
+    precision: population.precision ?? 'compact',
   }
 }
 

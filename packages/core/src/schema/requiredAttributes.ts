@@ -1,6 +1,6 @@
 /** Which attributes a population has, and which of them takes keep. */
 import { CUES, INFLUENCES, RESPONSES } from '../registry.ts'
-import type { ColourSource, Population } from '../document/types.ts'
+import type { ColourSource, Population, Precision } from '../document/types.ts'
 import { ownAttribute, ownName, type Attribute, type OwnName } from '../state/attribute.ts'
 import {
   ATTRIBUTES,
@@ -74,18 +74,31 @@ export const KEEP_PRESETS: Record<string, string[] | null> = {
   everything: null,
 }
 
-/** Bytes that a number takes in a stored frame: a fifth less than it has, but ids ascend, phases repeat, ages go with ids, and most are opaque. Checked against the codec by formats/test/sizes.test.ts. */
-const STORED: Partial<Record<AttributeName, number>> = { id: 0.4, phase: 0.2, age: 1.5, opacity: 1 }
-const STORED_NUMBER = 3.2
+/**
+ * Bytes that a number takes in a stored frame, on average from key frame to key frame, of dust in turbulent air: what moves takes most, what stays as it
+ * was born little. Checked against the codec by formats/test/sizes.test.ts.
+ */
+const STORED: Record<Precision, Partial<Record<AttributeName, number>>> = {
+  compact: { id: 0.03, phase: 0.02, position: 0.7, velocity: 1, age: 0.35, orientation: 1, travelled: 0.7 },
+  exact: { id: 0.03, phase: 0.02, position: 2.2, velocity: 3.2, age: 0.1, orientation: 2.2, travelled: 2.2 },
+}
+const STORED_NUMBER: Record<Precision, number> = { compact: 0.2, exact: 0.35 }
+/** Where a place is to be without its velocity, times as many. */
+const WITHOUT_VELOCITY: Record<Precision, number> = { compact: 2.1, exact: 1.6 }
 
 /** About so many bytes a particle of a population takes in a frame of a take. */
 export function storedBytes(population: Population): number {
+  const { precision } = population
   const { builtIn, own } = attributesOf(population)
   const there = new Map<AttributeName, number>([
     ...builtIn.map((name): [AttributeName, number] => [name, ATTRIBUTES[name].width]),
     ...own.map(([name, { width }]): [AttributeName, number] => [name, width]),
   ])
-  return keptAttributes(population)
-    .map((name) => (STORED[name] ?? STORED_NUMBER) * (there.get(name) ?? 0))
+  const kept = keptAttributes(population)
+  return kept
+    .map((name) => {
+      const known = name === 'position' && !kept.includes('velocity') ? WITHOUT_VELOCITY[precision] : 1
+      return known * (STORED[precision][name] ?? STORED_NUMBER[precision]) * (there.get(name) ?? 0)
+    })
     .reduce((sum, bytes) => sum + bytes, 0)
 }

@@ -8,7 +8,7 @@ import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
-import { COLOUR_SOURCES, DRAWN, QUALITY_LEVELS, type Shot } from '../document/types.ts'
+import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
@@ -133,6 +133,7 @@ const population = object({
   look,
   attributes: list(ownAttribute).max(64, 'must be at most 64 attributes'),
   keep: list(text(80)).nullable(),
+  precision: yup.string().oneOf(PRECISIONS, `must be one of ${PRECISIONS.join(', ')}`),
 })
 
 const stage = object({

@@ -1,5 +1,12 @@
 /** What the table of attributes (attributes.ts) says of one of them, and the entries that artists add. */
 
+/**
+ * How near a number that is kept compactly comes: all bits; as a place, the velocity or the length of a way, to a share of what the population
+ * spans (per second, for velocities); as a time, to a share of a frame; to a share of itself; or to an error in its unit.
+ */
+export type Kept =
+  'exact' | 'place' | 'velocity' | 'distance' | 'time' | { share: number } | { error: number }
+
 /** One attribute: `width` numbers for each particle. */
 export interface Attribute {
   type: 'f32' | 'u32'
@@ -13,8 +20,8 @@ export interface Attribute {
   exists: 'always' | 'asked'
   /** What a particle is born with; null: emission gives it (simulation/spawn.ts). */
   start: readonly number[] | null
-  /** How frames keep it: exactly, or with an error of at most so much of its own value. Without it they do not. */
-  frames?: 'exact' | { error: number }
+  /** How frames keep it where they are compact. Without it they do not. */
+  frames?: Kept
   /** What an artist chooses to keep it by (words of the document); without it frames always keep it. */
   keep?: string
   /** What open formats call it, part by part in PLY. */

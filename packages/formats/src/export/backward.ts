@@ -1,4 +1,4 @@
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import type { Frames } from './kind.ts'
 
 /** The frames of a take in reverse: the last one first, velocities turned round. */

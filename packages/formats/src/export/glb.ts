@@ -1,7 +1,7 @@
 import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-transform/core'
 import { FormatFault } from '../fault.ts'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind, type Frames } from './kind.ts'

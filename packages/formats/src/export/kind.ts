@@ -1,5 +1,5 @@
 import type { Mesh, Shot } from '@tangle/core'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 
 /** The frames of a take, which a writer may go through more than once. */
 export interface Frames {

@@ -1,6 +1,6 @@
 import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
 import { encodeSrgb } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'

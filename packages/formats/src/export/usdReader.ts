@@ -1,5 +1,5 @@
 import { atLine, FormatFault } from '../fault.ts'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { linesOf } from '../meshes/lines.ts'
 
 type Samples = Record<string, number[]>

@@ -18,7 +18,7 @@ import {
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'

@@ -7,7 +7,7 @@ import {
   type Shot,
 } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
-import type { CachedFrame } from '../frame.ts'
+import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, srgbBytes } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'

@@ -1,7 +1,14 @@
 /** Fetches and decodes frames of a take, off the page's own thread. */
-import { codecReady, decodeFrame } from '@tangle/formats'
+import { frameChain, turnedRound, type CachedFrame } from '@tangle/formats'
 import { buffersOf, packMesh, packPopulation, type PackedMesh, type PackedPopulation } from './packed.ts'
 
+/** Of a take at an address one frame. `mirror` is set where time runs back: the first and last frame together. */
+export interface TakeFrameWanted {
+  address: string
+  frame: number
+  mirror: number | null
+}
+/** Frames that were decoded on the way come, too. */
 export interface TakeFrameAnswer {
   frame: number
   populations?: PackedPopulation[]
@@ -9,21 +16,32 @@ export interface TakeFrameAnswer {
   fault?: string
 }
 
-onmessage = async ({ data }: MessageEvent<{ address: string; frame: number; backward: boolean }>) => {
-  let answer: TakeFrameAnswer
+let chain: ReturnType<typeof chainOf> | null = null
+
+onmessage = async ({ data }: MessageEvent<TakeFrameWanted>) => {
+  const { address, frame, mirror } = data
   try {
-    await codecReady()
-    const response = await fetch(`${data.address}/frames/${data.frame}${data.backward ? '?backward=1' : ''}`)
-    if (!response.ok) throw new Error(`frame ${data.frame}: the server answers ${response.status}`)
-    const { populations, meshes } = decodeFrame(new Uint8Array(await response.arrayBuffer()))
-    answer = {
-      frame: data.frame,
-      populations: populations.map((one) => packPopulation(one)),
-      meshes: meshes.map(packMesh),
-    }
+    const show = (one: CachedFrame): void =>
+      hand(mirror === null ? one : turnedRound(one, mirror - one.frame))
+    chain ??= chainOf(address, show)
+    show(await chain(mirror === null ? frame : mirror - frame))
   } catch (error) {
-    answer = { frame: data.frame, fault: (error as Error).message }
+    postMessage({ frame, fault: (error as Error).message } satisfies TakeFrameAnswer)
   }
-  const buffers = buffersOf(answer.populations ?? [], answer.meshes)
-  ;(globalThis as unknown as Worker).postMessage(answer, buffers)
+}
+
+const chainOf = (address: string, onTheWay: (frame: CachedFrame) => void) =>
+  frameChain(async (frame) => {
+    const response = await fetch(`${address}/frames/${frame}`)
+    if (!response.ok) throw new Error(`frame ${frame}: the server answers ${response.status}`)
+    return new Uint8Array(await response.arrayBuffer())
+  }, onTheWay)
+
+function hand({ frame, populations, meshes }: CachedFrame): void {
+  const answer = {
+    frame,
+    populations: populations.map((one) => packPopulation(one)),
+    meshes: meshes.map(packMesh),
+  }
+  ;(globalThis as unknown as Worker).postMessage(answer, buffersOf(answer.populations, answer.meshes))
 }

@@ -1,5 +1,5 @@
 import { meshBytes, packedBytes, type PackedMesh, type PackedPopulation } from './packed.ts'
-import type { TakeFrameAnswer } from './take.worker.ts'
+import type { TakeFrameAnswer, TakeFrameWanted } from './take.worker.ts'
 
 /** Plays a take from the server: keeps frames near the playhead and fetches ahead of it. */
 export interface TakePlayer {
@@ -34,6 +34,7 @@ export function createTakePlayer(
   worker.onmessage = ({ data }: MessageEvent<TakeFrameAnswer>) => {
     asked.delete(data.frame)
     if (data.populations) {
+      forget(data.frame)
       frames.set(data.frame, data.populations)
       meshes.set(data.frame, data.meshes ?? [])
       bytes += packedBytes(data.populations) + meshBytes(data.meshes ?? [])
@@ -41,20 +42,24 @@ export function createTakePlayer(
     for (const listener of listeners) listener()
   }
 
+  function forget(frame: number): void {
+    bytes -= packedBytes(frames.get(frame) ?? []) + meshBytes(meshes.get(frame) ?? [])
+    frames.delete(frame)
+    meshes.delete(frame)
+  }
+
   /** The frames farthest behind the playhead go first. */
   function makeRoom(near: number): void {
     while (bytes > budget && frames.size > AHEAD * 2) {
-      const far = [...frames.keys()].reduce((a, b) => (Math.abs(b - near) > Math.abs(a - near) ? b : a))
-      bytes -= packedBytes(frames.get(far)!) + meshBytes(meshes.get(far) ?? [])
-      frames.delete(far)
-      meshes.delete(far)
+      forget([...frames.keys()].reduce((a, b) => (Math.abs(b - near) > Math.abs(a - near) ? b : a)))
     }
   }
 
   function ask(frame: number): void {
     if (frames.has(frame) || asked.has(frame) || asked.size >= ON_THEIR_WAY) return
     asked.add(frame)
-    worker.postMessage({ address, frame, backward })
+    const mirror = backward ? range.first + range.last : null
+    worker.postMessage({ address, frame, mirror } satisfies TakeFrameWanted)
   }
 
   return {

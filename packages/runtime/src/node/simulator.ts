@@ -1,5 +1,5 @@
 /** A thread that computes a take: sends encoded frames, a few ahead of what has been stored. */
-import type { Snapshot } from '@tangle/core'
+import type { Precision, Snapshot } from '@tangle/core'
 import { codecReady, encodeFrame } from '@tangle/formats'
 import { deserialize, serialize } from 'node:v8'
 import { parentPort, workerData } from 'node:worker_threads'
@@ -7,7 +7,7 @@ import { bake } from '../shared/bake.ts'
 import { createNodeMachine } from './machine.ts'
 import { MOST_WAITING, type SimulatorData, type TakeFrame } from './take.ts'
 
-const { shot, meshes, threads, checkpointSeconds, state, from, stored } = workerData as SimulatorData
+const { shot, meshes, threads, checkpointSeconds, state, from, stored, last } = workerData as SimulatorData
 await codecReady()
 const machine = createNodeMachine(threads)
 const acknowledged = new Int32Array(stored)
@@ -33,9 +33,16 @@ const options = {
   onSettled: (snapshot: Snapshot) => parentPort!.postMessage({ settled: told(snapshot) }),
   checkpoints: { due: () => performance.now() >= due, keep },
 }
+let before = last
+const precision = (id: string): Precision => shot.populations.find((one) => one.id === id)!.precision
 for (const baked of bake(machine, shot, new Map(meshes), options)) {
   const { populations, meshes: eaten, events: _, ...facts } = baked
-  const bytes = encodeFrame(baked.frame, populations, eaten)
+  const { frame } = baked
+  const { bytes, decoded } = encodeFrame(
+    { frame, populations, meshes: eaten },
+    { rate: shot.frames.rate, before, precision },
+  )
+  before = decoded
   parentPort!.postMessage({ ...facts, bytes } satisfies TakeFrame, [bytes.buffer as ArrayBuffer])
   sent++
   for (

@@ -1,4 +1,5 @@
 import type { Mesh, Shot } from '@tangle/core'
+import type { Decoded } from '@tangle/formats'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { Worker } from 'node:worker_threads'
@@ -17,6 +18,8 @@ export interface SimulatorData {
   state: Uint8Array | null
   /** The first frame that is sent. */
   from: number
+  /** The frame before it as it was stored; null: there is none. */
+  last: Decoded | null
   /** Int32: frames stored so far. */
   stored: SharedArrayBuffer
 }
@@ -25,6 +28,8 @@ export interface TakeStore {
   /** A state of the shot: one that has settled, or that of the frame before `from`. Null: from nothing. */
   state: Uint8Array | null
   from: number
+  /** The frame before `from` as it was stored: the next one refers to it. Null: there is none. */
+  last: Decoded | null
   frame(frame: TakeFrame): Promise<void>
   /** What has settled before the first frame, where it was not given. */
   settled(bytes: Uint8Array): Promise<void>
@@ -53,7 +58,7 @@ export function computeTake(
   signal: AbortSignal,
 ): Promise<void> {
   const stored = new SharedArrayBuffer(4)
-  const { state, from } = store
+  const { state, from, last } = store
   const data: SimulatorData = {
     shot,
     meshes: [...meshes],
@@ -61,6 +66,7 @@ export function computeTake(
     checkpointSeconds,
     state,
     from,
+    last,
     stored,
   }
   const worker = new Worker(new URL('./simulator.mjs', import.meta.url), { workerData: data })

@@ -1,0 +1,93 @@
+import type { MeshFrame, PopulationFrame } from '@tangle/core'
+import crc32 from 'crc-32'
+import { MeshoptDecoder } from 'meshoptimizer/decoder'
+import { FormatFault } from '../fault.ts'
+import type { Decoded } from './cachedFrame.ts'
+import { HEAD_AT, headOf, type MeshHead, type Part, type PopulationHead } from './head.ts'
+import { decodeOld, isOld } from './oldFrame.ts'
+import { beforeOf, fromDifferences, type Before, type Coding, type Columns } from './prediction.ts'
+import { fromWholes } from './wholes.ts'
+
+/** Which frame these are the bytes of, and the key frame that it goes back to. @throws FormatFault */
+export function frameHead(bytes: Uint8Array): { frame: number; key: number } {
+  if (isOld(bytes)) {
+    const { frame } = decodeOld(bytes)
+    return { frame, key: frame }
+  }
+  return headOf(bytes)
+}
+
+/**
+ * Decodes a frame; `before` is the frame before it, decoded, which all but key frames need.
+ * @throws FormatFault when the bytes are not a whole frame, are damaged, or need another frame than `before`.
+ */
+export function decodeFrame(bytes: Uint8Array, before: Decoded | null = null): Decoded {
+  if (isOld(bytes)) return decodeOld(bytes)
+  const { frame, key, rate, populations, meshes } = headOf(bytes)
+  const last = key === frame ? null : before
+  if (key !== frame && (last?.frame !== frame - 1 || last.key !== key))
+    throw new FormatFault(`frame ${frame}`, `needs frame ${frame - 1} to be read first, from frame ${key} on`)
+  let at = HEAD_AT + new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true)
+  const next = ({ bytes: length, sum }: Part, what: string): Uint8Array => {
+    if (at + length > bytes.length)
+      throw new FormatFault(`byte ${bytes.length}`, `the frame ends in "${what}": it is cut off`)
+    const part = bytes.subarray(at, at + length)
+    if (crc32.buf(part) !== sum)
+      throw new FormatFault(`byte ${at}`, `"${what}" is broken: its check sum differs`)
+    at += length
+    return part
+  }
+  return {
+    frame,
+    key,
+    populations: populations.map((one) => decodePopulation(one, rate, last, next)),
+    meshes: meshes.map((one) =>
+      decodeMesh(
+        one,
+        last?.meshes.find(({ id }) => id === one.id),
+        next,
+      ),
+    ),
+  }
+}
+
+type Next = (part: Part, what: string) => Uint8Array
+
+function decodePopulation(
+  { id, count, columns }: PopulationHead,
+  rate: number,
+  last: Decoded | null,
+  next: Next,
+): PopulationFrame {
+  const now: Columns = {}
+  let before: Before | null = null
+  for (const { name, width, code, ...part } of columns) {
+    const coding: Coding = { name, width, code, now, before: name === 'id' ? null : before }
+    const rest = decodeVertices(next(part, name), count, width * 4)
+    now[name] = fromWholes(fromDifferences(rest, coding), code)
+    if (name === 'id') before = beforeOf(last, id, now.id as Uint32Array, rate)
+  }
+  return { id, count, columns: now }
+}
+
+function decodeVertices(part: Uint8Array, count: number, stride: number): Int32Array {
+  const raw = new Uint8Array(count * stride)
+  if (count > 0) MeshoptDecoder.decodeVertexBuffer(raw, count, stride, part)
+  return new Int32Array(raw.buffer)
+}
+
+function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): MeshFrame {
+  const { id, vertices, indices, positions, triangles } = head
+  const missing = (): never => {
+    throw new FormatFault(`mesh ${id}`, 'is said to be as in the frame before, which has none')
+  }
+  const places =
+    positions === 'same'
+      ? (before?.positions ?? missing())
+      : new Float32Array(decodeVertices(next(positions, id), vertices, 12).buffer)
+  if (triangles === 'same') return { id, positions: places, triangles: before?.triangles ?? missing() }
+  const raw = new Uint8Array(indices * 4)
+  const part = next(triangles, id)
+  if (indices > 0) MeshoptDecoder.decodeIndexSequence(raw, indices, 4, part)
+  return { id, positions: places, triangles: new Uint32Array(raw.buffer) }
+}

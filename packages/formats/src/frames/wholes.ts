@@ -1,0 +1,96 @@
+/**
+ * Numbers of a column as whole numbers and back: what a frame keeps of them. Between frames whole numbers are told apart by subtraction, which
+ * for numbers that are nearly alike leaves little. What has been brought back comes to the same whole numbers again.
+ */
+import type { Kept } from '@tangle/core'
+
+export type Column = Float32Array | Uint32Array
+
+/** How a column is coded, as the head of a frame says it. */
+export type Code =
+  /** The bits of a u32 as they are. */
+  | { bits: true }
+  /** The bits of an f32 in the order of the numbers, without the last so many. */
+  | { dropped: number }
+  /** Multiples of a step, a power of two. */
+  | { step: number }
+
+/** Without the sign, an f32 tells so many places of a number apart. */
+const MANTISSA = 23
+/** The error of a place that is kept compactly, as a share of the longest side of the box of a population. */
+export const PLACE_ERROR = 1e-5
+/** The error of a time that is kept compactly, as a share of a frame. */
+const TIME_ERROR = 1 / 512
+
+/** The largest power of two that is not above. */
+const powerBelow = (x: number): number => 2 ** Math.floor(Math.log2(x))
+
+/** What a step is to be made of: sides of the box in metres, frames per second. */
+export interface Scale {
+  side: number
+  rate: number
+}
+
+/** How a column is coded that is to be kept so. */
+export function codeOf(values: Column, kept: Kept, { side, rate }: Scale): Code {
+  if (values instanceof Uint32Array) return { bits: true }
+  if (kept === 'exact') return { dropped: 0 }
+  if (typeof kept === 'object' && 'share' in kept)
+    return { dropped: Math.max(0, MANTISSA + Math.floor(Math.log2(2 * kept.share))) }
+  const error = {
+    place: PLACE_ERROR * side,
+    distance: PLACE_ERROR * side,
+    velocity: PLACE_ERROR * side * rate,
+    time: TIME_ERROR / rate,
+    value: typeof kept === 'object' ? kept.error : 0,
+  }[typeof kept === 'object' ? 'value' : kept]
+  const most = largest(values)
+  if (most === 0) return { step: 1 }
+  if (!Number.isFinite(most + error)) return { dropped: 0 }
+  // no finer than an f32 tells apart
+  return { step: Math.max(powerBelow(2 * error || Number.MIN_VALUE), powerBelow(most) / 2 ** (MANTISSA - 1)) }
+}
+
+/** NaN where one of them is. */
+function largest(values: Float32Array): number {
+  let most = 0
+  for (let i = 0; i < values.length; i++) most = Math.max(most, Math.abs(values[i]!))
+  return most
+}
+
+/** The words of a column. */
+export const bitsOf = ({ buffer, byteOffset, length }: Column): Int32Array =>
+  new Int32Array(buffer, byteOffset, length)
+
+/** The order of floats is that of their bits; of those below zero it runs the other way. */
+const ordered = (bits: number): number => bits ^ ((bits >> 31) & 0x7fffffff)
+
+/** Multiples of a step are kept exactly by an f32 up to 2²⁴ of them. */
+export function toWholes(values: Column, code: Code): Int32Array {
+  const bits = bitsOf(values)
+  if ('bits' in code) return bits
+  const wholes = new Int32Array(bits.length)
+  if ('step' in code) {
+    const perStep = 1 / code.step
+    for (let i = 0; i < wholes.length; i++) wholes[i] = Math.floor(values[i]! * perStep + 0.5)
+  } else {
+    const { dropped } = code
+    const half = dropped > 0 ? 1 << (dropped - 1) : 0
+    for (let i = 0; i < wholes.length; i++) wholes[i] = (ordered(bits[i]!) + half) >> dropped
+  }
+  return wholes
+}
+
+export function fromWholes(wholes: Int32Array, code: Code): Column {
+  if ('bits' in code) return new Uint32Array(wholes.buffer, wholes.byteOffset, wholes.length)
+  const values = new Float32Array(wholes.length)
+  if ('step' in code) {
+    const { step } = code
+    for (let i = 0; i < wholes.length; i++) values[i] = wholes[i]! * step
+  } else {
+    const bits = bitsOf(values)
+    const { dropped } = code
+    for (let i = 0; i < wholes.length; i++) bits[i] = ordered(wholes[i]! << dropped)
+  }
+  return values
+}

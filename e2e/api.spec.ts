@@ -159,7 +159,8 @@ test('what has settled is stored with the takes of a shot: the next take starts 
     settled: string | null
     facts: { fingerprint: string }[]
   }> => {
-    const made = (await (await request.post(`/api/shots/${id}/takes`, { data: {} })).json()) as { id: string }
+    const asked = await request.post(`/api/shots/${id}/takes`, { data: { again: true } })
+    const made = (await asked.json()) as { id: string }
     const state = async () =>
       (await (await request.get(`/api/takes/${made.id}`)).json()) as {
         id: string

@@ -51,7 +51,8 @@ async function createRoad(to: URL) {
   }
 }
 
-export async function createHouse(name: string) {
+/** `settings` are environment variables of its server and workers. */
+export async function createHouse(name: string, settings: Record<string, string> = {}) {
   const main = new URL(process.env.TANGLE_DATABASE_URL!)
   const admin = new pg.Client({ connectionString: main.href })
   await admin.connect()
@@ -75,6 +76,7 @@ export async function createHouse(name: string) {
       TANGLE_CHECKPOINT_SECONDS: '0.5',
       TANGLE_PORT: String(port),
       TANGLE_THREADS: String(threads),
+      ...settings,
     }
     const started = spawn(process.execPath, ['.build/server.mjs', ...role], {
       cwd: root,
@@ -155,7 +157,11 @@ export function takesOf(request: APIRequestContext, { base }: House, shot: strin
   return {
     state,
     make: async (): Promise<string> =>
-      ((await (await request.post(`${base}/shots/${shot}/takes`, { data: {} })).json()) as { id: string }).id,
+      (
+        (await (await request.post(`${base}/shots/${shot}/takes`, { data: { again: true } })).json()) as {
+          id: string
+        }
+      ).id,
     reach: (take: string, frames: number) =>
       expect
         .poll(async () => (await state(take)).framesDone, { timeout: 60_000 })

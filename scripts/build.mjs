@@ -64,6 +64,7 @@ async function buildPrograms() {
     entryPoints: {
       cli: 'apps/cli/src/index.ts',
       server: 'apps/server/src/index.ts',
+      exporter: 'apps/server/src/takes/exporter.ts',
       bench: 'bench/src/index.ts',
       helper: 'packages/runtime/src/node/helper.ts',
       simulator: 'packages/runtime/src/node/simulator.ts',

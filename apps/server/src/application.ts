@@ -12,8 +12,11 @@ import type { House } from './routes/context.ts'
 import { healthRoutes } from './routes/health.ts'
 import { meshRoutes } from './routes/meshes.ts'
 import { shotRoutes } from './routes/shots.ts'
+import { takeEventRoutes } from './routes/takeEvents.ts'
 import { takeFileRoutes } from './routes/takeFiles.ts'
+import { takeLifecycleRoutes } from './routes/takeLifecycle.ts'
 import { takeRoutes } from './routes/takes.ts'
+import { sweepRoutes } from './routes/sweeps.ts'
 import { thumbnailRoutes } from './routes/thumbnails.ts'
 
 /** The whole server: the API under /api, the web application everywhere else. */
@@ -43,6 +46,9 @@ export function createApplication(house: House, log: Logger): Koa {
   thumbnailRoutes(router, house)
   meshRoutes(router, house)
   takeRoutes(router, house)
+  sweepRoutes(router, house)
+  takeLifecycleRoutes(router, house)
+  takeEventRoutes(router, house)
   takeFileRoutes(router, house)
   app.use(router.routes())
   app.use(

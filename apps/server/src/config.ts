@@ -12,6 +12,8 @@ export interface Config {
   mostUploadBytes: number
   webFolder: string
   thumbnailFolder: string
+  /** Bytes that the frames of all takes may have together. */
+  quotaBytes: number
   /** Seconds of computing after which a take keeps its state, so that another worker can go on from it. */
   checkpointSeconds: number
   /** For computing takes; 0: this process only serves, and workers compute. */
@@ -30,6 +32,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const checkpointSeconds = Number(environment.TANGLE_CHECKPOINT_SECONDS || 8)
   if (!(checkpointSeconds > 0 && checkpointSeconds <= 30))
     throw new Error('TANGLE_CHECKPOINT_SECONDS must be above 0 and at most 30')
+  const gigabytes = Number(environment.TANGLE_TAKES_GB || Infinity)
+  if (!(gigabytes > 0)) throw new Error('TANGLE_TAKES_GB must be the gigabytes that takes may have, above 0')
   const megabytes = Number(environment.TANGLE_UPLOAD_MB ?? 256)
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Error(`TANGLE_PORT must be a port, not "${environment.TANGLE_PORT}"`)
@@ -57,6 +61,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     webFolder: environment.TANGLE_WEB_FOLDER ?? 'apps/web/dist',
     thumbnailFolder: environment.TANGLE_THUMBNAIL_FOLDER ?? 'demo/thumbnails',
     threads,
+    quotaBytes: gigabytes * 2 ** 30,
     checkpointSeconds,
   }
 }

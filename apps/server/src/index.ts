@@ -2,14 +2,17 @@ import { createServer } from 'node:http'
 import { pino } from 'pino'
 import { createApplication } from './application.ts'
 import { readConfig } from './config.ts'
-import { purge } from './routes/takes.ts'
 import { isAway, persistently } from './store/connection.ts'
 import { openDatabase } from './store/database.ts'
+import { purge } from './store/space.ts'
 import { loadDemo } from './store/demo.ts'
 import { openQueue } from './takes/queue.ts'
 
 /** Milliseconds in which the server stops. */
 const LONGEST_STOP = 8000
+
+/** Milliseconds from one look for takes that were deleted long ago to the next. */
+const PURGE_EVERY = 3_600_000
 
 /** How long a start waits for the database. */
 const patience = (): AbortSignal => AbortSignal.timeout(60_000)
@@ -30,7 +33,8 @@ async function main(role: string | undefined): Promise<void> {
     console.log('Tangle worker: waiting for takes')
   } else {
     await loadDemo(source, config.thumbnailFolder)
-    await purge({ source })
+    await purge(source)
+    setInterval(() => void purge(source).catch(() => undefined), PURGE_EVERY).unref()
     const server = createServer(createApplication({ config, source, queue }, log).callback())
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject)

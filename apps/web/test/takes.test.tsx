@@ -19,6 +19,12 @@ const take = (number: number, more: Partial<Take>): Take => ({
   framesDone: 100,
   fault: null,
   settled: null,
+  note: null,
+  protected: false,
+  host: null,
+  millisecondsPerFrame: null,
+  sweep: null,
+  varied: null,
   createdAt: '2026-03-01T10:00:00Z',
   startedAt: null,
   endedAt: null,
@@ -31,19 +37,21 @@ let takes: Take[] = []
 let asked: string[] = []
 /** What the next request that changes something is answered. */
 let refusal: object | null = null
+let answer: object = {}
 
 beforeEach(() => {
   asked = []
   refusal = null
+  answer = {}
   globalThis.fetch = ((input: Request) => {
     const { url } = input
     const method = (input as unknown as { init: RequestInit }).init.method ?? 'GET'
-    const answer = (status: number, body: unknown) =>
+    const reply = (status: number, body: unknown) =>
       Promise.resolve(new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })) // prettier-ignore
-    if (method === 'GET' && url.endsWith('/shots/here/takes')) return answer(200, takes)
-    if (method === 'GET') return answer(200, { ...takes[0], document: shotOf({}), facts: [] })
+    if (method === 'GET' && url.endsWith('/shots/here/takes')) return reply(200, takes)
+    if (method === 'GET') return reply(200, { ...takes[0], document: shotOf({}), facts: [] })
     asked.push(`${method} ${url.replace(/^.*\/api/, '')}`)
-    return refusal ? answer(409, refusal) : answer(200, {})
+    return refusal ? reply(409, refusal) : reply(200, answer)
   }) as typeof fetch
   act(() => {
     store.dispatch(api.util.resetApiState())
@@ -53,7 +61,7 @@ beforeEach(() => {
 })
 
 /** Shows the step over takes, and waits until the server has told of them. */
-async function opened(all: Take[]) {
+async function opened(all: Take[], cards = all.length) {
   takes = all
   const made = { count: 0 }
   const page = show(
@@ -63,7 +71,7 @@ async function opened(all: Take[]) {
       <Notice />
     </>,
   )
-  if (all.length > 0) await waitFor(() => expect(screen.getAllByTestId('take')).toHaveLength(all.length))
+  if (cards > 0) await waitFor(() => expect(screen.getAllByTestId('take')).toHaveLength(cards))
   const card = (n: number) => within(screen.getAllByTestId('take')[n]!)
   return { ...page, made, card }
 }
@@ -77,19 +85,84 @@ test('without one it says what a take is for; the button makes one', async () =>
 })
 
 test('one that computes tells how far it is and how long it needs, and is cancelled', async () => {
-  const startedAt = new Date(Date.now() - 30_000).toISOString()
   const { keys, card } = await opened([
-    take(2, { status: 'computing', framesDone: 25, startedAt, settled: 'stored' }),
+    take(2, { status: 'computing', framesDone: 25, millisecondsPerFrame: 1600, settled: 'stored' }),
     take(1, { status: 'waiting', framesDone: 0 }),
   ])
-  // a quarter took half a minute: three more are to come
-  expect(card(0).getByText(/^25 of 100 frames · 2 min left$/)).toBeTruthy()
+  expect(card(0).getByText('25 of 100 frames · 1.6 s each · 2 min left')).toBeTruthy()
   expect(card(0).getByRole('progressbar').getAttribute('aria-valuenow')).toBe('25')
   expect(card(0).getByText('Starts as an earlier take has settled')).toBeTruthy()
   expect(card(1).getByText('waits for a worker')).toBeTruthy()
   expect(card(0).queryByText('Play')).toBeNull()
   await keys.click(card(0).getByRole('button', { name: 'Cancel' }))
-  expect(asked).toEqual(['POST /takes/take2/cancel'])
+  await keys.click(card(0).getByRole('button', { name: 'Pause' }))
+  await keys.click(card(1).getByRole('button', { name: 'Compute next' }))
+  expect(asked).toEqual(['POST /takes/take2/cancel', 'POST /takes/take2/pause', 'POST /takes/take1/first'])
+})
+
+test('one that is paused goes on; one that is protected can’t be deleted until it is let go', async () => {
+  const { keys, card } = await opened([
+    take(2, { status: 'paused', framesDone: 25, fault: 'The disk of the database is full' }),
+    take(1, { protected: true }),
+  ])
+  expect(card(0).getByText('25 of 100 frames')).toBeTruthy()
+  expect(card(0).getByRole('alert').textContent).toMatch(/disk/)
+  await keys.click(card(0).getByRole('button', { name: 'Go on' }))
+  expect((card(1).getByRole('button', { name: 'Delete take 1' }) as HTMLButtonElement).disabled).toBe(true)
+  await keys.click(card(1).getByRole('button', { name: 'Protect take 1', pressed: true }))
+  await keys.click(card(0).getByRole('button', { name: 'Protect take 2', pressed: false }))
+  expect(asked).toEqual([
+    'POST /takes/take2/resume',
+    'POST /takes/take1/unprotect',
+    'POST /takes/take2/protect',
+  ])
+})
+
+test('older ones are cleared away at once, but for the newest three and those that are protected', async () => {
+  const old = [4, 3, 2, 1].map((n) => take(n, { protected: n === 2 }))
+  const { keys } = await opened(old)
+  answer = { takes: ['take1'], bytes: 3 }
+  await keys.click(screen.getByRole('button', { name: 'Delete 1 older (3.0 MB)' }))
+  expect(await screen.findByText('1 takes are deleted')).toBeTruthy()
+  await keys.click(screen.getByRole('button', { name: 'Undo' }))
+  expect(asked).toEqual(['POST /shots/here/clear', 'POST /takes/take1/restore'])
+})
+
+test('takes of a sweep are one card, which tells how far they are', async () => {
+  const varied = (value: number) => [{ path: ['seed'], name: 'Seed', value }]
+  takes = [
+    take(3, { sweep: 's', varied: varied(2), status: 'computing', framesDone: 50 }),
+    take(2, { sweep: 's', varied: varied(1) }),
+  ]
+  const { keys } = await opened(takes, 0)
+  const card = within(await screen.findByTestId('sweep'))
+  expect(card.getByText('Sweep of 2')).toBeTruthy()
+  expect(card.getByText('1 of 2 done')).toBeTruthy()
+  expect(card.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('75')
+  expect((card.getByRole('button', { name: 'Side by side' }) as HTMLButtonElement).disabled).toBe(false)
+  await keys.click(card.getByRole('button', { name: 'Cancel' }))
+  await waitFor(() => expect(asked).toEqual(['POST /takes/take3/cancel']))
+})
+
+test('a sweep is made of values that are found by their names; what is not right is said', async () => {
+  const { keys } = await opened([])
+  await keys.click(screen.getByRole('button', { name: 'Sweep…' }))
+  const make = () => screen.getByRole('button', { name: /^Make (the|\d+) takes$/ }) as HTMLButtonElement
+  expect(make().disabled).toBe(true)
+  await keys.type(screen.getByRole('combobox', { name: 'Value 1' }), 'Seed')
+  await keys.click((await screen.findAllByRole('option'))[0]!)
+  const values = screen.getByLabelText('Values')
+  expect(make().textContent).toBe('Make 3 takes')
+  await keys.clear(values)
+  await keys.type(values, '1, 2.5')
+  expect(screen.getByText('must be whole numbers')).toBeTruthy()
+  await keys.clear(values)
+  await keys.type(values, '1 to 101 in 101')
+  expect(make().disabled).toBe(true)
+  await keys.clear(values)
+  await keys.type(values, '7 8')
+  await keys.click(make())
+  await waitFor(() => expect(asked).toEqual(['POST /shots/here/sweeps']))
 })
 
 test('one that failed says why and is tried again; what the server refuses is told', async () => {

@@ -1,6 +1,5 @@
 /** The frames of a take, and what is written of them for a renderer. */
 import type Router from '@koa/router'
-import type { Mesh } from '@tangle/core'
 import {
   backward,
   codecReady,
@@ -11,14 +10,10 @@ import {
   type Frames,
 } from '@tangle/formats'
 import type { Context } from 'koa'
-import { PassThrough, Readable } from 'node:stream'
-import { finished } from 'node:stream/promises'
-import yazl from 'yazl'
 import { HttpFault, notFound } from '../fault.ts'
-import { current } from '../store/document.ts'
 import type { TakeRow } from '../store/entities.ts'
 import { frameBytes, framesOf } from '../store/frames.ts'
-import { loadMeshes } from '../store/meshes.ts'
+import { exportedTake } from '../takes/exporting.ts'
 import type { House } from './context.ts'
 import { findTake } from './takes.ts'
 
@@ -51,60 +46,19 @@ export function takeFileRoutes(router: Router, { source }: House): void {
         'unfinished',
         `This take is ${take.status}: only a finished one can be written`,
       )
-    await codecReady()
-    const { first, last } = take.document.frames
-    const frames: Frames = { first, last, read: framesOf(source, take.id) }
-    const meshes = await loadMeshes(source, current(take.document))
-    await sendExport(context, kind, take, isBackward(context) ? backward(frames) : frames, meshes)
+    await sendExport(context, kind, take)
   })
 }
 
 /** Whether frames are wanted in reverse, velocities turned round. */
 const isBackward = (context: Context): boolean => context.query.backward === '1'
 
-/** One file goes as it is, a sequence as a ZIP; both are made while they are sent. */
-async function sendExport(
-  context: Context,
-  kind: ExportKind,
-  take: TakeRow,
-  frames: Frames,
-  meshes: Map<string, Mesh>,
-): Promise<void> {
+/** One file goes as it is, a sequence as a ZIP. */
+async function sendExport(context: Context, { kind, sequence }: ExportKind, take: TakeRow): Promise<void> {
   const title = `${plainName(take.document.name)}_take${take.number}${isBackward(context) ? '_backward' : ''}`
-  const files = kind.files(current(take.document), frames, meshes)
-  context.set(
-    'Content-Disposition',
-    `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,
-  )
-  context.type = kind.sequence ? 'application/zip' : 'application/octet-stream'
-  if (!kind.sequence) {
-    for await (const { pieces } of files) {
-      context.body = Readable.from(pieces)
-      return
-    }
-  }
-  const zip = new yazl.ZipFile()
-  const out = new PassThrough()
   const gone = new AbortController()
   context.res.once('close', () => gone.abort())
-  context.body = out
-  zip.outputStream.pipe(out)
-  void addAll(zip, files, gone.signal).catch((error: Error) => out.destroy(error))
-}
-
-/**
- * Adds each file when the one before it has been sent, so that memory holds one at a time. Ends when
- * nobody reads any more.
- */
-async function addAll(
-  zip: yazl.ZipFile,
-  files: AsyncIterable<{ name: string; pieces: AsyncIterable<Uint8Array> }>,
-  signal: AbortSignal,
-): Promise<void> {
-  for await (const { name, pieces } of files) {
-    const stream = Readable.from(pieces, { signal })
-    zip.addReadStream(stream, name, { compress: false })
-    await finished(stream)
-  }
-  zip.end()
+  context.body = await exportedTake(take.id, kind, isBackward(context), gone.signal)
+  context.set('Content-Disposition', `attachment; filename="${title}.${kind}${sequence ? '.zip' : ''}"`)
+  context.type = sequence ? 'application/zip' : 'application/octet-stream'
 }

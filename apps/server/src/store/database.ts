@@ -2,20 +2,20 @@ import type { Pool, PoolClient } from 'pg'
 import { DataSource } from 'typeorm'
 import { MeshEntity, ShotEntity, TakeEntity } from './entities.ts'
 import { clientsAt } from './connection.ts'
-import { Checkpoints1764200000000, First1764000000000, Settled1764100000000 } from './migrations.ts'
+import { MIGRATIONS } from './migrations.ts'
 
 /** A request waits no longer than this for a connection, milliseconds. */
 const CONNECT_WITHIN = 5000
 /** A transaction in which nothing is asked for so long is ended by the database, milliseconds: a frozen process must not hold rows for ever. */
 const ASK_WITHIN = 5000
 
-/** Opens the database and brings its tables up to date. `addressFile` says where it is once it has moved. */
-export async function openDatabase(url: string, addressFile?: string): Promise<DataSource> {
+/** Connects to the database. `addressFile` says where it is once it has moved. */
+export async function connectDatabase(url: string, addressFile?: string): Promise<DataSource> {
   const source = new DataSource({
     type: 'postgres',
     url,
     entities: [ShotEntity, MeshEntity, TakeEntity],
-    migrations: [First1764000000000, Settled1764100000000, Checkpoints1764200000000],
+    migrations: MIGRATIONS,
     poolSize: 12,
     connectTimeoutMS: CONNECT_WITHIN,
     extra: {
@@ -25,7 +25,12 @@ export async function openDatabase(url: string, addressFile?: string): Promise<D
     },
     poolErrorHandler: () => undefined,
   })
-  await source.initialize()
+  return source.initialize()
+}
+
+/** Connects, and brings the tables up to date. */
+export async function openDatabase(url: string, addressFile?: string): Promise<DataSource> {
+  const source = await connectDatabase(url, addressFile)
   await source.runMigrations({ transaction: 'all' })
   return source
 }

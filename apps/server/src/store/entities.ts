@@ -23,7 +23,13 @@ export interface MeshRow {
   sample: boolean
   createdAt: Date
 }
-export type TakeStatus = 'waiting' | 'computing' | 'done' | 'failed' | 'cancelled'
+/** A value of a shot that a sweep varies: where in the document, how it is called, and what it is in a take. */
+export interface Varied {
+  path: (string | number)[]
+  name: string
+  value: number
+}
+export type TakeStatus = 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled'
 export interface TakeRow {
   id: string
   shotId: string
@@ -39,6 +45,16 @@ export interface TakeRow {
   settled: 'computed' | 'stored' | null
   /** What is to be known of how it was computed: that it was gone on with, or begun anew. */
   note: string | null
+  /** Who has paused it: the artist, or that there was no room; null: it is not paused. */
+  pausedFor: 'artist' | 'room' | null
+  /** Neither deleted nor cleared away. */
+  protected: boolean
+  /** The machine that computes it, or did. */
+  host: string | null
+  /** Takes of one sweep have the same; null: it is of none. */
+  sweep: string | null
+  /** What the sweep has made of its values in this take. */
+  varied: Varied[] | null
   /** Counts up each time a worker takes it on; an older worker can store nothing more. */
   attempt: number
   beatAt: Date | null
@@ -94,6 +110,11 @@ export const TakeEntity = new EntitySchema<TakeRow>({
     fault: { type: 'text', nullable: true },
     settled: { type: 'text', nullable: true },
     note: { type: 'text', nullable: true },
+    pausedFor: { type: 'text', name: 'paused_for', nullable: true },
+    protected: { type: 'boolean' },
+    host: { type: 'text', nullable: true },
+    sweep: { type: 'uuid', nullable: true },
+    varied: { type: 'jsonb', nullable: true },
     attempt: { type: 'int' },
     beatAt: { ...time, name: 'beat_at', nullable: true },
     startedAt: { ...time, name: 'started_at', nullable: true },

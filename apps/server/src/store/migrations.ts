@@ -1,5 +1,20 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
+/** Takes that are paused or protected, where they are computed, and what was varied in those of a sweep. */
+export class Lifecycle1764300000000 implements MigrationInterface {
+  name = 'Lifecycle1764300000000'
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE take ADD COLUMN paused_for text, ADD COLUMN host text,
+      ADD COLUMN protected boolean NOT NULL DEFAULT false, ADD COLUMN sweep uuid, ADD COLUMN varied jsonb`)
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE take DROP COLUMN paused_for, DROP COLUMN protected, DROP COLUMN host,
+      DROP COLUMN sweep, DROP COLUMN varied`)
+  }
+}
+
 /** Where a take may be gone on with, what is to be said of it, and who computes. */
 export class Checkpoints1764200000000 implements MigrationInterface {
   name = 'Checkpoints1764200000000'
@@ -76,3 +91,10 @@ export class First1764000000000 implements MigrationInterface {
     await runner.query('DROP TABLE take_part, take_frame, take, mesh_part, mesh, shot, setting')
   }
 }
+
+export const MIGRATIONS = [
+  First1764000000000,
+  Settled1764100000000,
+  Checkpoints1764200000000,
+  Lifecycle1764300000000,
+]

@@ -1,4 +1,5 @@
 import { computeTake, type TakeStore } from '@tangle/runtime/node'
+import { hostname } from 'node:os'
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import type { Config } from '../config.ts'
@@ -8,6 +9,7 @@ import { current } from '../store/document.ts'
 import { TakeEntity, type TakeRow } from '../store/entities.ts'
 import { dropCancelled, framesOf, lockOurs, NoLongerOurs, openFrames, storeFrame } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
+import { NoRoom, withRoom } from '../store/space.ts'
 import { settledOf } from '../store/settled.ts'
 
 /** How often a worker says that it lives and asks whether it may go on, in milliseconds. */
@@ -20,24 +22,26 @@ const BEAT_EVERY = 1000
 export async function takeOn(
   source: DataSource,
   id: string,
-  { threads, checkpointSeconds }: Config,
+  config: Config,
   log: Logger,
   ending: AbortSignal,
 ): Promise<void> {
   const take = await persistently(() => claim(source, id), ending)
   if (!take) return
+  const { threads, checkpointSeconds, quotaBytes } = config
   const { attempt } = take
   const own = new AbortController()
   const signal = AbortSignal.any([own.signal, ending])
   const beat = everyMoment(BEAT_EVERY, () => keepAlive(source, id, attempt, own))
   try {
-    const store = await persistently(() => openStore(source, take, signal), signal)
+    const store = await persistently(() => openStore(source, take, quotaBytes, signal), signal)
     const meshes = await persistently(() => loadMeshes(source, take.document), signal)
     if (store.from <= take.document.frames.last)
       await computeTake(take.document, meshes, { threads, checkpointSeconds }, store, signal)
     await persistently(() => finish(source, take), signal)
   } catch (error) {
     if (ending.aborted) await giveBack(source, take)
+    else if (error instanceof NoRoom) await persistently(() => pauseForRoom(source, take, error), ending)
     else if (error instanceof NoLongerOurs) await persistently(() => dropCancelled(source, id), ending)
     else {
       log.error({ err: error as Error, take: id }, 'take failed')
@@ -61,9 +65,9 @@ export function everyMoment(milliseconds: number, work: () => Promise<void>): No
 async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
   const [, changed] = (await source.query(
     `UPDATE take SET status = 'computing', attempt = attempt + 1, fault = NULL, note = NULL,
-       beat_at = now(), started_at = now(), ended_at = NULL
+       beat_at = now(), started_at = now(), ended_at = NULL, host = $2
      WHERE id = $1 AND status = 'waiting' AND deleted_at IS NULL`,
-    [id],
+    [id, hostname()],
   )) as [unknown, number]
   if (changed === 0) return null
   const take = await source.getRepository(TakeEntity).findOneBy({ id })
@@ -71,21 +75,28 @@ async function claim(source: DataSource, id: string): Promise<TakeRow | null> {
 }
 
 /** Where the take begins, its frames cleared from there on, and how what comes is kept. */
-async function openStore(source: DataSource, take: TakeRow, signal: AbortSignal): Promise<TakeStore> {
+async function openStore(
+  source: DataSource,
+  take: TakeRow,
+  quota: number,
+  signal: AbortSignal,
+): Promise<TakeStore> {
   const { id, attempt, document } = take
   const { checkpoint, foreign } = await lastCheckpoint(source, id, document)
   await openFrames(source, id, attempt, checkpoint?.frame ?? null)
   const settled = await settledOf(source, take)
   const key = await checkpointKey(document)
+  const kept = (store: () => Promise<void>): Promise<void> =>
+    persistently(() => withRoom(source, quota, store), signal)
   if (checkpoint) await note(source, take, `Gone on with from frame ${checkpoint.frame + 1}`)
   else if (foreign) await note(source, take, 'Begun anew: another version of Tangle had begun it')
   return {
     state: checkpoint?.bytes ?? settled.known,
     from: checkpoint ? checkpoint.frame + 1 : document.frames.first,
     last: checkpoint ? await framesOf(source, id)(checkpoint.frame) : null,
-    frame: (frame) => persistently(() => storeFrame(source, id, attempt, frame), signal),
+    frame: (frame) => kept(() => storeFrame(source, id, attempt, frame)),
     settled: (bytes) => persistently(() => settled.keep(bytes), signal),
-    checkpoint: (state) => persistently(() => storeCheckpoint(source, id, attempt, key, state), signal),
+    checkpoint: (state) => kept(() => storeCheckpoint(source, id, attempt, key, state)),
   }
 }
 
@@ -127,6 +138,20 @@ async function fail(source: DataSource, { id, attempt }: TakeRow, error: Error):
   const fault = error.message || 'The computation stopped without saying why: see the server’s log'
   await source.query(
     "UPDATE take SET status = 'failed', fault = $3, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
+    [id, attempt, fault],
+  )
+}
+
+/** It stays as far as it is, and goes on when there is room (queue.ts). */
+async function pauseForRoom(
+  source: DataSource,
+  { id, attempt }: TakeRow,
+  { message }: NoRoom,
+): Promise<void> {
+  const fault = `${message}: delete takes that are no longer needed; this one goes on by itself when there is room`
+  await source.query(
+    `UPDATE take SET status = 'paused', paused_for = 'room', fault = $3
+     WHERE id = $1 AND attempt = $2 AND status = 'computing'`,
     [id, attempt, fault],
   )
 }

@@ -7,6 +7,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Config } from '../config.ts'
 import { isAway, persistently } from '../store/connection.ts'
 import { poolOf } from '../store/database.ts'
+import { bytesOfTakes } from '../store/space.ts'
 import { everyMoment, takeOn } from './compute.ts'
 
 const QUEUE = 'takes'
@@ -16,12 +17,19 @@ const LOOK_EVERY = 1500
 const SILENCE = 3
 /** Seconds after which a take that waits without a job gets one, and after which a silent worker is struck off. */
 const FORGOTTEN = 10
+/** Milliseconds from one look for room to the next, for takes that were paused for want of it. */
+const ROOM_EVERY = 10_000
+const ROOMLESS = "status = 'paused' AND paused_for = 'room'"
 /** A take that goes on comes before those that wait. */
 const FRONT = 10
 
 export interface TakeQueue {
   /** Queues a take; with the manager of a transaction as part of it. */
   add(take: string, manager?: EntityManager): Promise<void>
+  /** Lets a take wait for a worker again, if the condition (SQL) holds for it; true when it does. */
+  again(take: string, condition: string): Promise<boolean>
+  /** One that waits comes before all others that do. */
+  putFirst(take: string): Promise<void>
   stop(): Promise<void>
 }
 
@@ -49,6 +57,8 @@ export async function openQueue(source: DataSource, config: Config, log: Logger)
   const worker = { id: randomUUID(), threads }
   const addInFront = (take: string): Promise<void> => add(take, undefined, FRONT)
   const look = lookAfter(source, addInFront, log)
+  const goOn = (): Promise<void> =>
+    goOnWithRoom(source, config, (take) => again(source, add, take, ROOMLESS, FRONT))
   const begin = async (): Promise<void> => {
     // a lone worker that was killed and comes back goes on with what it had before it begins another one
     await persistently(() => takeOrphans(source, addInFront, log, ending.signal), ending.signal)
@@ -60,16 +70,44 @@ export async function openQueue(source: DataSource, config: Config, log: Logger)
   }
   if (threads > 0) void begin().catch((error: unknown) => ending.signal.aborted || log.error(error))
   const looking = everyMoment(LOOK_EVERY, () => look(worker))
+  const going = everyMoment(ROOM_EVERY, () =>
+    goOn().catch((error: unknown) => {
+      if (!isAway(error)) log.error(error)
+    }),
+  )
   await look(worker)
   return {
     add,
+    again: (take, condition) => again(source, add, take, condition),
+    // who is put first later comes before who was put first earlier
+    putFirst: (take) => add(take, undefined, Math.floor(Date.now() / 1000)),
     async stop() {
       clearInterval(looking)
+      clearInterval(going)
       ending.abort(new Error('Tangle is stopping'))
       await boss.stop({ graceful: true, timeout: 3000 })
       await source.query('DELETE FROM worker WHERE id = $1', [worker.id]).catch(() => undefined)
     },
   }
+}
+
+type Add = (take: string, manager?: EntityManager, priority?: number) => Promise<void>
+
+function again(
+  source: DataSource,
+  add: Add,
+  take: string,
+  condition: string,
+  priority = 0,
+): Promise<boolean> {
+  return source.transaction(async (manager) => {
+    const [, changed] = (await manager.query(
+      `UPDATE take SET status = 'waiting', fault = NULL, paused_for = NULL, attempt = attempt + 1 WHERE id = $1 AND ${condition}`,
+      [take],
+    )) as [unknown, number]
+    if (changed > 0) await add(take, manager, priority)
+    return changed > 0
+  })
 }
 
 /**
@@ -147,4 +185,17 @@ async function forgotten(source: DataSource): Promise<string[]> {
        OR (j.state = 'active' AND j.started_on > now() - interval '${FORGOTTEN} seconds')))`,
   )) as { id: string }[]
   return rows.map(({ id }) => id)
+}
+
+/** Takes that were paused for want of room go on when there is some: a twentieth of what they may have. */
+async function goOnWithRoom(
+  source: DataSource,
+  { quotaBytes }: Config,
+  goOn: (take: string) => Promise<unknown>,
+): Promise<void> {
+  const rows = (await source.query(`SELECT id FROM take WHERE deleted_at IS NULL AND ${ROOMLESS}`)) as {
+    id: string
+  }[]
+  if (rows.length === 0 || (await bytesOfTakes(source)) > 0.95 * quotaBytes) return
+  for (const { id } of rows) await goOn(id)
 }

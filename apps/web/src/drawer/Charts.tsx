@@ -3,18 +3,14 @@ import { useTheme } from '@mui/material/styles'
 import type { Population } from '@tangle/core'
 import type { ApexOptions } from 'apexcharts'
 import { useMemo, useState } from 'react'
-import ChartModule from 'react-apexcharts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { usePopulation } from '../steps/usePopulation.ts'
 import { useShot } from '../store/index.ts'
-import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
+import { Chart, useChartOptions } from './chart.tsx'
 import { histogram } from './columns.ts'
 import { linesOf, readLines } from './lines.ts'
 import { particleColumns, spreading } from './particleColumns.ts'
-
-/** Bundlers differ in how they give the default of a CommonJS package. */
-const Chart = (ChartModule as unknown as { default?: typeof ChartModule }).default ?? ChartModule
 
 /** What is measured over the frames, and how an attribute is spread at the frame. */
 export function Charts() {
@@ -31,26 +27,6 @@ export function Charts() {
       <HistogramChart population={population} />
     </Box>
   )
-}
-
-function useChartOptions(): ApexOptions {
-  const { palette } = useTheme()
-  return {
-    chart: {
-      animations: { enabled: false },
-      toolbar: { show: false },
-      zoom: { enabled: false },
-      background: 'transparent',
-      fontFamily: MONO,
-      foreColor: palette.text.secondary,
-    },
-    theme: { mode: palette.mode },
-    grid: { borderColor: palette.divider, padding: { top: -18, bottom: -6, left: 6, right: 10 } },
-    dataLabels: { enabled: false },
-    stroke: { width: 1.6, curve: 'straight' },
-    legend: { position: 'top', horizontalAlign: 'left', fontSize: '12px', offsetY: 4 },
-    tooltip: { x: { show: true } },
-  }
 }
 
 function LinesChart({ population }: { population: Population }) {

@@ -15,8 +15,15 @@ export function Notice() {
   const undo = (what: NonNullable<NonNullable<Session['notice']>['undo']>) => () => {
     close()
     if (what.kind === 'edit') return void act(ActionCreators.undo())
-    const asked = what.kind === 'shot' ? restoreShot(what.id) : takeAction({ id: what.id, action: 'restore' })
-    void asked.then(({ error }) => error && act(noticed({ text: faultOf(error), tone: 'error' })))
+    const takes = what.kind === 'takes' ? what.ids : []
+    const asked =
+      what.kind === 'shot'
+        ? [restoreShot(what.id)]
+        : [...takes, ...(what.kind === 'take' ? [what.id] : [])].map((id) =>
+            takeAction({ id, action: 'restore' }),
+          )
+    for (const one of asked)
+      void one.then(({ error }) => error && act(noticed({ text: faultOf(error), tone: 'error' })))
   }
   return (
     <Snackbar

@@ -26,10 +26,11 @@ import { TakesStep } from '../steps/TakesStep.tsx'
 import { useBirthSample } from '../steps/useBirthSample.ts'
 import { ActionCreators } from 'redux-undo'
 import { api, faultOf } from '../store/api.ts'
-import { markSaved, saveNow, watchShot } from '../store/autosave.ts'
+import { markSaved, watchShot } from '../store/autosave.ts'
+import { makeTake } from '../store/makeTakes.ts'
 import { useAgain } from '../store/again.ts'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
-import { noticed, opened, saveChanged, selected } from '../store/session.ts'
+import { opened, saveChanged } from '../store/session.ts'
 import { loaded } from '../store/shot.ts'
 
 /** One shot: loads it, then shows the step that the address names. */
@@ -233,19 +234,6 @@ function isTaken(key: string, target: HTMLElement): boolean {
   if (target.closest('[role=menu], [role=listbox], [role=dialog], textarea')) return true
   const slider = target.matches('input[type=range], [role=slider]')
   return slider ? /^(Arrow|Page|Home|End)/.test(key) : target.matches('input')
-}
-
-async function makeTake(shotId: string, show: () => void): Promise<void> {
-  await saveNow()
-  const { session } = store.getState()
-  const result = await store.dispatch(
-    api.endpoints.makeTake.initiate({ id: shotId, version: session.version }),
-  )
-  if (result.error) store.dispatch(noticed({ text: faultOf(result.error), tone: 'error' }))
-  else {
-    store.dispatch(selected({ take: null }))
-    show()
-  }
 }
 
 /** Says that another window has changed the shot, and offers both ways out. */

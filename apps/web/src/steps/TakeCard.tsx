@@ -1,11 +1,14 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
+import LockOpenOutlined from '@mui/icons-material/LockOpenOutlined'
+import LockOutlined from '@mui/icons-material/LockOutlined'
 import { Box, Button, IconButton, LinearProgress, Typography } from '@mui/material'
 import { engine } from '../engine/engine.ts'
-import { api, faultOf, type Take } from '../store/api.ts'
+import { api, faultOf, type Take, type TakeAction } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { noticed } from '../store/session.ts'
 import { MONO } from '../theme.ts'
-import { clockTime, duration, megabytes } from '../words.ts'
+import { framesOf, isUnderWay, progressOf } from '../sweeps/takeWords.ts'
+import { clockTime, megabytes } from '../words.ts'
 
 interface TakeCardProps {
   take: Take
@@ -29,7 +32,7 @@ export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
       }}
     >
       <Heading take={take} />
-      {isRunning(take) && <Progress take={take} />}
+      {(isUnderWay(take) || take.status === 'paused') && <Progress take={take} />}
       {settled && (
         <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
           {settled === 'stored' ? 'Starts as an earlier take has settled' : 'Settles first'}
@@ -45,9 +48,6 @@ export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
     </Box>
   )
 }
-
-const isRunning = ({ status }: Take): boolean => status === 'waiting' || status === 'computing'
-const framesOf = ({ frames }: Take): number => frames.last - frames.first + 1
 
 function Heading({ take }: { take: Take }) {
   const act = useAct()
@@ -68,7 +68,13 @@ function Heading({ take }: { take: Take }) {
         >
           {take.status}
         </Typography>
-        <IconButton size="small" aria-label={`Delete take ${take.number}`} onClick={() => void drop()}>
+        <Protection take={take} />
+        <IconButton
+          size="small"
+          disabled={take.protected}
+          aria-label={`Delete take ${take.number}`}
+          onClick={() => void drop()}
+        >
           <DeleteOutlined sx={{ fontSize: 16 }} />
         </IconButton>
       </Box>
@@ -76,6 +82,29 @@ function Heading({ take }: { take: Take }) {
         {take.frames.first}–{take.frames.last} · {megabytes(take.bytes)} · {clockTime(take.createdAt)}
       </Typography>
     </>
+  )
+}
+
+/** A take that is protected is neither deleted nor cleared away. */
+function Protection({ take }: { take: Take }) {
+  const act = useAct()
+  const [action] = api.useTakeActionMutation()
+  const turn = async (): Promise<void> => {
+    const { error } = await action({ id: take.id, action: take.protected ? 'unprotect' : 'protect' })
+    if (error) act(noticed({ text: faultOf(error), tone: 'error' }))
+  }
+  const Glyph = take.protected ? LockOutlined : LockOpenOutlined
+  return (
+    <IconButton
+      size="small"
+      aria-pressed={take.protected}
+      aria-label={`Protect take ${take.number}`}
+      title={take.protected ? 'Protected: it can’t be deleted' : 'Protect it from being deleted'}
+      color={take.protected ? 'primary' : 'default'}
+      onClick={() => void turn()}
+    >
+      <Glyph sx={{ fontSize: 16 }} />
+    </IconButton>
   )
 }
 
@@ -95,19 +124,23 @@ function Progress({ take }: { take: Take }) {
   )
 }
 
-function progressOf(take: Take): string {
-  const all = framesOf(take)
-  if (take.status === 'waiting') return 'waits for a worker'
-  const seconds = (Date.now() - new Date(take.startedAt ?? take.createdAt).getTime()) / 1000
-  const left =
-    take.framesDone > 2 ? ` · ${duration((seconds / take.framesDone) * (all - take.framesDone))} left` : ''
-  return `${take.framesDone} of ${all} frames${left}`
+/** What can be done with a take of a status: what the button says, what it asks for, what that means. */
+const CANCEL = ['Cancel', 'cancel', 'Ends it; its frames go'] as const
+const PAUSE = ['Pause', 'pause', 'It stays as far as it is; others come first'] as const
+const AGAIN = ['Try again', 'retry', 'Computes it anew'] as const
+const TURNS: Record<Take['status'], (readonly [string, TakeAction, string])[]> = {
+  waiting: [['Compute next', 'first', 'Before all others that wait'], PAUSE, CANCEL],
+  computing: [PAUSE, CANCEL],
+  paused: [['Go on', 'resume', 'From where it was paused'], CANCEL],
+  failed: [AGAIN],
+  cancelled: [AGAIN],
+  done: [],
 }
 
 function Actions({ take, chosen, onChoose }: TakeCardProps) {
   const act = useAct()
   const [action] = api.useTakeActionMutation()
-  const run = async (name: 'cancel' | 'retry'): Promise<void> => {
+  const run = async (name: TakeAction): Promise<void> => {
     const result = await action({ id: take.id, action: name })
     if (result.error) act(noticed({ text: faultOf(result.error), tone: 'error' }))
   }
@@ -125,21 +158,18 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
           <Download take={take} />
         </>
       )}
-      {isRunning(take) && (
+      {TURNS[take.status].map(([label, name, hint]) => (
         <Button
+          key={name}
           variant="outlined"
-          color="inherit"
-          onClick={() => void run('cancel')}
-          sx={{ borderColor: 'divider' }}
+          color={name === 'cancel' ? 'inherit' : 'primary'}
+          title={hint}
+          onClick={() => void run(name)}
+          sx={name === 'cancel' ? { borderColor: 'divider' } : {}}
         >
-          Cancel
+          {label}
         </Button>
-      )}
-      {(take.status === 'failed' || take.status === 'cancelled') && (
-        <Button variant="outlined" onClick={() => void run('retry')}>
-          Try again
-        </Button>
-      )}
+      ))}
     </Box>
   )
 }

@@ -1,11 +1,16 @@
-import { Button, Typography } from '@mui/material'
+import { Box, Button, Typography } from '@mui/material'
 import { EXPORTS } from '@tangle/formats'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { engine } from '../engine/engine.ts'
-import { api, type Take } from '../store/api.ts'
+import { makeSweep } from '../store/makeTakes.ts'
+import { api, faultOf, type SweepAxis, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { Choices, Row } from '../fields/Choices.tsx'
-import { selected, shownAs } from '../store/session.ts'
+import { noticed, selected, shownAs } from '../store/session.ts'
+import { SweepCard } from '../sweeps/SweepCard.tsx'
+import { SweepDialog } from '../sweeps/SweepDialog.tsx'
+import { useEstimate } from '../sweeps/useEstimate.ts'
+import { duration, megabytes } from '../words.ts'
 import { Empty, Panel } from './Panel.tsx'
 import { TakeCard } from './TakeCard.tsx'
 
@@ -14,7 +19,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
   const act = useAct()
   const shotId = useStore((state) => state.session.shotId)!
   const chosen = useStore((state) => state.session.selected.take)
-  const { data: takes } = api.useTakesQuery(shotId, { pollingInterval: 1000 })
+  const { data: takes } = api.useTakesQuery(shotId)
   const take = takes?.find((one) => one.id === chosen)
   const { backward, format } = useStore((state) => state.session)
   usePlayedTake(take)
@@ -24,6 +29,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       help="A take is this shot, frozen and computed whole on the server."
       actions={<Button onClick={onTake}>Make a take</Button>}
     >
+      <Before />
       {takes !== undefined && takes.length > 0 && (
         <>
           <Row
@@ -53,17 +59,87 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       {takes?.length === 0 && (
         <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />
       )}
-      {takes?.map((one) => (
-        <TakeCard
-          key={one.id}
-          take={one}
-          chosen={one.id === chosen}
-          onChoose={() => act(selected({ take: one.id === chosen ? null : one.id }))}
-        />
-      ))}
+      {grouped(takes ?? []).map((some) =>
+        some[0]!.sweep ? (
+          <SweepCard
+            key={some[0]!.sweep}
+            takes={some.toReversed()}
+            chosen={chosen}
+            onChoose={(take) => act(selected({ take }))}
+          />
+        ) : (
+          <TakeCard
+            key={some[0]!.id}
+            take={some[0]!}
+            chosen={some[0]!.id === chosen}
+            onChoose={() => act(selected({ take: some[0]!.id === chosen ? null : some[0]!.id }))}
+          />
+        ),
+      )}
+      <Older takes={takes ?? []} />
     </Panel>
   )
 }
+
+/** Takes one by one, those of a sweep together where its newest is. */
+function grouped(takes: Take[]): Take[][] {
+  const groups = new Map<string, Take[]>()
+  for (const take of takes) {
+    const key = take.sweep ?? take.id
+    groups.set(key, [...(groups.get(key) ?? []), take])
+  }
+  return [...groups.values()]
+}
+
+/** What a take will be, before it is made, and the way to many. */
+function Before() {
+  const act = useAct()
+  const estimate = useEstimate()
+  const [isOpen, setOpen] = useState(false)
+  const make = async (axes: SweepAxis[]): Promise<void> => {
+    setOpen(false)
+    const fault = await makeSweep(axes)
+    if (fault) act(noticed({ text: fault, tone: 'error' }))
+  }
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1 }}>
+      <Typography sx={{ fontSize: 12, color: 'text.secondary', flex: 1 }}>
+        {estimate &&
+          `About ${estimate.frames} frames, ${megabytes(estimate.bytes)}, ${duration(estimate.seconds)}.`}
+      </Typography>
+      <Button onClick={() => setOpen(true)}>Sweep…</Button>
+      {isOpen && <SweepDialog close={() => setOpen(false)} make={(axes) => void make(axes)} />}
+    </Box>
+  )
+}
+
+/** Finished takes that stay when older ones are cleared away. */
+const KEPT = 3
+
+/** Clears away what is older than the last few finished takes, where there is such. */
+function Older({ takes }: { takes: Take[] }) {
+  const act = useAct()
+  const [clear] = api.useClearTakesMutation()
+  const newest = takes.filter(({ status }) => status === 'done').slice(0, KEPT)
+  const older = takes.filter((take) => !take.protected && !newest.includes(take) && isEnded(take))
+  if (newest.length < KEPT || older.length === 0) return null
+  const bytes = older.reduce((sum, take) => sum + take.bytes, 0)
+  const run = async (): Promise<void> => {
+    const { data, error } = await clear({ id: older[0]!.shotId, keep: KEPT })
+    const text = error ? faultOf(error) : `${data!.takes.length} takes are deleted`
+    act(noticed({ text, tone: error ? 'error' : 'info', ...(data ? { undo: { kind: 'takes', ids: data.takes } as const } : {}) })) // prettier-ignore
+  }
+  return (
+    <Button
+      color="inherit"
+      onClick={() => void run()}
+      title={`Keeps the newest ${KEPT}, and those that are protected`}
+    >
+      Delete {older.length} older ({megabytes(bytes)})
+    </Button>
+  )
+}
+const isEnded = ({ status }: Take): boolean => ['done', 'failed', 'cancelled'].includes(status)
 
 /** Puts the chosen take on the stage, once it is done. */
 function usePlayedTake(take: Take | undefined): void {

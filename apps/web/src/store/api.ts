@@ -21,12 +21,21 @@ export interface Take {
   id: string
   shotId: string
   number: number
-  status: 'waiting' | 'computing' | 'done' | 'failed' | 'cancelled'
+  status: 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled'
   framesDone: number
   fault: string | null
   settled: 'computed' | 'stored' | null
   /** What is to be known of how it was computed. */
   note: string | null
+  /** Neither deleted nor cleared away. */
+  protected: boolean
+  /** The machine that computes it, or did. */
+  host: string | null
+  /** On average of the last ones. */
+  millisecondsPerFrame: number | null
+  /** Takes of one sweep have the same. */
+  sweep: string | null
+  varied: { path: (string | number)[]; name: string; value: number }[] | null
   createdAt: string
   startedAt: string | null
   endedAt: string | null
@@ -34,6 +43,8 @@ export interface Take {
   frames: Shot['frames']
   name: string
 }
+export type TakeAction =
+  'cancel' | 'retry' | 'restore' | 'pause' | 'resume' | 'first' | 'protect' | 'unprotect'
 export interface TakeDetails extends Take {
   document: Shot
   facts: {
@@ -44,6 +55,11 @@ export interface TakeDetails extends Take {
     bytes: number
     measures: Measures
   }[]
+}
+/** A value of the shot that a sweep varies, and what it is to be. */
+export interface SweepAxis {
+  path: (string | number)[]
+  values: number[]
 }
 /** Bytes that a page which is left may still send: the standard allows 64 KiB to all such requests together. */
 export const KEPT_ALIVE = 60_000
@@ -92,14 +108,37 @@ export const api = createApi({
       }),
       invalidatesTags: ['Meshes'],
     }),
-    takes: build.query<Take[], string>({ query: (id) => `shots/${id}/takes`, providesTags: ['Takes'] }),
+    takes: build.query<Take[], string>({
+      query: (id) => `shots/${id}/takes`,
+      providesTags: ['Takes'],
+      // the server says when something has changed
+      async onCacheEntryAdded(id, { updateCachedData, cacheEntryRemoved }) {
+        if (typeof EventSource === 'undefined') return
+        const events = new EventSource(`/api/shots/${id}/takes/events`)
+        events.onmessage = ({ data }: MessageEvent<string>) =>
+          void updateCachedData(() => JSON.parse(data) as Take[])
+        await cacheEntryRemoved
+        events.close()
+      },
+    }),
     take: build.query<TakeDetails, string>({ query: (id) => `takes/${id}` }),
     makeTake: build.mutation<Take, { id: string; version: number }>({
       query: ({ id, version }) => ({ url: `shots/${id}/takes`, method: 'POST', body: { version } }),
       invalidatesTags: ['Takes'],
     }),
-    takeAction: build.mutation<void, { id: string; action: 'cancel' | 'retry' | 'restore' }>({
+    takeAction: build.mutation<void, { id: string; action: TakeAction }>({
       query: ({ id, action }) => ({ url: `takes/${id}/${action}`, method: 'POST' }),
+      invalidatesTags: ['Takes'],
+    }),
+    clearTakes: build.mutation<{ takes: string[]; bytes: number }, { id: string; keep: number }>({
+      query: ({ id, keep }) => ({ url: `shots/${id}/clear`, method: 'POST', body: { keep } }),
+      invalidatesTags: ['Takes'],
+    }),
+    makeSweep: build.mutation<
+      { sweep: string; takes: Take[] },
+      { id: string; version: number; axes: SweepAxis[] }
+    >({
+      query: ({ id, ...body }) => ({ url: `shots/${id}/sweeps`, method: 'POST', body }),
       invalidatesTags: ['Takes'],
     }),
     deleteTake: build.mutation<void, string>({

@@ -60,7 +60,7 @@ export interface Session {
   notice: {
     text: string
     tone: 'info' | 'error'
-    undo?: { kind: 'shot' | 'take'; id: string } | { kind: 'edit' }
+    undo?: { kind: 'shot' | 'take'; id: string } | { kind: 'takes'; ids: string[] } | { kind: 'edit' }
   } | null
 }
 

@@ -10,3 +10,5 @@ export { packMesh, packPopulation, type PackedMesh, type PackedPopulation } from
 export { createSurfaces, type CutPlane, type SurfaceAnswer, type Surfaces } from './surfaces.ts'
 export { makeTextAside, readMeshAside, type ReadMesh } from './reading.ts'
 export { createTakePlayer, type TakePlayer } from './takePlayer.ts'
+export { createTakeSheet, type SheetTake, type TakeSheet } from './takeSheet.ts'
+export type { SheetPoints } from './sheet.worker.ts'

@@ -1,0 +1,49 @@
+/** What is told of takes: all but their documents and frames. */
+import type { Shot } from '@tangle/core'
+import type { DataSource } from 'typeorm'
+import type { TakeStatus, Varied } from './entities.ts'
+
+export interface ToldTake {
+  id: string
+  shotId: string
+  number: number
+  status: TakeStatus
+  framesDone: number
+  bytes: number
+  fault: string | null
+  settled: 'computed' | 'stored' | null
+  note: string | null
+  pausedFor: 'artist' | 'room' | null
+  protected: boolean
+  host: string | null
+  sweep: string | null
+  varied: Varied[] | null
+  createdAt: Date
+  startedAt: Date | null
+  endedAt: Date | null
+  frames: Shot['frames']
+  name: string
+  /** Milliseconds of a frame, on average of the last ones; null: none has been computed. */
+  millisecondsPerFrame: number | null
+}
+
+/** Frames from whose cost follows what the next ones will cost. */
+const RECENT = 12
+
+/** The takes of a shot, the newest first; or one of them. */
+export async function toldOf(
+  source: Pick<DataSource, 'query'>,
+  shot: string,
+  take?: string,
+): Promise<ToldTake[]> {
+  const rows = (await source.query(
+    `SELECT id, shot_id AS "shotId", number, status, frames_done AS "framesDone", bytes, fault, settled, note,
+       paused_for AS "pausedFor", protected, host, sweep, varied, created_at AS "createdAt", started_at AS "startedAt",
+       ended_at AS "endedAt", document->'frames' AS frames, document->>'name' AS name,
+       (SELECT avg(milliseconds) FROM (SELECT milliseconds FROM take_frame f WHERE f.take_id = t.id
+         ORDER BY frame DESC LIMIT ${RECENT}) last) AS "millisecondsPerFrame"
+     FROM take t WHERE shot_id = $1 AND deleted_at IS NULL AND ($2::uuid IS NULL OR id = $2) ORDER BY number DESC`,
+    [shot, take ?? null],
+  )) as (Omit<ToldTake, 'bytes'> & { bytes: string })[]
+  return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }))
+}

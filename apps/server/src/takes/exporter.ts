@@ -1,0 +1,45 @@
+/**
+ * A process that writes a take in a format to its output: one file as it is, a sequence as a ZIP, both made while they are sent, so that whoever reads
+ * slowly holds it up, and nobody else. Arguments: the take, the format, and "backward" for reverse time.
+ */
+import { backward, EXPORTS, type ExportedFile, type Frames } from '@tangle/formats'
+import { Readable } from 'node:stream'
+import { finished, pipeline } from 'node:stream/promises'
+import yazl from 'yazl'
+import { readConfig } from '../config.ts'
+import { connectDatabase } from '../store/database.ts'
+import { current } from '../store/document.ts'
+import { TakeEntity } from '../store/entities.ts'
+import { framesOf } from '../store/frames.ts'
+import { loadMeshes } from '../store/meshes.ts'
+
+const [id = '', format, direction] = process.argv.slice(2)
+const { databaseUrl, addressFile } = readConfig(process.env)
+const source = await connectDatabase(databaseUrl, addressFile)
+const { document } = await source.getRepository(TakeEntity).findOneByOrFail({ id })
+const shot = current(document)
+const { first, last } = shot.frames
+const frames: Frames = { first, last, read: framesOf(source, id) }
+const kind = EXPORTS.find((one) => one.kind === format)! // the server has looked
+const files = kind.files(
+  shot,
+  direction === 'backward' ? backward(frames) : frames,
+  await loadMeshes(source, shot),
+)
+if (kind.sequence) await writeZip(files)
+else
+  for await (const { pieces } of files) await pipeline(Readable.from(pieces), process.stdout, { end: false })
+await source.destroy()
+
+/** Adds each file when the one before it has been sent, so that memory holds one at a time. */
+async function writeZip(all: AsyncIterable<ExportedFile>): Promise<void> {
+  const zip = new yazl.ZipFile()
+  const sent = pipeline(zip.outputStream as Readable, process.stdout, { end: false })
+  for await (const { name, pieces } of all) {
+    const stream = Readable.from(pieces)
+    zip.addReadStream(stream, name, { compress: false })
+    await finished(stream)
+  }
+  zip.end()
+  await sent
+}

@@ -185,6 +185,19 @@ test('what has settled is stored with the takes of a shot: the next take starts 
   const usda = await (await request.get(`/api/takes/${second.id}/export?format=usda`)).text()
   expect(usda).toContain('def PointInstancer "grains"')
   expect(usda).toContain('rel prototypes = [</Heap/grains/ball_0>]')
+  const turned = await request.get(
+    `/api/takes/${second.id}/export?format=usda&unit=cm&up=z&from=2&number=1001`,
+  )
+  const said = await turned.text()
+  for (const line of ['metersPerUnit = 0.01', 'upAxis = "Z"', 'startTimeCode = 1001', 'endTimeCode = 1003'])
+    expect(said).toContain(line)
+  for (const wrong of ['format=usda&unit=yd', 'format=glb&up=z', 'format=ply&from=9', 'format=obj']) {
+    const refused = await request.get(`/api/takes/${second.id}/export?${wrong}`)
+    expect([
+      refused.status(),
+      ((await refused.json()) as { error: { message: string } }).error.message,
+    ]).toEqual([422, expect.stringMatching(/must be|always in metres/)])
+  }
   const begins = { usdc: 'PXR-USDC', ply: 'PK', vtp: 'PK', glb: 'PK', csv: 'PK', parquet: 'PK' }
   for (const [format, begin] of Object.entries(begins)) {
     const file = await request.get(`/api/takes/${second.id}/export?format=${format}`)

@@ -101,7 +101,7 @@ async function listen(stream: Response, heard: Told[][]): Promise<void> {
 test('without room a take stops with a word and goes on by itself; deleted ones make room first', async ({
   request,
 }) => {
-  const house = await createHouse('tangle_room', { TANGLE_TAKES_GB: '0.006' })
+  const house = await createHouse('tangle_room', { TANGLE_TAKES_GB: '0.0045' })
   try {
     const { base, database } = house
     const { make, state, done, frames } = takesOf(request, house, await createShot(request, house))
@@ -111,10 +111,10 @@ test('without room a take stops with a word and goes on by itself; deleted ones 
     const right = await frames(first)
     const second = await make()
     await expect.poll(async () => (await state(second)).status, { timeout: 60_000 }).toBe('paused')
-    expect((await state(second)).fault).toMatch(/^Takes have the 6 MB that they may have: delete takes/)
+    expect((await state(second)).fault).toMatch(/^Takes have the 5 MB that they may have: delete takes/)
     expect((await (await request.get(`${base}/space`)).json()) as object).toEqual({
       takes: expect.any(Number) as unknown,
-      quota: 0.006 * 2 ** 30,
+      quota: 0.0045 * 2 ** 30,
     })
     // what is deleted goes for good when its room is needed
     await request.delete(`${base}/takes/${first}`)

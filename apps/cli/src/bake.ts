@@ -1,5 +1,12 @@
 import { rowsOf, type PopulationEvents, type Shot } from '@tangle/core'
-import { codecReady, EXPORTS, type ExportKind } from '@tangle/formats'
+import {
+  ChoiceFault,
+  codecReady,
+  EXPORTS,
+  readChoices,
+  type ExportChoices,
+  type ExportKind,
+} from '@tangle/formats'
 import { bake, createNodeMachine, defaultThreads, type BakedFrame } from '@tangle/runtime/node'
 import { createCache } from './cache.ts'
 import { InputFault, UsageFault } from './fault.ts'
@@ -13,6 +20,10 @@ export interface BakeFlags {
   share?: string
   json?: boolean
   backward?: boolean
+  unit?: string
+  up?: string
+  number?: string
+  digits?: string
   /** Tells the events of each frame, with --json. */
   events?: boolean
 }
@@ -22,9 +33,9 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
   const { kind, threads, share } = optionsIn(flags)
   const { shot, meshes } = await loadShot(source)
   const { first, last } = frameRange(flags.frames, shot)
-  const { out, backward = false } = flags
-  const cache =
-    out === undefined ? null : await createCache(out, { kind, shot, meshes, first, last, backward })
+  const { out } = flags
+  const choices = choicesIn(flags, kind, first, last)
+  const cache = out === undefined ? null : await createCache(out, { kind, shot, meshes, choices })
   await codecReady()
   const machine = createNodeMachine(threads)
   const total = { frames: 0, particles: 0, milliseconds: 0, threads, files: 0 }
@@ -50,6 +61,22 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
   else {
     const written = out === undefined ? '' : `, ${total.files} files in ${out}`
     console.log(`${total.frames} frames in ${total.milliseconds} ms${written}`)
+  }
+}
+
+function choicesIn(
+  { backward, unit, up, number, digits }: BakeFlags,
+  kind: ExportKind,
+  first: number,
+  last: number,
+): ExportChoices {
+  const given = { unit, up, number, digits, backward: backward ? '1' : undefined }
+  const known = Object.entries(given).filter(([, text]) => text !== undefined)
+  try {
+    return readChoices(Object.fromEntries(known), { first, last }, kind)
+  } catch (error) {
+    if (error instanceof ChoiceFault) throw new UsageFault(`--${error.message}`)
+    throw error
   }
 }
 

@@ -2,14 +2,15 @@
 import { createHash } from 'node:crypto'
 import type { Mesh, Shot } from '@tangle/core'
 import {
-  backward,
   contentsHash,
   encodeFrame,
+  filesOf,
   frameChain,
+  frameChosen,
   meshHash,
-  turnedRound,
   type CachedFrame,
   type Decoded,
+  type ExportChoices,
   type ExportKind,
 } from '@tangle/formats'
 import { once } from 'node:events'
@@ -40,10 +41,7 @@ interface CacheOptions {
   kind: ExportKind
   shot: Shot
   meshes: Map<string, Mesh>
-  first: number
-  last: number
-  /** Written in reverse, velocities turned round. */
-  backward: boolean
+  choices: ExportChoices
 }
 
 export interface Cache {
@@ -55,7 +53,7 @@ export interface Cache {
 
 /** Frames go to disk first, without loss: formats read them more than once. */
 export async function createCache(folder: string, options: CacheOptions): Promise<Cache> {
-  const { kind, shot, meshes, first, last } = options
+  const { kind, shot, meshes, choices } = options
   const store = await openStore(folder)
   const manifest: Manifest = {
     format: 'tangle-cache',
@@ -72,14 +70,14 @@ export async function createCache(folder: string, options: CacheOptions): Promis
       const { bytes, decoded } = encodeFrame(cached, { rate: shot.frames.rate, before })
       before = decoded
       await store.put(cached.frame, bytes)
-      const turned = options.backward ? turnedRound(cached, first + last - cached.frame) : cached
-      const written = kind.meshes ? turned : { ...turned, meshes: [] }
+      const chosen = frameChosen(cached, choices)
+      const written = kind.meshes ? chosen : { ...chosen, meshes: [] }
       manifest.frames.push({ ...contentsOf(written), fingerprint })
     },
     async finish() {
       manifest.frames.sort((a, b) => a.frame - b.frame)
-      const frames = { first, last, read: frameChain(store.get) }
-      const files = kind.files(shot, options.backward ? backward(frames) : frames, meshes)
+      const frames = { first: choices.first, last: choices.last, read: frameChain(store.get) }
+      const files = filesOf(kind, shot, frames, meshes, choices)
       manifest.sums = await writeFiles(folder, files)
       manifest.files = Object.keys(manifest.sums)
       await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)

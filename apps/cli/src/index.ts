@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { bakeCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
 import { descriptions } from '@tangle/core'
+import { EXPORTS, UNITS, UPS } from '@tangle/formats'
 import { referencePage } from './reference.ts'
 import { InputFault, UsageFault } from './fault.ts'
 import { verifyCommand } from './verify.ts'
@@ -20,9 +21,13 @@ program
   .description('compute frames and write them for a renderer')
   .option('--frames <first-last>', 'which frames; all when left out')
   .option('--out <folder>', 'where to write; nothing is written when left out')
-  .option('--format <format>', 'ply or usda', 'ply')
+  .option('--format <format>', EXPORTS.map(({ kind }) => kind).join(', '), 'ply')
   .option('--threads <n>', 'threads, 1 to 16')
   .option('--share <part>', 'part of the particles, 0 to 1')
+  .option('--unit <unit>', `unit of length in the files: ${Object.keys(UNITS).join(', ')}; m when left out`)
+  .option('--up <axis>', `which way is up in the files: ${UPS.join(' or ')}; y when left out`)
+  .option('--number <n>', 'number of the first frame in the files; its own when left out')
+  .option('--digits <n>', 'digits of the numbers of frames in names, at least; 4 when left out')
   .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
   .option('--events', 'with --json: what happened to particles in each frame')

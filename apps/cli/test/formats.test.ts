@@ -62,3 +62,39 @@ test.each(EXPORTS.map(({ kind }) => kind))(
     })
   },
 )
+
+test('bake and verify in another space, numbered otherwise; what can’t be chosen is refused with what may be', async () => {
+  await write('prism.obj', prism)
+  const source = await write('shot.json', shot())
+  const out = join(folder, 'space')
+  const bake = (...more: string[]) => tangle('bake', source, '--frames', '3-5', '--out', out, ...more)
+  const chosen = [
+    '--format',
+    'ply',
+    '--unit',
+    'cm',
+    '--up',
+    'z',
+    '--number',
+    '1001',
+    '--digits',
+    '6',
+    '--backward',
+  ]
+  expect(await bake(...chosen)).toMatchObject({ code: 0, err: '' })
+  const { files } = JSON.parse(await readFile(join(out, 'cache.json'), 'utf8')) as { files: string[] }
+  expect(files.toSorted()).toEqual(['001001', '001002', '001003'].map((n) => `dust.${n}.ply`))
+  expect((await readFile(join(out, files[0]!), 'latin1')).slice(0, 200)).toContain(
+    'centimetres per second, Z up',
+  )
+  expect((await tangle('verify', out)).out).toMatch(/3 frames, .*: all as computed/)
+  for (const [flags, says] of [
+    [['--unit', 'mile'], /--unit must be one of m, cm/],
+    [['--up', 'x'], /--up must be one of y, z/],
+    [['--digits', '99'], /--digits must be/],
+    [['--format', 'glb', '--up', 'z'], /always in metres with Y up/],
+  ] as const) {
+    const { code, err } = await bake(...flags)
+    expect([code, err]).toEqual([2, expect.stringMatching(says)])
+  }
+})

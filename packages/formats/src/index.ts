@@ -9,7 +9,18 @@ export { frameChain } from './frames/chain.ts'
 export { PLACE_ERROR } from './frames/wholes.ts'
 export { contentsHash, meshHash } from './contents.ts'
 export { EXPORTS } from './export/index.ts'
-export { backward, turnedRound } from './export/backward.ts'
+export { turnedRound } from './export/backward.ts'
 export { textMesh } from './meshes/text.ts'
+export {
+  ChoiceFault,
+  CHOICES,
+  filesOf,
+  frameChosen,
+  framesChosen,
+  readChoices,
+  type ExportChoices,
+  type GivenChoices,
+} from './export/choices.ts'
+export { OUR_SPACE, UNITS, UPS } from './export/space.ts'
 export { frameNumber, plainName, type ExportedFile, type ExportKind, type Frames } from './export/kind.ts'
 export { colourValue, coloursOf, srgbBytes } from './export/colours.ts'

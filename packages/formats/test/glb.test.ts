@@ -3,7 +3,7 @@ import { completeAttribute, ownName } from '@tangle/core'
 import { validateBytes } from 'gltf-validator'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import type { InstancedMesh, LineSegments, Mesh, Object3D, Points } from 'three'
-import { coloursOf, contentsHash, EXPORTS, type CachedFrame } from '../src/index.ts'
+import { OUR_SPACE, coloursOf, contentsHash, EXPORTS, type CachedFrame } from '../src/index.ts'
 import { frameOf, meshOf, shot, withAll, write } from './take.ts'
 
 const load = async (bytes: Uint8Array): Promise<Object3D> =>
@@ -86,7 +86,7 @@ test('attributes of the artist’s own that come to the same capitals are told a
     return Promise.resolve(now)
   }
   try {
-    const files = await write('glb', undefined, { first: 3, last: 3, read })
+    const files = await write('glb', undefined, { first: 3, last: 3, digits: 4, space: OUR_SPACE, read })
     const { geometry } = part<Points>(await load(files.get('0003.glb')!), 'dust')
     const names = ['_heat', '_heat_2', '_velocity_2', '_a_b', '_a_b_2']
     expect(names.map((name) => geometry.getAttribute(name).getX(0))).toEqual([1, 2, 3, 4, 5])

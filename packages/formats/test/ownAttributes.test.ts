@@ -2,7 +2,15 @@
 import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { readShot, type Shot } from '@tangle/core'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
-import { codecReady, decodeFrame, encodeFrame, EXPORTS, type CachedFrame, type Frames } from '../src/index.ts'
+import {
+  OUR_SPACE,
+  codecReady,
+  decodeFrame,
+  encodeFrame,
+  EXPORTS,
+  type CachedFrame,
+  type Frames,
+} from '../src/index.ts'
 
 const attributes = [
   { id: 'pace', name: 'Pace', type: 'number', unit: 'm/s', birth: { mean: 1.3, spread: 0.2 } },
@@ -52,7 +60,13 @@ const frameAt = (frame: number): CachedFrame => ({
   ],
   meshes: [],
 })
-const frames: Frames = { first: 1, last: 2, read: (frame) => Promise.resolve(frameAt(frame)) }
+const frames: Frames = {
+  first: 1,
+  last: 2,
+  digits: 4,
+  space: OUR_SPACE,
+  read: (frame) => Promise.resolve(frameAt(frame)),
+}
 async function write(kind: string, shot = plain): Promise<Map<string, Uint8Array>> {
   const files = new Map<string, Uint8Array>()
   for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(

@@ -8,7 +8,7 @@ import {
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
-import { EXPORTS, type CachedFrame, type Frames } from '../src/index.ts'
+import { OUR_SPACE, EXPORTS, type CachedFrame, type Frames } from '../src/index.ts'
 
 const read = readShot({
   format: 'tangle-shot',
@@ -61,7 +61,13 @@ export function meshOf(frame: number): MeshFrame {
     triangles: Uint32Array.from({ length: count * 3 }, (_, i) => Math.floor(i / 3) + (i % 3)),
   }
 }
-export const frames: Frames = { first: 3, last: 5, read: (frame) => Promise.resolve(frameOf(frame)) }
+export const frames: Frames = {
+  first: 3,
+  last: 5,
+  digits: 4,
+  space: OUR_SPACE,
+  read: (frame) => Promise.resolve(frameOf(frame)),
+}
 
 /** The files of a format, by name. */
 export async function write(

@@ -1,13 +1,17 @@
 /** The frames of a take, and what is written of them for a renderer. */
 import type Router from '@koa/router'
 import {
-  backward,
+  ChoiceFault,
+  CHOICES,
   codecReady,
   encodeFrame,
   EXPORTS,
+  framesChosen,
   plainName,
+  readChoices,
+  type ExportChoices,
   type ExportKind,
-  type Frames,
+  type GivenChoices,
 } from '@tangle/formats'
 import type { Context } from 'koa'
 import { HttpFault, notFound } from '../fault.ts'
@@ -30,10 +34,11 @@ export function takeFileRoutes(router: Router, { source }: House): void {
     }
     // a frame that refers to no other
     await codecReady()
-    const { first, last, rate } = take.document.frames
-    const all: Frames = { first, last, read: framesOf(source, take.id) }
-    const alone = await (isBackward(context) ? backward(all) : all).read(frame)
-    context.body = Buffer.from(encodeFrame(alone, { rate, before: null }).bytes)
+    const { frames } = take.document
+    const choices = readChoices({ backward: isBackward(context) ? '1' : '0' }, frames, { label: '' })
+    const chosen = framesChosen({ ...frames, read: framesOf(source, take.id) }, choices)
+    const alone = encodeFrame(await chosen.read(frame), { rate: frames.rate, before: null })
+    context.body = Buffer.from(alone.bytes)
   })
   router.get('/takes/:id/export', async (context) => {
     const take = await findTake(source, context)
@@ -53,12 +58,32 @@ export function takeFileRoutes(router: Router, { source }: House): void {
 /** Whether frames are wanted in reverse, velocities turned round. */
 const isBackward = (context: Context): boolean => context.query.backward === '1'
 
+/** What an address says of how a take is written. */
+function givenIn({ query }: Context): GivenChoices {
+  const given = CHOICES.flatMap((name) => (typeof query[name] === 'string' ? [[name, query[name]]] : []))
+  return Object.fromEntries(given) as GivenChoices
+}
+
 /** One file goes as it is, a sequence as a ZIP. */
-async function sendExport(context: Context, { kind, sequence }: ExportKind, take: TakeRow): Promise<void> {
-  const title = `${plainName(take.document.name)}_take${take.number}${isBackward(context) ? '_backward' : ''}`
+async function sendExport(context: Context, kind: ExportKind, take: TakeRow): Promise<void> {
+  const given = givenIn(context)
+  const { backward } = checked(given, kind, take)
+  const title = `${plainName(take.document.name)}_take${take.number}${backward ? '_backward' : ''}`
   const gone = new AbortController()
   context.res.once('close', () => gone.abort())
-  context.body = await exportedTake(take.id, kind, isBackward(context), gone.signal)
-  context.set('Content-Disposition', `attachment; filename="${title}.${kind}${sequence ? '.zip' : ''}"`)
-  context.type = sequence ? 'application/zip' : 'application/octet-stream'
+  context.body = await exportedTake(take.id, kind.kind, given, gone.signal)
+  context.set(
+    'Content-Disposition',
+    `attachment; filename="${title}.${kind.kind}${kind.sequence ? '.zip' : ''}"`,
+  )
+  context.type = kind.sequence ? 'application/zip' : 'application/octet-stream'
+}
+
+function checked(given: GivenChoices, kind: ExportKind, take: TakeRow): ExportChoices {
+  try {
+    return readChoices(given, take.document.frames, kind)
+  } catch (error) {
+    if (error instanceof ChoiceFault) throw new HttpFault(422, 'choice', error.message)
+    throw error
+  }
 }

@@ -1,8 +1,8 @@
 /**
  * A process that writes a take in a format to its output: one file as it is, a sequence as a ZIP, both made while they are sent, so that whoever reads
- * slowly holds it up, and nobody else. Arguments: the take, the format, and "backward" for reverse time.
+ * slowly holds it up, and nobody else. Arguments: the take, the format, and the choices as JSON.
  */
-import { backward, EXPORTS, type ExportedFile, type Frames } from '@tangle/formats'
+import { EXPORTS, filesOf, readChoices, type ExportedFile, type GivenChoices } from '@tangle/formats'
 import { Readable } from 'node:stream'
 import { finished, pipeline } from 'node:stream/promises'
 import yazl from 'yazl'
@@ -13,19 +13,15 @@ import { TakeEntity } from '../store/entities.ts'
 import { framesOf } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
 
-const [id = '', format, direction] = process.argv.slice(2)
+const [id = '', format, given = '{}'] = process.argv.slice(2)
 const { databaseUrl, addressFile } = readConfig(process.env)
 const source = await connectDatabase(databaseUrl, addressFile)
 const { document } = await source.getRepository(TakeEntity).findOneByOrFail({ id })
 const shot = current(document)
-const { first, last } = shot.frames
-const frames: Frames = { first, last, read: framesOf(source, id) }
 const kind = EXPORTS.find((one) => one.kind === format)! // the server has looked
-const files = kind.files(
-  shot,
-  direction === 'backward' ? backward(frames) : frames,
-  await loadMeshes(source, shot),
-)
+const choices = readChoices(JSON.parse(given) as GivenChoices, shot.frames, kind)
+const frames = { ...shot.frames, read: framesOf(source, id) }
+const files = filesOf(kind, shot, frames, await loadMeshes(source, shot), choices)
 if (kind.sequence) await writeZip(files)
 else
   for await (const { pieces } of files) await pipeline(Readable.from(pieces), process.stdout, { end: false })

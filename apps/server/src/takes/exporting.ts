@@ -1,3 +1,4 @@
+import type { GivenChoices } from '@tangle/formats'
 import { fork, type ChildProcess } from 'node:child_process'
 import { once } from 'node:events'
 import { PassThrough, type Readable } from 'node:stream'
@@ -33,7 +34,7 @@ async function place(): Promise<() => void> {
 export async function exportedTake(
   take: string,
   format: string,
-  isBackward: boolean,
+  given: GivenChoices,
   gone: AbortSignal,
 ): Promise<Readable> {
   const leave = await place()
@@ -43,7 +44,7 @@ export async function exportedTake(
   }
   const exporter = fork(
     fileURLToPath(new URL('./exporter.mjs', import.meta.url)),
-    [take, format, ...(isBackward ? ['backward'] : [])],
+    [take, format, JSON.stringify(given)],
     { stdio: ['ignore', 'pipe', 'pipe', 'ipc'], execArgv: ['--enable-source-maps'] },
   )
   exporter.once('exit', leave)

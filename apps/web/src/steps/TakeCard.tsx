@@ -2,6 +2,7 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import LockOpenOutlined from '@mui/icons-material/LockOpenOutlined'
 import LockOutlined from '@mui/icons-material/LockOutlined'
 import { Box, Button, IconButton, LinearProgress, Typography } from '@mui/material'
+import { EXPORTS, OUR_SPACE } from '@tangle/formats'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take, type TakeAction } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
@@ -176,12 +177,18 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
 
 /** The files of a finished take, in the format and the direction that are chosen above. */
 function Download({ take }: { take: Take }) {
-  const { backward, format } = useStore((state) => state.session)
+  const { backward, format, unit, up } = useStore((state) => state.session)
+  const { fixedSpace } = EXPORTS.find(({ kind }) => kind === format)!
+  const chosen = {
+    ...(backward ? { backward: '1' } : {}),
+    ...(fixedSpace || unit === OUR_SPACE.unit ? {} : { unit }),
+    ...(fixedSpace || up === OUR_SPACE.up ? {} : { up }),
+  }
   return (
     <Button
       variant="outlined"
       component="a"
-      href={`/api/takes/${take.id}/export?format=${format}${backward ? '&backward=1' : ''}`}
+      href={`/api/takes/${take.id}/export?${new URLSearchParams({ format, ...chosen }).toString()}`}
       download
     >
       Download

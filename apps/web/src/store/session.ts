@@ -1,4 +1,5 @@
 import type { Influence } from '@tangle/core'
+import { OUR_SPACE } from '@tangle/formats'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 
 /** What belongs to this window and is neither saved nor undone. */
@@ -36,8 +37,10 @@ export interface Session {
   drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */
   backward: boolean
-  /** The format in which takes are written. */
+  /** The format in which takes are written, the unit of length and the axis that is up in it. */
   format: string
+  unit: string
+  up: string
   /** Frames that the score shows; null is the whole shot. */
   view: { from: number; to: number } | null
   /** How the Masks step shows masks and paints. */
@@ -85,6 +88,8 @@ const initialState: Session = {
   drawer: null,
   backward: false,
   format: 'usdc',
+  unit: OUR_SPACE.unit,
+  up: OUR_SPACE.up,
   view: null,
   masks: { off: null, plane: 'none', planeAt: 0, brush: 'add', radius: 0.2, strength: 0.8, painting: false },
   clipboard: null,
@@ -129,7 +134,12 @@ const slice = createSlice({
       {
         payload,
       }: PayloadAction<
-        Partial<Pick<Session, 'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'format' | 'view'>>
+        Partial<
+          Pick<
+            Session,
+            'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'format' | 'unit' | 'up' | 'view'
+          >
+        >
       >,
     ) {
       Object.assign(session, payload)

@@ -20,8 +20,9 @@ export const glb: ExportKind = {
   help: 'One GLB file per frame, points or instanced meshes, for viewers and pages',
   sequence: true,
   meshes: true,
+  fixedSpace: true,
   async *files(shot, frames, sources) {
-    const instances = allInstances(shot, sources)
+    const instances = allInstances(shot, sources, frames.space)
     const once = keepingLast(frames)
     const trails = trailsOf(shot, once)
     for (let frame = frames.first; frame <= frames.last; frame++) {
@@ -35,7 +36,7 @@ export const glb: ExportKind = {
       for (const mesh of meshes) scene.addMesh(mesh)
       for (const { id, steps } of trails)
         scene.addTrails(id, ((await steps.next()).value as { lines: TrailLines }).lines)
-      yield { name: `${frameNumber(frame)}.glb`, pieces: inOnePiece(scene.bytes()) }
+      yield { name: `${frameNumber(frame, frames.digits)}.glb`, pieces: inOnePiece(scene.bytes()) }
     }
   },
   async *readBack(read, names) {

@@ -7,6 +7,7 @@ import {
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
+import { isOurs, metresIn, vectorsIn, type Space } from './space.ts'
 
 /** How files hold particles that are drawn as meshes. */
 export interface WrittenInstances {
@@ -20,27 +21,39 @@ export interface WrittenInstances {
 }
 
 /** The instances of a population; null where it is drawn otherwise. `meshes` are by `sourceKey`. */
-export function instancesOf(shot: Shot, id: string, meshes: Map<string, Mesh>): WrittenInstances | null {
+export function instancesOf(
+  shot: Shot,
+  id: string,
+  meshes: Map<string, Mesh>,
+  space: Space,
+): WrittenInstances | null {
   const { draw, instances } = shot.populations.find((one) => one.id === id)!.look
   if (draw !== 'instances' || !instances) return null
   const choose = chooseInstance(shot, id, instances)
   const made = instances.set.map(({ mesh: name }) => {
     const shotMesh = shot.meshes.find((one) => one.id === name)!
     const mesh = meshes.get(sourceKey(shotMesh.source))!
-    return { name, mesh: instanceMesh(mesh, shotMesh, instances, shot.frames.first) }
+    const made = instanceMesh(mesh, shotMesh, instances, shot.frames.first)
+    return { name, mesh: isOurs(space) ? made : { ...made, positions: vectorsIn(space, made.positions) } }
   })
   return {
     meshes: made,
     reach: Math.max(...made.map(({ mesh }) => farthest(mesh.positions))),
     which: ({ columns }) => Uint32Array.from(columns.id!, choose),
     scales: ({ count, columns }) =>
-      Float32Array.from({ length: count }, (_, i) => instanceScale(instances, columns.radius![i]!)),
+      Float32Array.from({ length: count }, (_, i) =>
+        instanceScale(instances, metresIn(space, columns.radius![i]!)),
+      ),
   }
 }
 
 /** Those of every population, by its id. */
-export const allInstances = (shot: Shot, meshes: Map<string, Mesh>): Map<string, WrittenInstances | null> =>
-  new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, meshes)]))
+export const allInstances = (
+  shot: Shot,
+  meshes: Map<string, Mesh>,
+  space: Space,
+): Map<string, WrittenInstances | null> =>
+  new Map(shot.populations.map(({ id }) => [id, instancesOf(shot, id, meshes, space)]))
 
 function farthest(positions: Float32Array): number {
   let most = 0

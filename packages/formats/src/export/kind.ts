@@ -1,4 +1,5 @@
 import type { Mesh, Shot } from '@tangle/core'
+import type { Space } from './space.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 
 /** The frames of a take, which a writer may go through more than once. */
@@ -6,6 +7,10 @@ export interface Frames {
   first: number
   last: number
   read(frame: number): Promise<CachedFrame>
+  /** The space that they are in. */
+  space: Space
+  /** Digits of their numbers in names of files, at least. */
+  digits: number
 }
 
 export interface ExportedFile {
@@ -23,6 +28,8 @@ export interface ExportKind {
   sequence: boolean
   /** Whether it has a place for meshes that are eaten. */
   meshes: boolean
+  /** The standard says what its unit is and which way is up: nothing else can be chosen. */
+  fixedSpace?: boolean
   /** `meshes` are those of the shot by `sourceKey`; what is drawn as instances needs them. */
   files(shot: Shot, frames: Frames, meshes: Map<string, Mesh>): AsyncIterable<ExportedFile>
   /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */
@@ -38,9 +45,11 @@ export const plainName = (text: string): string => {
   return /^[A-Za-z_]/.test(plain) ? plain : `_${plain}`
 }
 
-/** A frame in the name of a file: four digits at least, so that names sort, and the sign before them. */
-export const frameNumber = (frame: number): string =>
-  `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(4, '0')}`
+/** Digits of a frame where nobody says how many. */
+export const FRAME_DIGITS = 4
+/** A frame in the name of a file: so many digits at least, so that names sort, and the sign before them. */
+export const frameNumber = (frame: number, digits = FRAME_DIGITS): string =>
+  `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(digits, '0')}`
 
 /** Names of files by the frame that a pattern finds in them; others are left out. */
 export function byFrame(names: string[], pattern: RegExp): Map<number, string[]> {
@@ -58,11 +67,10 @@ export async function* inOnePiece(bytes: Uint8Array | Promise<Uint8Array>): Asyn
 }
 
 /** Frames that are asked for by several, one after the other, are read once. */
-export function keepingLast({ first, last, read }: Frames): Frames {
+export function keepingLast({ read, ...frames }: Frames): Frames {
   let kept: { frame: number; read: ReturnType<Frames['read']> } | null = null
   return {
-    first,
-    last,
+    ...frames,
     read(frame) {
       if (kept?.frame !== frame) kept = { frame, read: read(frame) }
       return kept.read

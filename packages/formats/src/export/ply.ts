@@ -1,4 +1,4 @@
-import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import type { Mesh, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
@@ -6,6 +6,7 @@ import { encodeSrgb } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
 import { parts, populationOf, tableOf, weave } from './table.ts'
+import { spaceInWords } from './space.ts'
 import { edgesIn, ownersIn, trailLines, type TrailLines } from './trails.ts'
 
 const AXES = ['x', 'y', 'z'] as const
@@ -24,31 +25,40 @@ export const ply: ExportKind = {
   sequence: true,
   meshes: true,
   async *files(shot, frames, sources) {
-    const instances = allInstances(shot, sources)
+    const instances = allInstances(shot, sources, frames.space)
+    const about = (id: string, frame: number): string[] => [
+      `Tangle ${shot.name.replace(/[\r\n]/g, ' ')}, ${id}, frame ${frame}`,
+      spaceInWords(frames.space),
+    ]
     for (const [id, one] of instances) {
       for (const [n, { mesh }] of (one?.meshes ?? []).entries())
         yield {
           name: `${id}.instance-${n}.ply`,
-          pieces: inOnePiece(writeMesh(shot, { id: `instance ${n} of ${id}`, ...mesh }, frames.first)),
+          pieces: inOnePiece(writeMesh(mesh, about(`instance ${n} of ${id}`, frames.first))),
         }
     }
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations, meshes } = await frames.read(frame)
-      const number = frameNumber(frame)
+      const number = frameNumber(frame, frames.digits)
       for (const population of populations) {
         yield {
           name: `${population.id}.${number}.ply`,
-          pieces: inOnePiece(writeFrame(shot, population, frame, instances.get(population.id)!)),
+          pieces: inOnePiece(
+            writeFrame(shot, population, instances.get(population.id)!, about(population.id, frame)),
+          ),
         }
       }
       for (const mesh of meshes)
-        yield { name: `${mesh.id}.mesh.${number}.ply`, pieces: inOnePiece(writeMesh(shot, mesh, frame)) }
+        yield {
+          name: `${mesh.id}.mesh.${number}.ply`,
+          pieces: inOnePiece(writeMesh(mesh, about(mesh.id, frame))),
+        }
     }
     for (const { id, look } of shot.populations) {
       if (!look.trail) continue
       for await (const { frame, lines } of trailLines(shot, frames, id)) {
-        const name = `${id}.trails.${frameNumber(frame)}.ply`
-        yield { name, pieces: inOnePiece(writeTrails(shot, id, lines, frame)) }
+        const name = `${id}.trails.${frameNumber(frame, frames.digits)}.ply`
+        yield { name, pieces: inOnePiece(writeTrails(lines, about(`trails of ${id}`, frame))) }
       }
     }
   },
@@ -68,23 +78,18 @@ export const ply: ExportKind = {
   },
 }
 
-const comments = (shot: Shot, id: string, frame: number): string[] => [
-  `Tangle ${shot.name.replace(/[\r\n]/g, ' ')}, ${id}, frame ${frame}`,
-  'metres, metres per second, Y up',
-]
-
 const writeFrame = (
   shot: Shot,
   population: PopulationFrame,
-  frame: number,
   instances: WrittenInstances | null,
-): Uint8Array => writePly(tableOf(shot, population, instances), comments(shot, population.id, frame))
+  comments: string[],
+): Uint8Array => writePly(tableOf(shot, population, instances), comments)
 
-const writeMesh = (shot: Shot, { id, positions, triangles }: MeshFrame, frame: number): Uint8Array =>
-  writePly(parts(positions, AXES), comments(shot, id, frame), triangles)
+const writeMesh = ({ positions, triangles }: Mesh, comments: string[]): Uint8Array =>
+  writePly(parts(positions, AXES), comments, triangles)
 
 /** Points with their width and colour, and edges from one to the next of a line. */
-function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): Uint8Array {
+function writeTrails(lines: TrailLines, comments: string[]): Uint8Array {
   const { points, widths, colours, opacities } = lines
   const bytes = (value: (i: number) => number): Uint8Array => Uint8Array.from(widths, (_, i) => value(i))
   return writePly(
@@ -98,7 +103,7 @@ function writeTrails(shot: Shot, id: string, lines: TrailLines, frame: number): 
       })),
       { name: 'alpha', values: bytes((i) => Math.round(opacities[i]! * 255)) },
     ],
-    comments(shot, `trails of ${id}`, frame),
+    comments,
     undefined,
     edgesIn(lines),
   )

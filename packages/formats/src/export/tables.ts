@@ -24,11 +24,11 @@ function tables(
     sequence: true,
     meshes: false,
     async *files(shot: Shot, frames, sources) {
-      const instances = allInstances(shot, sources)
+      const instances = allInstances(shot, sources, frames.space)
       for (let frame = frames.first; frame <= frames.last; frame++) {
         for (const population of (await frames.read(frame)).populations) {
           const { id } = population
-          const name = `${id}.${frameNumber(frame)}.${kind}`
+          const name = `${id}.${frameNumber(frame, frames.digits)}.${kind}`
           yield { name, pieces: write(tableOf(shot, population, instances.get(id)!)) }
         }
       }

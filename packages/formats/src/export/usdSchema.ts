@@ -4,7 +4,7 @@
  * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
  * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it.
  * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails are a
- * BasisCurves prim, ID_trails. Metres, Y up.
+ * BasisCurves prim, ID_trails. In the unit and with the axis that `metersPerUnit` and `upAxis` say.
  * Source: the UsdGeomPoints, UsdGeomPointInstancer, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 import {
@@ -50,7 +50,7 @@ export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, M
   const { populations, meshes } = await frames.read(frames.first)
   const particles = shot.populations.flatMap(({ id, look }) => {
     const first = populations.find((one) => one.id === id)!
-    const points = pointsOf(shot, first, instancesOf(shot, id, sources))
+    const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
     return look.trail ? [points, trailsPrim(shot, id)] : [points]
   })
   const all = [...particles, ...meshes.map(({ id }) => meshPrim(id))]

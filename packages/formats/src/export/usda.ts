@@ -1,5 +1,6 @@
 import type { Mesh, Shot } from '@tangle/core'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
+import { UNITS } from './space.ts'
 import { framesIn, readText } from './usdReader.ts'
 import { listOf } from './usdText.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdAttribute, type UsdPrim } from './usdSchema.ts'
@@ -33,10 +34,10 @@ async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>
     doc = "Written by Tangle"
     endTimeCode = ${frames.last}
     framesPerSecond = ${rate}
-    metersPerUnit = 1
+    metersPerUnit = ${UNITS[frames.space.unit]}
     startTimeCode = ${frames.first}
     timeCodesPerSecond = ${rate}
-    upAxis = "Y"
+    upAxis = "${frames.space.up.toUpperCase()}"
 )
 
 def Xform "${root}"

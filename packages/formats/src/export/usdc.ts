@@ -3,6 +3,7 @@ import { createCrate, SPEC, typeOf, type Crate, type Fields } from './crate.ts'
 import type { Value } from './crateBytes.ts'
 import { readCrate } from './crateReader.ts'
 import { keepingLast, plainName, type ExportKind, type Frames } from './kind.ts'
+import { UNITS } from './space.ts'
 import { framesIn } from './usdReader.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdPrim } from './usdSchema.ts'
 
@@ -76,7 +77,7 @@ async function* piecesOf(
   return toc
 }
 
-function writeRoot({ spec, value }: Crate, root: number, shot: Shot, { first, last }: Frames): void {
+function writeRoot({ spec, value }: Crate, root: number, shot: Shot, { first, last, space }: Frames): void {
   const { rate } = shot.frames
   const name = plainName(shot.name)
   spec(root, SPEC.root, {
@@ -84,10 +85,10 @@ function writeRoot({ spec, value }: Crate, root: number, shot: Shot, { first, la
     documentation: value.string('Written by Tangle'),
     endTimeCode: value.double(last),
     framesPerSecond: value.double(rate),
-    metersPerUnit: value.double(1),
+    metersPerUnit: value.double(UNITS[space.unit]),
     startTimeCode: value.double(first),
     timeCodesPerSecond: value.double(rate),
-    upAxis: value.token('Y'),
+    upAxis: value.token(space.up.toUpperCase()),
     primChildren: value.tokens([name]),
   })
 }

@@ -12,12 +12,13 @@ import { coloursOf, srgbBytes } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
+import { spaceInWords, type Space } from './space.ts'
 import { ownersIn, trailLines, type TrailLines } from './trails.ts'
 
 /**
  * VTK's XML: one PolyData file per population and frame, ID.FRAME.vtp, with a vertex for each particle and what it has by the names of the attribute
  * table, and NAME.pvd, a collection that says which file is of which frame. Meshes that are eaten are ID.mesh.FRAME.vtp,
- * trails ID.trails.FRAME.vtp, and the meshes that particles are drawn as ID.instance-N.vtp. Metres, Y up; the time is the number of the frame.
+ * trails ID.trails.FRAME.vtp, and the meshes that particles are drawn as ID.instance-N.vtp. The time is the number of the frame.
  */
 export const vtp: ExportKind = {
   kind: 'vtp',
@@ -26,15 +27,23 @@ export const vtp: ExportKind = {
   sequence: true,
   meshes: true,
   async *files(shot, frames, sources) {
+    const named = (id: string, frame: number): string => `${id}.${frameNumber(frame, frames.digits)}.vtp`
     const entries: { frame: number; id: string; name: string }[] = []
     const file = (frame: number, id: string, name: string, data: PolyData): ExportedFile => {
       entries.push({ frame, id, name })
-      return written(shot, frame, id, name, data)
+      return written(shot, frames.space, frame, id, name, data)
     }
-    const instances = allInstances(shot, sources)
+    const instances = allInstances(shot, sources, frames.space)
     for (const [id, one] of instances)
       for (const [n, { name, mesh }] of (one?.meshes ?? []).entries())
-        yield written(shot, frames.first, name, `${id}.instance-${n}.vtp`, surfaceOf({ id: name, ...mesh }))
+        yield written(
+          shot,
+          frames.space,
+          frames.first,
+          name,
+          `${id}.instance-${n}.vtp`,
+          surfaceOf({ id: name, ...mesh }),
+        )
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations, meshes } = await frames.read(frame)
       for (const one of populations)
@@ -72,10 +81,16 @@ export const vtp: ExportKind = {
   },
 }
 
-const named = (id: string, frame: number): string => `${id}.${frameNumber(frame)}.vtp`
-const written = (shot: Shot, frame: number, id: string, name: string, data: PolyData): ExportedFile => ({
+const written = (
+  shot: Shot,
+  space: Space,
+  frame: number,
+  id: string,
+  name: string,
+  data: PolyData,
+): ExportedFile => ({
   name,
-  pieces: inOnePiece(writePolyData(data, frame, `Tangle ${shot.name}, ${id}, frame ${frame}; metres, metres per second, Y up`)), // prettier-ignore
+  pieces: inOnePiece(writePolyData(data, frame, `Tangle ${shot.name}, ${id}, frame ${frame}; ${spaceInWords(space)}`)), // prettier-ignore
 })
 
 /** Which file is of which frame; each population and mesh is a part of its own. */

@@ -12,7 +12,7 @@ import {
   type PopulationHead,
 } from './head.ts'
 import { beforeOf, differences, inCodedOrder, keptAs, type Columns } from './prediction.ts'
-import { codeOf, fromWholes, toWholes, type Column } from './wholes.ts'
+import { codeOf, fromWholes, spanOf, toWholes, type Column } from './wholes.ts'
 
 /** From one key frame to the next. */
 const KEY_EVERY = 12
@@ -87,33 +87,19 @@ function encodePopulation(
   const names = (Object.keys(columns) as AttributeName[]).filter(
     (name) => columns[name] && keptAs(name) !== null,
   )
-  const side = sideOf(columns.position as Float32Array | undefined)
+  const span = spanOf(columns.position as Float32Array | undefined)
   const now: Columns = {}
   const before = beforeOf(last, id, columns.id as Uint32Array | undefined, rate)
   const heads = inCodedOrder(names).map((name): ColumnHead => {
     const values = columns[name]! // names are those of columns that are there
     const width = count === 0 ? 1 : values.length / count
-    const code = codeOf(values, precision === 'exact' ? 'exact' : keptAs(name)!, { side, rate })
+    const code = codeOf(values, precision === 'exact' ? 'exact' : keptAs(name)!, { span, rate })
     const wholes = toWholes(values, code)
     const rest = differences(wholes, { name, width, code, now, before: name === 'id' ? null : before })
     now[name] = fromWholes('bits' in code ? wholes.slice() : wholes, code)
     return { name, width, code, ...keep(encodeVertices(rest, count, width * 4)) }
   })
   return { head: { id, count, columns: heads }, decoded: { id, count, columns: now } }
-}
-
-/** The longest side of the box of places; 0 without any. */
-function sideOf(positions: Float32Array = new Float32Array()): number {
-  let longest = 0
-  for (let axis = 0; axis < 3; axis++) {
-    let [low, high] = [Infinity, -Infinity]
-    for (let i = axis; i < positions.length; i += 3) {
-      low = Math.min(low, positions[i]!)
-      high = Math.max(high, positions[i]!)
-    }
-    if (high > low) longest = Math.max(longest, high - low)
-  }
-  return longest
 }
 
 function encodeMesh(

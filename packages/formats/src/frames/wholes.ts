@@ -17,38 +17,40 @@ export type Code =
 
 /** Without the sign, an f32 tells so many places of a number apart. */
 const MANTISSA = 23
-/** The error of a place that is kept compactly, as a share of the longest side of the box of a population. */
+/** The error of a place that is kept compactly, as a share of what a population spans. */
 export const PLACE_ERROR = 1e-5
 /** The error of a time that is kept compactly, as a share of a frame. */
 const TIME_ERROR = 1 / 512
 
+/** An f32 tells so many multiples of a step apart. */
+const MOST_STEPS = 2 ** MANTISSA
+
 /** The largest power of two that is not above. */
 const powerBelow = (x: number): number => 2 ** Math.floor(Math.log2(x))
 
-/** What a step is to be made of: sides of the box in metres, frames per second. */
+/** What a step is made of: what the population spans in metres, frames per second. */
 export interface Scale {
-  side: number
+  span: number
   rate: number
 }
 
 /** How a column is coded that is to be kept so. */
-export function codeOf(values: Column, kept: Kept, { side, rate }: Scale): Code {
+export function codeOf(values: Column, kept: Kept, { span, rate }: Scale): Code {
   if (values instanceof Uint32Array) return { bits: true }
   if (kept === 'exact') return { dropped: 0 }
   if (typeof kept === 'object' && 'share' in kept)
     return { dropped: Math.max(0, MANTISSA + Math.floor(Math.log2(2 * kept.share))) }
   const error = {
-    place: PLACE_ERROR * side,
-    distance: PLACE_ERROR * side,
-    velocity: PLACE_ERROR * side * rate,
+    place: PLACE_ERROR * span,
+    distance: PLACE_ERROR * span,
+    velocity: PLACE_ERROR * span * rate,
     time: TIME_ERROR / rate,
     value: typeof kept === 'object' ? kept.error : 0,
   }[typeof kept === 'object' ? 'value' : kept]
   const most = largest(values)
-  if (most === 0) return { step: 1 }
-  if (!Number.isFinite(most + error)) return { dropped: 0 }
-  // no finer than an f32 tells apart
-  return { step: Math.max(powerBelow(2 * error || Number.MIN_VALUE), powerBelow(most) / 2 ** (MANTISSA - 1)) }
+  const step = most === 0 ? 1 : powerBelow(2 * error)
+  // what lies farther away than that has fewer places than a step: then every bit is kept
+  return Number.isFinite(step) && most <= step * MOST_STEPS ? { step } : { dropped: 0 }
 }
 
 /** NaN where one of them is. */
@@ -93,4 +95,24 @@ export function fromWholes(wholes: Int32Array, code: Code): Column {
     for (let i = 0; i < wholes.length; i++) bits[i] = ordered(wholes[i]! << dropped)
   }
   return values
+}
+
+/** Places from which it is told how far a population reaches. */
+const SAMPLES = 1000
+/** Part of them that is left out at either end: one that has flown away must not coarsen all others. */
+const OUTSIDE = 0.01
+
+/** How far places reach along the longest axis, but for the outermost few; 0 without any. */
+export function spanOf(positions: Float32Array = new Float32Array()): number {
+  const count = positions.length / 3
+  const every = Math.max(1, Math.floor(count / SAMPLES))
+  const outside = Math.floor((OUTSIDE * count) / every)
+  let longest = 0
+  for (let axis = 0; axis < 3 && count > 0; axis++) {
+    const along = new Float32Array(Math.ceil(count / every))
+    for (let i = 0; i < along.length; i++) along[i] = positions[i * every * 3 + axis]!
+    along.sort()
+    longest = Math.max(longest, along[along.length - 1 - outside]! - along[outside]!)
+  }
+  return longest
 }

@@ -131,32 +131,57 @@ function followSpeed(
 
 /** How whole numbers differ from what was expected; 0, −1, 1, −2 … as 0, 1, 2, 3 …, so that what is small has few bits. */
 export function differences(wholes: Int32Array, coding: Coding): Int32Array {
-  const foreseen = expected(coding)
-  const { width, before } = coding
   const out = new Int32Array(wholes.length)
+  const foreseen = expected(coding)
+  if (foreseen) differencesFrom(wholes, out, foreseen, coding.before!.index, coding.width)
+  else differencesBeside(wholes, out, coding.width)
+  return out
+}
+
+function differencesFrom(
+  wholes: Int32Array,
+  out: Int32Array,
+  foreseen: Int32Array,
+  index: Int32Array,
+  width: number,
+): void {
   for (let c = 0; c < width; c++) {
     let beside = 0
-    for (let i = 0, at = c; at < wholes.length; i++, at += width) {
-      const difference = (wholes[at]! - (foreseen && before!.index[i]! >= 0 ? foreseen[at]! : beside)) | 0
+    for (let i = 0, at = c; i < index.length; i++, at += width) {
+      const difference = (wholes[at]! - (index[i]! >= 0 ? foreseen[at]! : beside)) | 0
       out[at] = (difference << 1) ^ (difference >> 31)
       beside = wholes[at]!
     }
   }
-  return out
+}
+function differencesBeside(wholes: Int32Array, out: Int32Array, width: number): void {
+  for (let at = 0; at < wholes.length; at++) {
+    const difference = (wholes[at]! - (at < width ? 0 : wholes[at - width]!)) | 0
+    out[at] = (difference << 1) ^ (difference >> 31)
+  }
 }
 
 /** The whole numbers that differ so from what is expected, in place. */
 export function fromDifferences(wholes: Int32Array, coding: Coding): Int32Array {
   const foreseen = expected(coding)
-  const { width, before } = coding
+  if (foreseen) addForeseen(wholes, foreseen, coding.before!.index, coding.width)
+  else addBeside(wholes, coding.width)
+  return wholes
+}
+
+function addForeseen(wholes: Int32Array, foreseen: Int32Array, index: Int32Array, width: number): void {
   for (let c = 0; c < width; c++) {
     let beside = 0
-    for (let i = 0, at = c; at < wholes.length; i++, at += width) {
+    for (let i = 0, at = c; i < index.length; i++, at += width) {
       const folded = wholes[at]!
-      const base = foreseen && before!.index[i]! >= 0 ? foreseen[at]! : beside
-      beside = (base + ((folded >>> 1) ^ -(folded & 1))) | 0
+      beside = ((index[i]! >= 0 ? foreseen[at]! : beside) + ((folded >>> 1) ^ (0 - (folded & 1)))) | 0
       wholes[at] = beside
     }
   }
-  return wholes
+}
+function addBeside(wholes: Int32Array, width: number): void {
+  for (let at = 0; at < wholes.length; at++) {
+    const folded = wholes[at]!
+    wholes[at] = ((at < width ? 0 : wholes[at - width]!) + ((folded >>> 1) ^ (0 - (folded & 1)))) | 0
+  }
 }

@@ -86,15 +86,25 @@ export async function createHouse(name: string, settings: Record<string, string>
     processes.push(started)
     return started
   }
-  const server = run([], 0)
+  let server = run([], 0)
   const base = `http://127.0.0.1:${port}/api`
-  await expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 60_000 }).toBe(true) // prettier-ignore
+  const answers = () => expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 60_000 }).toBe(true) // prettier-ignore
+  await answers()
   const database = await connectTo({ databaseUrl })
   return {
     base,
     databaseUrl,
     database,
-    server,
+    get server() {
+      return server
+    },
+    /** Killed, and started again. */
+    async restartServer() {
+      server.kill('SIGKILL')
+      await once(server, 'exit')
+      server = run([], 0)
+      await answers()
+    },
     worker: () => run(['worker'], 1),
     /** The database is gone, to all but the test. */
     breakRoad: () => road.close(),

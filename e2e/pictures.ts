@@ -52,6 +52,7 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await page.keyboard.press('Space')
   await show(page, 70)
   await picture(page, 'takes')
+  await sweep(page)
 
   await openShot(page, 'Sign in the gale', 'Motion')
   await show(page, 72)
@@ -151,10 +152,6 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await page.waitForTimeout(4000)
   await picture(page, 'masks')
   await goTo(page, 'Motion')
-  await page.keyboard.press('Control+k')
-  await page.waitForTimeout(500)
-  await picture(page, 'finder')
-  await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Light theme' }).click()
   await page.waitForTimeout(1200)
   await picture(page, 'motion-light')
@@ -163,3 +160,28 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await page.waitForTimeout(1200)
   await picture(page, 'shots')
 })
+
+/** A sweep of the sparks, seen side by side. */
+async function sweep(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Sweep…' }).click()
+  const axis = async (n: number, name: string, values: string): Promise<void> => {
+    await page.getByRole('combobox', { name: `Value ${n}` }).fill(name)
+    await page.getByRole('option').first().click()
+    await page
+      .getByLabel(/^Values/)
+      .nth(n - 1)
+      .fill(values)
+  }
+  await axis(1, 'Gravity · strength', '0.3, 1')
+  await page.getByRole('button', { name: '+ Another value' }).click()
+  await axis(2, 'Heat · strength', '0, 2, 5, 12')
+  await page.getByRole('button', { name: 'Make 8 takes' }).click()
+  await page.getByText('8 of 8 done').waitFor({ timeout: 120_000 })
+  await page.getByRole('button', { name: 'Side by side' }).click()
+  await page.waitForTimeout(3000)
+  await page.getByRole('button', { name: 'Pause', exact: true }).last().click()
+  await page.getByRole('slider', { name: 'Frame' }).fill('70')
+  await page.waitForTimeout(4000)
+  await picture(page, 'sweep')
+  await page.getByRole('button', { name: 'Close' }).click()
+}

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { DataUtils } from 'three'
 import { toHalf } from '@tangle/core'
-import { packedBytes, packPopulation } from '../src/browser/packed.ts'
+import { buffersOf, packedBytes, packFrame, packPopulation } from '../src/browser/packed.ts'
 
 /** three's own conversion cuts off where ours rounds: they are at most one step apart. */
 test('half floats come back within half a step, and agree with an independent reader', () => {
@@ -47,4 +47,25 @@ test('a frame is packed for drawing: positions as they are, age as a share or in
   expect([0, 1, 4, 5].map((k) => packed.traits[k])).toEqual([0, 255, 2, 128])
   expect(packed.turns).toBeNull()
   expect(packedBytes([packed])).toBe(56)
+})
+
+test('what is handed over of a frame of a take is none of what was decoded: the next frame refers to that', () => {
+  const columns = {
+    id: Uint32Array.of(1, 2),
+    phase: new Uint32Array(2),
+    position: new Float32Array(6),
+    velocity: new Float32Array(6),
+    colour: new Float32Array(6),
+    orientation: new Float32Array(8),
+    'own.heat': new Float32Array(2),
+  }
+  const mesh = {
+    id: 'm',
+    positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]),
+    triangles: Uint32Array.of(0, 1, 2),
+  }
+  const { populations, meshes } = packFrame({ populations: [{ id: 'p', count: 2, columns }], meshes: [mesh] })
+  structuredClone(null, { transfer: buffersOf(populations, meshes) })
+  const kept = [...Object.values(columns), mesh.positions, mesh.triangles]
+  expect(kept.map((array) => array.length)).toEqual([2, 2, 6, 6, 6, 8, 2, 9, 3])
 })

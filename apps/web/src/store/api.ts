@@ -1,5 +1,9 @@
 import type { MeshFacts, Measures, Shot } from '@tangle/core'
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+import type { Take } from './take.ts'
+import { watchTakes } from './takeEvents.ts'
+
+export type { Take } from './take.ts'
 
 export interface ShotCard {
   id: string
@@ -16,32 +20,6 @@ export interface StoredMesh {
   bytes: number
   facts: MeshFacts
   sample: boolean
-}
-export interface Take {
-  id: string
-  shotId: string
-  number: number
-  status: 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled'
-  framesDone: number
-  fault: string | null
-  settled: 'computed' | 'stored' | null
-  /** What is to be known of how it was computed. */
-  note: string | null
-  /** Neither deleted nor cleared away. */
-  protected: boolean
-  /** The machine that computes it, or did. */
-  host: string | null
-  /** On average of the last ones. */
-  millisecondsPerFrame: number | null
-  /** Takes of one sweep have the same. */
-  sweep: string | null
-  varied: { path: (string | number)[]; name: string; value: number }[] | null
-  createdAt: string
-  startedAt: string | null
-  endedAt: string | null
-  bytes: number
-  frames: Shot['frames']
-  name: string
 }
 export type TakeAction =
   'cancel' | 'retry' | 'restore' | 'pause' | 'resume' | 'first' | 'protect' | 'unprotect'
@@ -113,12 +91,9 @@ export const api = createApi({
       providesTags: ['Takes'],
       // the server says when something has changed
       async onCacheEntryAdded(id, { updateCachedData, cacheEntryRemoved }) {
-        if (typeof EventSource === 'undefined') return
-        const events = new EventSource(`/api/shots/${id}/takes/events`)
-        events.onmessage = ({ data }: MessageEvent<string>) =>
-          void updateCachedData(() => JSON.parse(data) as Take[])
+        const stop = watchTakes(id, (takes) => void updateCachedData(() => takes))
         await cacheEntryRemoved
-        events.close()
+        stop()
       },
     }),
     take: build.query<TakeDetails, string>({ query: (id) => `takes/${id}` }),

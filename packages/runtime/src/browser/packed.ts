@@ -7,6 +7,7 @@ import {
   type PopulationFrame,
 } from '@tangle/core'
 import { toHalf } from '@tangle/core'
+import type { CachedFrame } from '@tangle/formats'
 
 /** What the stage draws of a population: 28 bytes a particle, 12 more with colours of its own, 8 with turns. */
 export interface PackedPopulation {
@@ -136,6 +137,14 @@ export interface PackedMesh extends MeshFrame {
 }
 
 export const packMesh = (mesh: MeshFrame): PackedMesh => ({ ...mesh, normals: vertexNormals(mesh) })
+
+/** A frame of a take in buffers of its own: what was decoded is needed for the frames after it. */
+export const packFrame = ({ populations, meshes }: Pick<CachedFrame, 'populations' | 'meshes'>) => ({
+  populations: populations.map((one) => packPopulation(one)),
+  meshes: meshes.map(({ id, positions, triangles }) =>
+    packMesh({ id, positions: positions.slice(), triangles: triangles.slice() }),
+  ),
+})
 
 export const packedBytes = (populations: PackedPopulation[]): number =>
   populations.flatMap(arraysOf).reduce((sum, array) => sum + array.byteLength, 0)

@@ -1,6 +1,6 @@
 /** Fetches and decodes frames of a take, off the page's own thread. */
 import { frameChain, turnedRound, type CachedFrame } from '@tangle/formats'
-import { buffersOf, packMesh, packPopulation, type PackedMesh, type PackedPopulation } from './packed.ts'
+import { buffersOf, packFrame, type PackedMesh, type PackedPopulation } from './packed.ts'
 
 /** Of a take at an address one frame. `mirror` is set where time runs back: the first and last frame together. */
 export interface TakeFrameWanted {
@@ -37,11 +37,7 @@ const chainOf = (address: string, onTheWay: (frame: CachedFrame) => void) =>
     return new Uint8Array(await response.arrayBuffer())
   }, onTheWay)
 
-function hand({ frame, populations, meshes }: CachedFrame): void {
-  const answer = {
-    frame,
-    populations: populations.map((one) => packPopulation(one)),
-    meshes: meshes.map(packMesh),
-  }
+function hand(frame: CachedFrame): void {
+  const answer = { frame: frame.frame, ...packFrame(frame) }
   ;(globalThis as unknown as Worker).postMessage(answer, buffersOf(answer.populations, answer.meshes))
 }

@@ -90,7 +90,11 @@ export default ts.config(
   forbids(['packages/kernels/**'], '^@tangle/', 'Kernels import nothing of ours'),
   forbids(['packages/core/src/*.ts'], '^(@tangle/(?!kernels)|node:)', 'The core imports only the kernels'),
   ...floors,
-  forbids(['packages/formats/src/**'], '^(@tangle/(?!core$)|node:)', 'Formats import only the core'),
+  forbids(
+    ['packages/formats/src/**'],
+    '^(@tangle/(?!core$|kernels$)|node:)',
+    'Formats import only the core and the kernels',
+  ),
   forbids(['packages/runtime/src/**'], '^@tangle/(demo|web|server|cli)', 'The runtime stands below the apps'),
   forbids(['demo/src/**'], '^(@tangle/(?!core$)|node:)', 'The demo imports only the core'),
   { files: ['apps/web/src/**'], plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },

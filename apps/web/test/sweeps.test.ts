@@ -38,5 +38,7 @@ test('takes in words', () => {
   expect(progressOf({ ...take, status: 'waiting' })).toBe('waits for a worker, 25 of 100 frames are there')
   expect(progressOf({ ...take, status: 'paused' })).toBe('25 of 100 frames')
   expect(shortName('Dust · Gravity · strength')).toBe('Gravity · strength')
+  const named = (...names: string[]) => ({ varied: names.map((name) => ({ path: [], name, value: 1 })) })
+  expect(variedIn(named('A · Gravity · strength', 'A · Heat · strength'))).toBe('Gravity · strength 1, Heat · strength 1') // prettier-ignore
   expect(variedIn({ ...take, varied: [{ path: ['seed'], name: 'Seed', value: 3 }, { path: [], name: 'A · speed', value: 1 / 3 }] })).toBe('Seed 3, speed 0.3333') // prettier-ignore
 })

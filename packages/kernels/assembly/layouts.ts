@@ -455,3 +455,17 @@ export namespace phaseSums {
   export const moment = 1
   export const SIZE = 4
 }
+
+/** What a stored frame is expected to have of a particle, from the frame before (codec.ts). */
+export namespace codecRule {
+  /** The same word. */
+  export const WORD = 0
+  /** The same number. */
+  export const SAME = 1
+  /** A place: as far on as the velocities say. */
+  export const WAY = 2
+  /** The length of a way: longer by the speed. */
+  export const LENGTH = 3
+  /** A time: later by a frame. */
+  export const CLOCK = 4
+}

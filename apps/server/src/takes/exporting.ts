@@ -40,14 +40,15 @@ export async function exportedTake(
   const leave = await place()
   if (gone.aborted) {
     leave()
-    throw new HttpFault(499, 'gone', 'Nobody reads this any more')
+    throw goneAway()
   }
   const exporter = fork(
     fileURLToPath(new URL('./exporter.mjs', import.meta.url)),
     [take, format, JSON.stringify(given)],
     { stdio: ['ignore', 'pipe', 'pipe', 'ipc'], execArgv: ['--enable-source-maps'] },
   )
-  exporter.once('exit', leave)
+  exporter.once('close', leave)
+  exporter.once('error', leave)
   gone.addEventListener('abort', () => exporter.kill('SIGKILL'))
   const fault = faultOf(exporter)
   const body = new PassThrough()
@@ -57,9 +58,17 @@ export async function exportedTake(
     if (code === 0) body.end()
     else body.destroy(new Error(`The take could not be written: ${fault() || 'the writer was ended'}`))
   })
-  await once(body, 'readable')
+  exporter.once('error', (error) => body.destroy(error))
+  try {
+    await once(body, 'readable')
+  } catch (error) {
+    if (gone.aborted) throw goneAway()
+    throw error
+  }
   return body
 }
+
+const goneAway = (): HttpFault => new HttpFault(499, 'gone', 'Nobody reads this any more')
 
 /** What a process has said of its failure so far, without where. */
 function faultOf({ stderr }: ChildProcess): () => string {

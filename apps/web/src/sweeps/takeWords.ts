@@ -7,10 +7,14 @@ export const framesOf = ({ frames }: Take): number => frames.last - frames.first
 
 /** The end of a long name: "Dust · Turbulence · speed" is "Turbulence · speed". */
 export const shortName = (name: string): string => name.split(' · ').slice(-2).join(' · ')
-/** What a take of a sweep has made of its values. */
-export const variedIn = ({ varied }: Take): string =>
+const lastOf = (name: string): string => name.split(' · ').at(-1)!
+/** What a take of a sweep has made of its values, by as much of their names as tells them apart. */
+export const variedIn = ({ varied }: Pick<Take, 'varied'>): string =>
   (varied ?? [])
-    .map(({ name, value }) => `${name.split(' · ').at(-1)} ${Number(value.toPrecision(4))}`)
+    .map(({ name, value }, n, all) => {
+      const alike = all.some((other, k) => k !== n && lastOf(other.name) === lastOf(name))
+      return `${alike ? shortName(name) : lastOf(name)} ${Number(value.toPrecision(4))}`
+    })
     .join(', ')
 
 /** How far a take is, and how long it will need. */

@@ -5,8 +5,7 @@ import { FormatFault } from '../fault.ts'
 import type { Decoded } from './cachedFrame.ts'
 import { HEAD_AT, headOf, type MeshHead, type Part, type PopulationHead } from './head.ts'
 import { decodeOld, isOld } from './oldFrame.ts'
-import { beforeOf, fromDifferences, type Before, type Coding, type Columns } from './prediction.ts'
-import { fromWholes } from './wholes.ts'
+import { createCoder } from './coder.ts'
 
 /** Which frame these are the bytes of, and the key frame that it goes back to. @throws FormatFault */
 export function frameHead(bytes: Uint8Array): { frame: number; key: number } {
@@ -59,21 +58,21 @@ function decodePopulation(
   last: Decoded | null,
   next: Next,
 ): PopulationFrame {
-  const now: Columns = {}
-  let before: Before | null = null
-  for (const { name, width, code, ...part } of columns) {
-    const coding: Coding = { name, width, code, now, before: name === 'id' ? null : before }
-    const rest = decodeVertices(next(part, name), count, width * 4)
-    now[name] = fromWholes(fromDifferences(rest, coding), code)
-    if (name === 'id') before = beforeOf(last, id, now.id as Uint32Array, rate)
+  const decoded: PopulationFrame['columns'] = {}
+  const coder = createCoder(id, count, last, rate)
+  try {
+    for (const { name, width, code, ...part } of columns)
+      decoded[name] = coder.decode(name, next(part, name), width, code)
+    return { id, count, columns: decoded }
+  } finally {
+    coder.release()
   }
-  return { id, count, columns: now }
 }
 
-function decodeVertices(part: Uint8Array, count: number, stride: number): Int32Array {
-  const raw = new Uint8Array(count * stride)
-  if (count > 0) MeshoptDecoder.decodeVertexBuffer(raw, count, stride, part)
-  return new Int32Array(raw.buffer)
+function decodeVertices(part: Uint8Array, count: number): Float32Array {
+  const positions = new Float32Array(count * 3)
+  if (count > 0) MeshoptDecoder.decodeVertexBuffer(new Uint8Array(positions.buffer), count, 12, part)
+  return positions
 }
 
 function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): MeshFrame {
@@ -82,9 +81,7 @@ function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): 
     throw new FormatFault(`mesh ${id}`, 'is said to be as in the frame before, which has none')
   }
   const places =
-    positions === 'same'
-      ? (before?.positions ?? missing())
-      : new Float32Array(decodeVertices(next(positions, id), vertices, 12).buffer)
+    positions === 'same' ? (before?.positions ?? missing()) : decodeVertices(next(positions, id), vertices)
   if (triangles === 'same') return { id, positions: places, triangles: before?.triangles ?? missing() }
   const raw = new Uint8Array(indices * 4)
   const part = next(triangles, id)

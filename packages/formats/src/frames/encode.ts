@@ -2,6 +2,7 @@ import type { AttributeName, MeshFrame, PopulationFrame, Precision } from '@tang
 import crc32 from 'crc-32'
 import { MeshoptEncoder } from 'meshoptimizer/encoder'
 import type { CachedFrame, Decoded } from './cachedFrame.ts'
+import { createCoder, inCodedOrder, keptAs } from './coder.ts'
 import {
   HEAD_AT,
   MAGIC,
@@ -11,8 +12,7 @@ import {
   type Part,
   type PopulationHead,
 } from './head.ts'
-import { beforeOf, differences, inCodedOrder, keptAs, type Columns } from './prediction.ts'
-import { codeOf, fromWholes, spanOf, toWholes, type Column } from './wholes.ts'
+import { codeOf, spanOf, type Column } from './wholes.ts'
 
 /** From one key frame to the next. */
 const KEY_EVERY = 12
@@ -88,18 +88,21 @@ function encodePopulation(
     (name) => columns[name] && keptAs(name) !== null,
   )
   const span = spanOf(columns.position as Float32Array | undefined)
-  const now: Columns = {}
-  const before = beforeOf(last, id, columns.id as Uint32Array | undefined, rate)
-  const heads = inCodedOrder(names).map((name): ColumnHead => {
-    const values = columns[name]! // names are those of columns that are there
-    const width = count === 0 ? 1 : values.length / count
-    const code = codeOf(values, precision === 'exact' ? 'exact' : keptAs(name)!, { span, rate })
-    const wholes = toWholes(values, code)
-    const rest = differences(wholes, { name, width, code, now, before: name === 'id' ? null : before })
-    now[name] = fromWholes('bits' in code ? wholes.slice() : wholes, code)
-    return { name, width, code, ...keep(encodeVertices(rest, count, width * 4)) }
-  })
-  return { head: { id, count, columns: heads }, decoded: { id, count, columns: now } }
+  const decoded: PopulationFrame['columns'] = {}
+  const coder = createCoder(id, count, last, rate)
+  try {
+    const heads = inCodedOrder(names).map((name): ColumnHead => {
+      const values = columns[name]! // names are those of columns that are there
+      const width = count === 0 ? 1 : values.length / count
+      const code = codeOf(values, precision === 'exact' ? 'exact' : keptAs(name)!, { span, rate })
+      const { bytes, column } = coder.encode(name, values, code)
+      decoded[name] = column
+      return { name, width, code, ...keep(bytes) }
+    })
+    return { head: { id, count, columns: heads }, decoded: { id, count, columns: decoded } }
+  } finally {
+    coder.release()
+  }
 }
 
 function encodeMesh(
@@ -136,12 +139,12 @@ function same(a: Column, b: Column | undefined): boolean {
 }
 
 /** The encoder's memory is not shared: it copies from an array of its own. */
-function bytesOf({ buffer, byteOffset, byteLength }: Column | Int32Array): Uint8Array {
+function bytesOf({ buffer, byteOffset, byteLength }: Column): Uint8Array {
   const raw = new Uint8Array(byteLength)
   raw.set(new Uint8Array(buffer, byteOffset, byteLength))
   return raw
 }
-const encodeVertices = (values: Column | Int32Array, count: number, stride: number): Uint8Array =>
+const encodeVertices = (values: Column, count: number, stride: number): Uint8Array =>
   count === 0 ? new Uint8Array() : MeshoptEncoder.encodeVertexBuffer(bytesOf(values), count, stride)
 
 const encodeIndices = (triangles: Uint32Array): Uint8Array =>

@@ -60,43 +60,6 @@ function largest(values: Float32Array): number {
   return most
 }
 
-/** The words of a column. */
-export const bitsOf = ({ buffer, byteOffset, length }: Column): Int32Array =>
-  new Int32Array(buffer, byteOffset, length)
-
-/** The order of floats is that of their bits; of those below zero it runs the other way. */
-const ordered = (bits: number): number => bits ^ ((bits >> 31) & 0x7fffffff)
-
-/** Multiples of a step are kept exactly by an f32 up to 2²⁴ of them. */
-export function toWholes(values: Column, code: Code): Int32Array {
-  const bits = bitsOf(values)
-  if ('bits' in code) return bits
-  const wholes = new Int32Array(bits.length)
-  if ('step' in code) {
-    const perStep = 1 / code.step
-    for (let i = 0; i < wholes.length; i++) wholes[i] = Math.floor(values[i]! * perStep + 0.5)
-  } else {
-    const { dropped } = code
-    const half = dropped > 0 ? 1 << (dropped - 1) : 0
-    for (let i = 0; i < wholes.length; i++) wholes[i] = (ordered(bits[i]!) + half) >> dropped
-  }
-  return wholes
-}
-
-export function fromWholes(wholes: Int32Array, code: Code): Column {
-  if ('bits' in code) return new Uint32Array(wholes.buffer, wholes.byteOffset, wholes.length)
-  const values = new Float32Array(wholes.length)
-  if ('step' in code) {
-    const { step } = code
-    for (let i = 0; i < wholes.length; i++) values[i] = wholes[i]! * step
-  } else {
-    const bits = bitsOf(values)
-    const { dropped } = code
-    for (let i = 0; i < wholes.length; i++) bits[i] = ordered(wholes[i]! << dropped)
-  }
-  return values
-}
-
 /** Places from which it is told how far a population reaches. */
 const SAMPLES = 1000
 /** Part of them that is left out at either end: one that has flown away must not coarsen all others. */

@@ -123,7 +123,7 @@ test('older ones are cleared away at once, but for the newest three and those th
   const { keys } = await opened(old)
   answer = { takes: ['take1'], bytes: 3 }
   await keys.click(screen.getByRole('button', { name: 'Delete 1 older (3.0 MB)' }))
-  expect(await screen.findByText('1 takes are deleted')).toBeTruthy()
+  expect(await screen.findByText('1 take is deleted')).toBeTruthy()
   await keys.click(screen.getByRole('button', { name: 'Undo' }))
   expect(asked).toEqual(['POST /shots/here/clear', 'POST /takes/take1/restore'])
 })

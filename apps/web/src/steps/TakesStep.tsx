@@ -153,7 +153,8 @@ function Older({ takes }: { takes: Take[] }) {
   const bytes = older.reduce((sum, take) => sum + take.bytes, 0)
   const run = async (): Promise<void> => {
     const { data, error } = await clear({ id: older[0]!.shotId, keep: KEPT })
-    const text = error ? faultOf(error) : `${data!.takes.length} takes are deleted`
+    const gone = data?.takes.length
+    const text = error ? faultOf(error) : gone === 1 ? '1 take is deleted' : `${gone} takes are deleted`
     act(noticed({ text, tone: error ? 'error' : 'info', ...(data ? { undo: { kind: 'takes', ids: data.takes } as const } : {}) })) // prettier-ignore
   }
   return (

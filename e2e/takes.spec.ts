@@ -55,6 +55,18 @@ test('a take is paused and goes on, comes first, is protected and cleared away; 
     await done(paused)
     expect(await frames(paused)).toEqual(right)
 
+    // one that is cancelled while it is paused keeps no frames, and takes no room
+    const dropped = await make()
+    await reach(dropped, 3)
+    expect((await turn(dropped, 'pause'))[0]).toBe(200)
+    expect(await turn(dropped, 'cancel')).toMatchObject([
+      200,
+      { status: 'cancelled', bytes: 0, framesDone: 0 },
+    ])
+    const parts = await house.database.query('SELECT 1 FROM take_part WHERE take_id = $1', [dropped])
+    expect(parts.rowCount).toBe(0)
+    await request.delete(`${base}/takes/${dropped}`)
+
     // of three that wait the last one is put first
     const [under, second, third] = [await make(), await make(), await make()]
     await reach(under, 1)

@@ -144,6 +144,21 @@ test('takes of a sweep are one card, which tells how far they are', async () => 
   await waitFor(() => expect(asked).toEqual(['POST /takes/take3/cancel']))
 })
 
+test('a sweep that is deleted comes back whole from the notice', async () => {
+  const of = (number: number) =>
+    take(number, { sweep: 's', varied: [{ path: ['seed'], name: 'Seed', value: number }] })
+  const { keys } = await opened([of(2), of(1)], 0)
+  await keys.click(within(await screen.findByTestId('sweep')).getByRole('button', { name: 'Delete' }))
+  expect(await screen.findByText('The sweep of 2 is deleted')).toBeTruthy()
+  await keys.click(screen.getByRole('button', { name: 'Undo' }))
+  expect(asked).toEqual([
+    'DELETE /takes/take1',
+    'DELETE /takes/take2',
+    'POST /takes/take1/restore',
+    'POST /takes/take2/restore',
+  ])
+})
+
 test('a sweep is made of values that are found by their names; what is not right is said', async () => {
   const { keys } = await opened([])
   await keys.click(screen.getByRole('button', { name: 'Sweep…' }))

@@ -5,6 +5,7 @@ import { IsNull, Not } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
 import { TakeEntity } from '../store/entities.ts'
+import { dropCancelled } from '../store/frames.ts'
 import { bytesOfTakes } from '../store/space.ts'
 import { toldOf } from '../store/told.ts'
 import { bodyOf, idOf, type House } from './context.ts'
@@ -51,6 +52,8 @@ export function takeLifecycleRoutes(router: Router, house: House): void {
         take.id,
       ])) as [unknown, number]
       if (changed === 0) throw new HttpFault(409, code, refusal(take.status))
+      // of one that is computed its worker does it
+      if (name === 'cancel' && take.status !== 'computing') await dropCancelled(source, take.id)
       await tell(context, take)
     })
   }

@@ -58,7 +58,10 @@ export async function dropCancelled(source: DataSource, take: string): Promise<v
       "SELECT 1 FROM take WHERE id = $1 AND status = 'cancelled' FOR UPDATE",
       [take],
     )) as unknown[]
-    if (cancelled.length > 0) await dropFrames(manager, take)
+    if (cancelled.length === 0) return
+    await dropFrames(manager, take)
+    await manager.query('DELETE FROM take_frame WHERE take_id = $1', [take])
+    await manager.query('UPDATE take SET frames_done = 0, bytes = 0 WHERE id = $1', [take])
   })
 }
 

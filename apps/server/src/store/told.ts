@@ -1,26 +1,10 @@
 /** What is told of takes: all but their documents and frames. */
 import type { Shot } from '@tangle/core'
 import type { DataSource } from 'typeorm'
-import type { TakeStatus, Varied } from './entities.ts'
+import type { TakeRow } from './entities.ts'
 
-export interface ToldTake {
-  id: string
-  shotId: string
-  number: number
-  status: TakeStatus
-  framesDone: number
+export type ToldTake = Omit<TakeRow, 'document' | 'bytes' | 'attempt' | 'beatAt' | 'deletedAt'> & {
   bytes: number
-  fault: string | null
-  settled: 'computed' | 'stored' | null
-  note: string | null
-  pausedFor: 'artist' | 'room' | null
-  protected: boolean
-  host: string | null
-  sweep: string | null
-  varied: Varied[] | null
-  createdAt: Date
-  startedAt: Date | null
-  endedAt: Date | null
   frames: Shot['frames']
   name: string
   /** Milliseconds of a frame, on average of the last ones; null: none has been computed. */

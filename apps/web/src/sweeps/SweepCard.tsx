@@ -66,11 +66,20 @@ function Actions({ takes, chosen, onChoose }: SweepCardProps) {
   const [turn] = api.useTakeActionMutation()
   const done = takes.filter(({ status }) => status === 'done')
   const underWay = takes.filter(isUnderWay)
-  const each = async (some: Take[], work: (take: Take) => Promise<{ error?: unknown }>): Promise<void> => {
+  /** Does it with one after the other; true when nothing was refused. */
+  const each = async (some: Take[], work: (take: Take) => Promise<{ error?: unknown }>): Promise<boolean> => {
     for (const take of some) {
       const { error } = await work(take)
-      if (error) return void act(noticed({ text: faultOf(error), tone: 'error' }))
+      if (!error) continue
+      act(noticed({ text: faultOf(error), tone: 'error' }))
+      return false
     }
+    return true
+  }
+  const drop = async (): Promise<void> => {
+    if (!(await each(takes, ({ id }) => remove(id)))) return
+    const undo = { kind: 'takes', ids: takes.map(({ id }) => id) } as const
+    act(noticed({ text: `The sweep of ${takes.length} is deleted`, tone: 'info', undo }))
   }
   return (
     <>
@@ -97,7 +106,7 @@ function Actions({ takes, chosen, onChoose }: SweepCardProps) {
             variant="outlined"
             color="inherit"
             sx={{ borderColor: 'divider' }}
-            onClick={() => void each(takes, ({ id }) => remove(id))}
+            onClick={() => void drop()}
           >
             Delete
           </Button>

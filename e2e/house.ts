@@ -27,7 +27,13 @@ export interface TakeState {
   framesDone: number
   note: string | null
   fault: string | null
-  facts: { frame: number; fingerprint: string }[]
+  slices: number
+  facts: {
+    frame: number
+    fingerprint: string
+    particles: number
+    measures: { populations: { speed: { most: number } }[] }
+  }[]
 }
 
 /** Passes connections on to the database until it is closed, which breaks them all. */
@@ -138,7 +144,11 @@ export async function connectTo({ databaseUrl }: Pick<House, 'databaseUrl'>): Pr
 }
 export type House = Awaited<ReturnType<typeof createHouse>>
 
-export async function createShot(request: APIRequestContext, { base }: House): Promise<string> {
+export async function createShot(
+  request: APIRequestContext,
+  { base }: House,
+  influences: object[] = [],
+): Promise<string> {
   const stored = await request.post(`${base}/meshes?name=ball.obj`, { data: Buffer.from(ballObj(0.3)) })
   const { asset } = (await stored.json()) as { asset: string }
   const document = {
@@ -152,7 +162,8 @@ export async function createShot(request: APIRequestContext, { base }: House): P
         id: 'dust',
         particle: { lifespan: { mean: 30, spread: 20 } },
         births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { rate: 8000 } }],
-        influences: [{ id: 'noise', kind: 'turbulence' }, { id: 'ground', kind: 'floor' }, { id: 'pull', kind: 'gravity' }], // prettier-ignore
+        influences: [{ id: 'noise', kind: 'turbulence' }, { id: 'ground', kind: 'floor' }, { id: 'pull', kind: 'gravity' }, ...influences], // prettier-ignore
+        precision: 'exact',
       },
     ],
   }
@@ -166,12 +177,10 @@ export function takesOf(request: APIRequestContext, { base }: House, shot: strin
     (await (await request.get(`${base}/takes/${take}`)).json()) as TakeState
   return {
     state,
-    make: async (): Promise<string> =>
-      (
-        (await (await request.post(`${base}/shots/${shot}/takes`, { data: { again: true } })).json()) as {
-          id: string
-        }
-      ).id,
+    make: async (slices = 1): Promise<string> => {
+      const made = await request.post(`${base}/shots/${shot}/takes`, { data: { again: true, slices } })
+      return ((await made.json()) as { id: string }).id
+    },
     reach: (take: string, frames: number) =>
       expect
         .poll(async () => (await state(take)).framesDone, { timeout: 60_000 })
@@ -186,11 +195,13 @@ export function takesOf(request: APIRequestContext, { base }: House, shot: strin
           { timeout: 90_000 },
         )
         .toBe('done'),
-    /** Hashes of all frames. */
-    async frames(take: string): Promise<string[]> {
+    /** Hashes of all frames, as they are stored; `whole`: of what is in every tenth. */
+    async frames(take: string, whole = false): Promise<string[]> {
       const sums: string[] = []
-      for (let frame = 1; frame <= FRAMES; frame++) {
-        const bytes = await (await request.get(`${base}/takes/${take}/frames/${frame}`)).body()
+      for (let frame = 1; frame <= FRAMES; frame += whole ? 10 : 1) {
+        const bytes = await (
+          await request.get(`${base}/takes/${take}/frames/${frame}${whole ? '?whole=1' : ''}`)
+        ).body()
         sums.push(createHash('sha256').update(bytes).digest('hex'))
       }
       return sums

@@ -25,6 +25,7 @@ export {
 export { fromHalf, toHalf } from './math/half.ts'
 export { firstChangedFrame } from './schema/changes.ts'
 export { couples } from './schema/coupling.ts'
+export { interactionIn } from './schema/independence.ts'
 export { qualityOf, withQuality, type Quality } from './schema/quality.ts'
 export { variableValues, type VariableValue } from './schema/variableValues.ts'
 export { descriptions, type Description } from './schema/describe.ts'
@@ -70,10 +71,13 @@ export {
   type EventTable,
   type ParticleEvent,
 } from './state/events.ts'
+export type { Slice } from './simulation/world.ts'
+export { PAIRINGS } from './pairing/index.ts'
 export type { Snapshot } from './simulation/snapshot.ts'
 export type { GoalSample } from './simulation/targets.ts'
 export { ownAttribute, ownId, ownName, type Attribute, type Kept } from './state/attribute.ts'
 export { ATTRIBUTES, BUILT_IN_NAMES, MOST_GOALS, type AttributeName } from './state/attributes.ts'
+export { joinMeasures } from './measures/joinMeasures.ts'
 export type { GoalMeasures, Measures, PopulationMeasures } from './measures/measures.ts'
 export type { ContactMeasures, EnergyMeasures, LinkMeasures } from './measures/contact.ts'
 export type { Check } from './measures/check.ts'

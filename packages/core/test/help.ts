@@ -71,7 +71,7 @@ export function start(shot: Shot, mesh: Mesh | Map<string, Mesh> = box(), share 
   const meshes = mesh instanceof Map ? mesh : new Map([[ASSET, mesh]])
   return createSimulation(createMachine(), shot, meshes, { share })
 }
-export function runTo(simulation: Simulation, frame: number): Simulation {
+export function runTo<S extends Simulation>(simulation: S, frame: number): S {
   while (simulation.frame < frame) simulation.advance()
   return simulation
 }

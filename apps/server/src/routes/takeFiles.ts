@@ -15,11 +15,10 @@ import {
 } from '@tangle/formats'
 import type { Context } from 'koa'
 import { HttpFault, notFound } from '../fault.ts'
-import type { TakeRow } from '../store/entities.ts'
 import { frameBytes, framesOf } from '../store/frames.ts'
 import { exportedTake } from '../takes/exporting.ts'
 import type { House } from './context.ts'
-import { findTake } from './takes.ts'
+import { findTake, type WholeTake } from './takes.ts'
 
 export function takeFileRoutes(router: Router, { source }: House): void {
   router.get('/takes/:id/frames/:frame', async (context) => {
@@ -29,7 +28,7 @@ export function takeFileRoutes(router: Router, { source }: House): void {
     context.type = 'application/octet-stream'
     if (take.status === 'done') context.set('Cache-Control', 'private, max-age=31536000, immutable')
     if (!isBackward(context) && context.query.whole !== '1') {
-      context.body = await frameBytes(source, take.id, frame)
+      context.body = Buffer.from(await frameBytes(source, take.id, frame))
       return
     }
     // a frame that refers to no other
@@ -65,7 +64,7 @@ function givenIn({ query }: Context): GivenChoices {
 }
 
 /** One file goes as it is, a sequence as a ZIP. */
-async function sendExport(context: Context, kind: ExportKind, take: TakeRow): Promise<void> {
+async function sendExport(context: Context, kind: ExportKind, take: WholeTake): Promise<void> {
   const given = givenIn(context)
   const { backward } = checked(given, kind, take)
   const title = `${plainName(take.document.name)}_take${take.number}${backward ? '_backward' : ''}`
@@ -79,7 +78,7 @@ async function sendExport(context: Context, kind: ExportKind, take: TakeRow): Pr
   context.type = kind.sequence ? 'application/zip' : 'application/octet-stream'
 }
 
-function checked(given: GivenChoices, kind: ExportKind, take: TakeRow): ExportChoices {
+function checked(given: GivenChoices, kind: ExportKind, take: WholeTake): ExportChoices {
   try {
     return readChoices(given, take.document.frames, kind)
   } catch (error) {

@@ -1,11 +1,10 @@
 /** Takes that are cancelled, paused, put first, tried again, protected, deleted and brought back. */
 import type Router from '@koa/router'
 import type { Context } from 'koa'
-import { IsNull, Not } from 'typeorm'
+import type { DataSource } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
-import { TakeEntity } from '../store/entities.ts'
-import { dropCancelled } from '../store/frames.ts'
+import { dropCancelled, rowsOfTake } from '../store/frames.ts'
 import { bytesOfTakes } from '../store/space.ts'
 import { toldOf } from '../store/told.ts'
 import { bodyOf, idOf, type House } from './context.ts'
@@ -41,19 +40,18 @@ const RETURNS = {
 
 export function takeLifecycleRoutes(router: Router, house: House): void {
   const { source, queue } = house
-  const takes = source.getRepository(TakeEntity)
   const tell = async (context: Context, { shotId, id }: { shotId: string; id: string }): Promise<void> => {
     context.body = (await toldOf(source, shotId, id))[0]
   }
   for (const [name, { from, to, code, refusal }] of Object.entries(TURNS)) {
     router.post(`/takes/:id/${name}`, async (context) => {
       const take = await findTake(source, context)
-      const [, changed] = (await source.query(`UPDATE take SET ${to} WHERE id = $1 AND ${from}`, [
-        take.id,
-      ])) as [unknown, number]
+      const [, changed] = (await source.query(
+        `UPDATE take SET ${to} WHERE (id = $1 OR part_of = $1) AND ${from}`,
+        [take.id],
+      )) as [unknown, number]
       if (changed === 0) throw new HttpFault(409, code, refusal(take.status))
-      // of one that is computed its worker does it
-      if (name === 'cancel' && take.status !== 'computing') await dropCancelled(source, take.id)
+      if (name === 'cancel') await dropAll(source, take.id)
       await tell(context, take)
     })
   }
@@ -76,18 +74,27 @@ export function takeLifecycleRoutes(router: Router, house: House): void {
     const take = await findTake(source, context)
     if (take.protected)
       throw new HttpFault(409, 'protected', `Take ${take.number} is protected: let it go first`)
-    await takes.softDelete({ id: take.id })
+    await source.query('UPDATE take SET deleted_at = now() WHERE id = $1 OR part_of = $1', [take.id])
     context.status = 204
   })
   router.post('/takes/:id/restore', async (context) => {
     const id = idOf(context, 'take')
-    const { affected } = await takes.restore({ id, deletedAt: Not(IsNull()) })
-    if (affected === 0) throw notFound('deleted take')
+    const [, changed] = (await source.query(
+      'UPDATE take SET deleted_at = NULL WHERE (id = $1 OR part_of = $1) AND deleted_at IS NOT NULL',
+      [id],
+    )) as [unknown, number]
+    if (changed === 0) throw notFound('deleted take')
     // one that was under way goes on
     await queue.again(id, "status IN ('waiting', 'computing')")
     context.status = 204
   })
   spaceRoutes(router, house)
+}
+
+/** A cancelled take gives its room back, that of slices which were done, too. */
+async function dropAll(source: DataSource, id: string): Promise<void> {
+  await source.query("UPDATE take SET status = 'cancelled' WHERE part_of = $1 AND status = 'done'", [id])
+  for (const row of await rowsOfTake(source, id)) await dropCancelled(source, row)
 }
 
 const kept = yup
@@ -110,17 +117,17 @@ function spaceRoutes(router: Router, { source, config }: House): void {
   router.post('/shots/:id/clear', async (context) => {
     const shot = idOf(context, 'shot')
     const { keep } = bodyOf(context, kept)
-    const rows = (
-      (await source.query(
-        `UPDATE take SET deleted_at = now() WHERE shot_id = $1 AND deleted_at IS NULL AND NOT protected
-           AND status IN ('done', 'failed', 'cancelled') AND id NOT IN
-           (SELECT id FROM take WHERE shot_id = $1 AND deleted_at IS NULL AND status = 'done'
-            ORDER BY number DESC LIMIT $2) RETURNING id, bytes`,
-        [shot, keep],
-      )) as [{ id: string; bytes: string }[], number]
-    )[0]
+    const rows = (await source.query(
+      `SELECT id, bytes FROM whole_take WHERE shot_id = $1 AND deleted_at IS NULL AND NOT protected
+         AND status IN ('done', 'failed', 'cancelled') AND id NOT IN
+         (SELECT id FROM whole_take WHERE shot_id = $1 AND deleted_at IS NULL AND status = 'done'
+          ORDER BY number DESC LIMIT $2)`,
+      [shot, keep],
+    )) as { id: string; bytes: string }[]
+    const gone = rows.map(({ id }) => id)
+    await source.query('UPDATE take SET deleted_at = now() WHERE id = ANY($1) OR part_of = ANY($1)', [gone])
     context.body = {
-      takes: rows.map(({ id }) => id),
+      takes: gone,
       bytes: rows.reduce((sum, { bytes }) => sum + Number(bytes), 0),
     }
   })

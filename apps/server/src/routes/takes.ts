@@ -1,20 +1,29 @@
 import type Router from '@koa/router'
-import type { Shot } from '@tangle/core'
+import { interactionIn, type Shot } from '@tangle/core'
 import type { Context } from 'koa'
 import type { DataSource, EntityManager } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
 import { current } from '../store/document.ts'
-import { ShotEntity, TakeEntity, type ShotRow, type TakeRow, type Varied } from '../store/entities.ts'
-import { frameFacts } from '../store/frames.ts'
+import { ShotEntity, type ShotRow, type TakeRow, type Varied } from '../store/entities.ts'
+import { frameFacts, rowsOfTake } from '../store/frames.ts'
 import { toldOf } from '../store/told.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 import { versionNumber } from './shots.ts'
+
+/** Workers that share a take at most. */
+const MOST_SLICES = 64
 
 const newTake = yup
   .object({
     version: versionNumber.typeError('must be the version of the shot'),
     again: yup.boolean().typeError('must be true or false'),
+    slices: yup
+      .number()
+      .typeError('must be a number')
+      .integer('must be a whole number')
+      .min(1, 'must be at least 1')
+      .max(MOST_SLICES, `must be at most ${MOST_SLICES}`),
   })
   .noUnknown()
 
@@ -24,13 +33,19 @@ export function takeRoutes(router: Router, house: House): void {
     context.body = await toldOf(source, idOf(context, 'shot'))
   })
   router.post('/shots/:id/takes', async (context) => {
-    const { version, again } = bodyOf(context, newTake)
+    const { version, again, slices } = bodyOf(context, newTake)
     const shotId = idOf(context, 'shot')
     const { id, made } = await source.transaction(async (manager) => {
       const shot = await lockedShot(manager, shotId, version)
       const same = again ? null : await takeOf(manager, shot)
       return same === null
-        ? { id: await addTake(manager, house, shot, { document: shot.document }), made: true }
+        ? {
+            id: await addTake(manager, house, shot, {
+              document: shot.document,
+              slices: await slicesOf(manager, shot.document, slices),
+            }),
+            made: true,
+          }
         : { id: same, made: false }
     })
     context.status = made ? 201 : 200
@@ -67,11 +82,30 @@ export async function lockedShot(
 /** The take of this version of the shot that is there or on its way; null: there is none. */
 async function takeOf(manager: EntityManager, { id, document }: ShotRow): Promise<string | null> {
   const [row] = (await manager.query(
-    `SELECT id FROM take WHERE shot_id = $1 AND document = $2 AND deleted_at IS NULL AND sweep IS NULL
+    `SELECT id FROM whole_take WHERE shot_id = $1 AND document = $2 AND deleted_at IS NULL AND sweep IS NULL
        AND status IN ('waiting', 'computing', 'paused', 'done') ORDER BY number DESC LIMIT 1`,
     [id, document],
   )) as { id: string }[]
   return row?.id ?? null
+}
+
+/** Into how many slices a take is split: as many as were asked for, or as there are workers that have nothing to do. */
+async function slicesOf(manager: EntityManager, document: Shot, asked: number | undefined): Promise<number> {
+  const together = interactionIn(current(document))
+  if (together !== null) {
+    if (asked === undefined || asked === 1) return 1
+    throw new HttpFault(
+      422,
+      'together',
+      `Particles of this shot act on one another (${together}): one worker computes them all, so slices must be 1`,
+    )
+  }
+  if (asked !== undefined) return asked
+  const [row] = (await manager.query(
+    `SELECT (SELECT count(*) FROM worker WHERE beat_at > now() - interval '10 seconds')::int
+      - (SELECT count(*) FROM take WHERE status IN ('waiting', 'computing') AND deleted_at IS NULL)::int AS idle`,
+  )) as [{ idle: number }]
+  return Math.min(MOST_SLICES, Math.max(1, row.idle))
 }
 
 /** Adds a take to a shot that is locked, and queues it. Returns its id. */
@@ -83,19 +117,37 @@ export async function addTake(
     document,
     sweep = null,
     varied = null,
-  }: { document: Shot; sweep?: string | null; varied?: Varied[] | null },
+    slices = 1,
+  }: { document: Shot; sweep?: string | null; varied?: Varied[] | null; slices?: number },
 ): Promise<string> {
   const [row] = (await manager.query(
     `INSERT INTO take (shot_id, number, document, status, sweep, varied)
-     SELECT $1, coalesce(max(number), 0) + 1, $2, 'waiting', $3, $4 FROM take WHERE shot_id = $1 RETURNING id`,
-    [id, document, sweep, varied && JSON.stringify(varied)],
-  )) as { id: string }[]
-  await queue.add(row!.id, manager)
-  return row!.id
+     SELECT $1, coalesce(max(number), 0) + 1, $2, $5, $3, $4 FROM take WHERE shot_id = $1 RETURNING id`,
+    [id, document, sweep, varied && JSON.stringify(varied), slices > 1 ? 'sliced' : 'waiting'],
+  )) as [{ id: string }]
+  if (slices > 1) {
+    await manager.query(
+      `INSERT INTO take (shot_id, document, status, part_of, slice)
+       SELECT shot_id, document, 'waiting', id, jsonb_build_object('index', k, 'of', $2::int)
+       FROM take, generate_series(0, $2::int - 1) k WHERE id = $1`,
+      [row.id, slices],
+    )
+  }
+  for (const one of await rowsOfTake(manager, row.id)) await queue.add(one, manager)
+  return row.id
 }
 
-export async function findTake(source: DataSource, context: Context): Promise<TakeRow> {
-  const row = await source.getRepository(TakeEntity).findOneBy({ id: idOf(context, 'take') })
+/** A take as artists know it. */
+export type WholeTake = Pick<TakeRow, 'id' | 'shotId' | 'document' | 'status' | 'protected'> & {
+  number: number
+}
+
+export async function findTake(source: DataSource, context: Context): Promise<WholeTake> {
+  const [row] = (await source.query(
+    `SELECT id, shot_id AS "shotId", number, document, status, protected FROM whole_take
+     WHERE id = $1 AND deleted_at IS NULL`,
+    [idOf(context, 'take')],
+  )) as WholeTake[]
   if (!row) throw notFound('take')
   return row
 }

@@ -1,4 +1,4 @@
-import type { MeshFacts, Shot } from '@tangle/core'
+import type { MeshFacts, Shot, Slice } from '@tangle/core'
 import { EntitySchema } from 'typeorm'
 
 export interface ShotRow {
@@ -29,11 +29,16 @@ export interface Varied {
   name: string
   value: number
 }
-export type TakeStatus = 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled'
+/** `sliced`: its slices are rows of their own; what is told of it is made from them (the view `whole_take`). */
+export type TakeStatus = 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled' | 'sliced'
 export interface TakeRow {
   id: string
   shotId: string
-  number: number
+  /** Of a slice null. */
+  number: number | null
+  /** The take that this is a slice of, and which of its particles it has; null: it is a take of all. */
+  partOf: string | null
+  slice: Slice | null
   /** The shot as it was. */
   document: Shot
   status: TakeStatus
@@ -102,7 +107,9 @@ export const TakeEntity = new EntitySchema<TakeRow>({
   columns: {
     id,
     shotId: { type: 'uuid', name: 'shot_id' },
-    number: { type: 'int' },
+    number: { type: 'int', nullable: true },
+    partOf: { type: 'uuid', name: 'part_of', nullable: true },
+    slice: { type: 'jsonb', nullable: true },
     document: { type: 'jsonb' },
     status: { type: 'text' },
     framesDone: { type: 'int', name: 'frames_done' },

@@ -1,5 +1,5 @@
-import type { Measures } from '@tangle/core'
-import { frameChain, type Decoded } from '@tangle/formats'
+import { joinMeasures, type Measures } from '@tangle/core'
+import { frameChain, inOne, type Decoded } from '@tangle/formats'
 import type { TakeFrame } from '@tangle/runtime/node'
 import type { DataSource, EntityManager } from 'typeorm'
 import { notFound } from '../fault.ts'
@@ -109,22 +109,57 @@ export interface FrameFacts {
   frame: number
   particles: number
   milliseconds: number
+  /** Of a take in slices: theirs, with hyphens between. */
   fingerprint: string
   bytes: number
   measures: Measures
 }
 
-export const frameFacts = (source: DataSource, take: string): Promise<FrameFacts[]> =>
-  source.query(
-    'SELECT frame, particles, milliseconds, fingerprint, bytes, measures FROM take_frame WHERE take_id = $1 ORDER BY frame',
+/** The rows that a take is computed as, in the order of its slices. */
+export async function rowsOfTake(source: Pick<DataSource, 'query'>, take: string): Promise<string[]> {
+  const rows = (await source.query(
+    "SELECT id FROM take WHERE id = $1 AND status <> 'sliced' OR part_of = $1 ORDER BY (slice->>'index')::int",
     [take],
-  )
+  )) as { id: string }[]
+  return rows.map(({ id }) => id)
+}
+
+/** Of the frames that are there, with all of their slices. */
+export async function frameFacts(source: DataSource, take: string): Promise<FrameFacts[]> {
+  const slices = await rowsOfTake(source, take)
+  const rows = (await source.query(
+    `SELECT frame, particles, milliseconds, fingerprint, bytes, measures FROM take_frame
+     WHERE take_id = ANY($1) ORDER BY frame, array_position($1::uuid[], take_id)`,
+    [slices],
+  )) as FrameFacts[]
+  const byFrame = new Map<number, FrameFacts[]>()
+  for (const row of rows) byFrame.set(row.frame, [...(byFrame.get(row.frame) ?? []), row])
+  return [...byFrame.values()].filter((all) => all.length === slices.length).map(joinFacts)
+}
+
+function joinFacts(slices: FrameFacts[]): FrameFacts {
+  const total = (of: (one: FrameFacts) => number): number => slices.reduce((sum, one) => sum + of(one), 0)
+  return {
+    frame: slices[0]!.frame,
+    particles: total(({ particles }) => particles),
+    milliseconds: total(({ milliseconds }) => milliseconds),
+    fingerprint: slices.map(({ fingerprint }) => fingerprint).join('-'),
+    bytes: total(({ bytes }) => bytes),
+    measures: joinMeasures(slices.map(({ measures }) => measures)),
+  }
+}
 
 /** The encoded bytes of a frame. `take` must be a checked uuid. */
-export async function frameBytes(source: DataSource, take: string, frame: number): Promise<Buffer> {
+export async function frameBytes(source: DataSource, take: string, frame: number): Promise<Uint8Array> {
+  const slices = await rowsOfTake(source, take)
+  const parts = await Promise.all(slices.map((slice) => sliceBytes(source, slice, frame)))
+  return parts.length === 1 ? parts[0]! : inOne(parts)
+}
+
+async function sliceBytes(source: DataSource, slice: string, frame: number): Promise<Buffer> {
   const bytes = await readBytes(
     source,
-    `SELECT bytes FROM take_part WHERE take_id = '${take}' AND frame = ${Math.trunc(frame)} ORDER BY part`,
+    `SELECT bytes FROM take_part WHERE take_id = '${slice}' AND frame = ${Math.trunc(frame)} ORDER BY part`,
   )
   if (bytes.length === 0) throw notFound('frame')
   return bytes

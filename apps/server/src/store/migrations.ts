@@ -1,5 +1,45 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
+/**
+ * Takes that are split over workers: each slice is a row of its own, which a worker computes like any other take; the take itself waits for nobody
+ * ("sliced"). `whole_take` says of every take what artists are told, made from its slices where it has some.
+ */
+export class Slices1764400000000 implements MigrationInterface {
+  name = 'Slices1764400000000'
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE take ALTER COLUMN number DROP NOT NULL, ADD COLUMN slice jsonb,
+      ADD COLUMN part_of uuid REFERENCES take ON DELETE CASCADE`)
+    await runner.query('CREATE INDEX ON take (part_of)')
+    await runner.query(`CREATE VIEW whole_take AS SELECT t.id, t.shot_id, t.number, t.document, t.settled,
+        t.protected, t.sweep, t.varied, t.created_at, t.deleted_at, coalesce(s.slices, 1) AS slices,
+        coalesce(s.status, t.status) AS status, coalesce(s.frames_done, t.frames_done) AS frames_done,
+        coalesce(s.bytes, t.bytes) AS bytes, coalesce(s.fault, t.fault) AS fault, coalesce(s.note, t.note) AS note,
+        coalesce(s.paused_for, t.paused_for) AS paused_for, coalesce(s.host, t.host) AS host,
+        coalesce(s.started_at, t.started_at) AS started_at,
+        CASE WHEN s.slices IS NULL THEN t.ended_at ELSE s.ended_at END AS ended_at
+      FROM take t LEFT JOIN LATERAL (
+        SELECT count(*)::int AS slices, sum(frames_done)::int / count(*)::int AS frames_done, sum(bytes)::bigint AS bytes,
+          min(fault) AS fault, min(note) AS note, min(paused_for) AS paused_for, string_agg(DISTINCT host, ', ') AS host,
+          min(started_at) AS started_at,
+          CASE WHEN bool_and(status NOT IN ('waiting', 'computing', 'paused')) THEN max(ended_at) END AS ended_at,
+          CASE WHEN bool_or(status = 'failed') THEN 'failed' WHEN bool_or(status = 'cancelled') THEN 'cancelled'
+            WHEN bool_or(status = 'paused') THEN 'paused' WHEN bool_and(status = 'done') THEN 'done'
+            WHEN bool_and(status = 'waiting') THEN 'waiting' ELSE 'computing' END AS status
+        FROM take WHERE part_of = t.id HAVING count(*) > 0) s ON true
+      WHERE t.part_of IS NULL`)
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP VIEW whole_take')
+    await runner.query('DELETE FROM take WHERE part_of IS NOT NULL')
+    await runner.query("UPDATE take SET status = 'cancelled', ended_at = now() WHERE status = 'sliced'")
+    await runner.query(
+      'ALTER TABLE take DROP COLUMN part_of, DROP COLUMN slice, ALTER COLUMN number SET NOT NULL',
+    )
+  }
+}
+
 /** Takes that are paused or protected, where they are computed, and what was varied in those of a sweep. */
 export class Lifecycle1764300000000 implements MigrationInterface {
   name = 'Lifecycle1764300000000'
@@ -97,4 +137,5 @@ export const MIGRATIONS = [
   Settled1764100000000,
   Checkpoints1764200000000,
   Lifecycle1764300000000,
+  Slices1764400000000,
 ]

@@ -1,6 +1,6 @@
 /** Room for the frames of takes: what they may have, and what goes first when it is used up. */
 import type { DataSource } from 'typeorm'
-import { dropFrames } from './frames.ts'
+import { dropFrames, rowsOfTake } from './frames.ts'
 
 /** There is no room for another frame. */
 export class NoRoom extends Error {}
@@ -41,21 +41,21 @@ async function fullOf(source: DataSource, quota: number, store: () => Promise<vo
 
 async function dropOldestDeleted(source: DataSource): Promise<boolean> {
   const [oldest] = (await source.query(
-    'SELECT id FROM take WHERE deleted_at IS NOT NULL ORDER BY deleted_at LIMIT 1',
+    'SELECT id FROM take WHERE deleted_at IS NOT NULL AND part_of IS NULL ORDER BY deleted_at LIMIT 1',
   )) as { id: string }[]
   if (oldest) await dropForGood(source, oldest.id)
   return oldest !== undefined
 }
 
 async function dropForGood(source: DataSource, id: string): Promise<void> {
-  await dropFrames(source, id)
+  for (const row of await rowsOfTake(source, id)) await dropFrames(source, row)
   await source.query('DELETE FROM take WHERE id = $1', [id])
 }
 
 /** Takes that were deleted a while ago go for good. */
 export async function purge(source: DataSource): Promise<void> {
   const old = (await source.query(
-    `SELECT id FROM take WHERE deleted_at < now() - interval '${KEPT_DAYS} days'`,
+    `SELECT id FROM take WHERE part_of IS NULL AND deleted_at < now() - interval '${KEPT_DAYS} days'`,
   )) as { id: string }[]
   for (const { id } of old) await dropForGood(source, id)
 }

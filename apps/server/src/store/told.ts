@@ -3,7 +3,13 @@ import type { Shot } from '@tangle/core'
 import type { DataSource } from 'typeorm'
 import type { TakeRow } from './entities.ts'
 
-export type ToldTake = Omit<TakeRow, 'document' | 'bytes' | 'attempt' | 'beatAt' | 'deletedAt'> & {
+export type ToldTake = Omit<
+  TakeRow,
+  'document' | 'bytes' | 'attempt' | 'beatAt' | 'deletedAt' | 'partOf' | 'slice' | 'number'
+> & {
+  number: number
+  /** How many workers compute it at once, at most. */
+  slices: number
   bytes: number
   frames: Shot['frames']
   name: string
@@ -22,11 +28,12 @@ export async function toldOf(
 ): Promise<ToldTake[]> {
   const rows = (await source.query(
     `SELECT id, shot_id AS "shotId", number, status, frames_done AS "framesDone", bytes, fault, settled, note,
-       paused_for AS "pausedFor", protected, host, sweep, varied, created_at AS "createdAt", started_at AS "startedAt",
+       paused_for AS "pausedFor", protected, host, slices, sweep, varied, created_at AS "createdAt", started_at AS "startedAt",
        ended_at AS "endedAt", document->'frames' AS frames, document->>'name' AS name,
-       (SELECT avg(milliseconds) FROM (SELECT milliseconds FROM take_frame f WHERE f.take_id = t.id
-         ORDER BY frame DESC LIMIT ${RECENT}) last) AS "millisecondsPerFrame"
-     FROM take t WHERE shot_id = $1 AND deleted_at IS NULL AND ($2::uuid IS NULL OR id = $2) ORDER BY number DESC`,
+       (SELECT avg(milliseconds) FROM take leaf CROSS JOIN LATERAL (SELECT milliseconds FROM take_frame f
+         WHERE f.take_id = leaf.id ORDER BY frame DESC LIMIT ${RECENT}) last
+         WHERE leaf.id = t.id OR leaf.part_of = t.id) AS "millisecondsPerFrame"
+     FROM whole_take t WHERE shot_id = $1 AND deleted_at IS NULL AND ($2::uuid IS NULL OR id = $2) ORDER BY number DESC`,
     [shot, take ?? null],
   )) as (Omit<ToldTake, 'bytes'> & { bytes: string })[]
   return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }))

@@ -37,7 +37,13 @@ export async function takeOn(
     const store = await persistently(() => openStore(source, take, quotaBytes, signal), signal)
     const meshes = await persistently(() => loadMeshes(source, take.document), signal)
     if (store.from <= take.document.frames.last)
-      await computeTake(take.document, meshes, { threads, checkpointSeconds }, store, signal)
+      await computeTake(
+        take.document,
+        meshes,
+        { threads, checkpointSeconds, slice: take.slice },
+        store,
+        signal,
+      )
     await persistently(() => finish(source, take), signal)
   } catch (error) {
     if (ending.aborted) await giveBack(source, take)
@@ -139,6 +145,12 @@ async function fail(source: DataSource, { id, attempt }: TakeRow, error: Error):
   await source.query(
     "UPDATE take SET status = 'failed', fault = $3, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
     [id, attempt, fault],
+  )
+  // its other slices are of no use alone
+  await source.query(
+    `UPDATE take SET status = 'cancelled', ended_at = now() WHERE part_of = (SELECT part_of FROM take WHERE id = $1 AND status = 'failed')
+       AND status IN ('waiting', 'computing', 'paused')`,
+    [id],
   )
 }
 

@@ -7,6 +7,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Config } from '../config.ts'
 import { isAway, persistently } from '../store/connection.ts'
 import { poolOf } from '../store/database.ts'
+import { rowsOfTake } from '../store/frames.ts'
 import { bytesOfTakes } from '../store/space.ts'
 import { everyMoment, takeOn } from './compute.ts'
 
@@ -26,7 +27,7 @@ const FRONT = 10
 export interface TakeQueue {
   /** Queues a take; with the manager of a transaction as part of it. */
   add(take: string, manager?: EntityManager): Promise<void>
-  /** Lets a take wait for a worker again, if the condition (SQL) holds for it; true when it does. */
+  /** Lets a take, or those of its slices for which the condition (SQL) holds, wait for a worker again; true when there are some. */
   again(take: string, condition: string): Promise<boolean>
   /** One that waits comes before all others that do. */
   putFirst(take: string): Promise<void>
@@ -80,7 +81,10 @@ export async function openQueue(source: DataSource, config: Config, log: Logger)
     add,
     again: (take, condition) => again(source, add, take, condition),
     // who is put first later comes before who was put first earlier
-    putFirst: (take) => add(take, undefined, Math.floor(Date.now() / 1000)),
+    async putFirst(take) {
+      for (const row of await rowsOfTake(source, take))
+        await add(row, undefined, Math.floor(Date.now() / 1000))
+    },
     async stop() {
       clearInterval(looking)
       clearInterval(going)
@@ -101,12 +105,13 @@ function again(
   priority = 0,
 ): Promise<boolean> {
   return source.transaction(async (manager) => {
-    const [, changed] = (await manager.query(
-      `UPDATE take SET status = 'waiting', fault = NULL, paused_for = NULL, attempt = attempt + 1 WHERE id = $1 AND ${condition}`,
+    const [rows] = (await manager.query(
+      `UPDATE take SET status = 'waiting', fault = NULL, paused_for = NULL, attempt = attempt + 1
+       WHERE (id = $1 OR part_of = $1) AND ${condition} RETURNING id`,
       [take],
-    )) as [unknown, number]
-    if (changed > 0) await add(take, manager, priority)
-    return changed > 0
+    )) as [{ id: string }[], number]
+    for (const { id } of rows) await add(id, manager, priority)
+    return rows.length > 0
   })
 }
 

@@ -7,6 +7,8 @@ export interface Take {
   number: number
   status: 'waiting' | 'computing' | 'paused' | 'done' | 'failed' | 'cancelled'
   framesDone: number
+  /** How many workers may compute it at once: each a part of its particles. */
+  slices: number
   fault: string | null
   settled: 'computed' | 'stored' | null
   /** What is to be known of how it was computed. */

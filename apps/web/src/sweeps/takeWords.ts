@@ -19,13 +19,14 @@ export const variedIn = ({ varied }: Pick<Take, 'varied'>): string =>
 
 /** How far a take is, and how long it will need. */
 export function progressOf(take: Take): string {
-  const { status, framesDone, millisecondsPerFrame, host } = take
+  const { status, framesDone, millisecondsPerFrame, host, slices } = take
   const all = framesOf(take)
   if (status === 'waiting')
     return framesDone > 0
       ? `waits for a worker, ${framesDone} of ${all} frames are there`
       : 'waits for a worker'
-  const far = `${framesDone} of ${all} frames`
+  const split = slices > 1 ? ` · in ${slices} slices` : ''
+  const far = `${framesDone} of ${all} frames${split}`
   if (status === 'paused') return far
   if (framesDone < 2 || millisecondsPerFrame === null) return host ? `${far} · on ${host}` : far
   const each =

@@ -51,6 +51,8 @@ export interface GoalKind<P extends Parameters = Parameters> {
   help: string
   source: string
   parameters: P
+  /** Whether a particle's place follows from itself, whoever else there is. */
+  independent(values: ValuesOf<P>): boolean
   places(values: ValuesOf<P>, context: GoalContext): Places
 }
 

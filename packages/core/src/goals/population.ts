@@ -12,6 +12,7 @@ export const population = goal({
     population: reference({ label: 'Population', help: 'Whom they go to', to: 'population' }),
     ...COMMON,
   },
+  independent: () => false,
   places({ population }, { members }) {
     const { number, ids, positions } = members(population)
     return { on: number, points: { ids, positions }, own: false, lasting: true }

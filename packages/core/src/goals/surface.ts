@@ -34,6 +34,8 @@ export const surface = goal({
   help: 'Anywhere on the surface of a mesh, one place for each particle',
   source: 'Even scatter: Yuksel, "Sample elimination for generating Poisson disk sample sets" (2015)',
   parameters: PARAMETERS,
+  independent: ({ pairing, scatter }) =>
+    pairing === 'nearest' || pairing === 'uv' || (pairing === 'random' && scatter === 'random'),
   places(values, context) {
     const on = context.body(values.mesh).number
     if (values.pairing === 'nearest') return { on, points: nearest(values, context), own: true }

@@ -12,6 +12,7 @@ export const vertices = goal({
     mesh: reference({ label: 'Mesh', help: 'Whose vertices they go to', to: 'mesh' }),
     ...COMMON,
   },
+  independent: ({ pairing }) => pairing === 'nearest',
   places({ mesh }, { body, birthPoints }) {
     const on = body(mesh).number
     const source = birthPoints(mesh, 'vertices', {})

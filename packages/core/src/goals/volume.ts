@@ -21,6 +21,7 @@ export const volume = goal({
       step: 0.001,
     }),
   },
+  independent: ({ pairing }) => pairing === 'random',
   places({ mesh, margin, pairing }, { body, birthPoints, seekers }) {
     const source = birthPoints(mesh, 'volume', { fill: 'random', spacing: 0.1, margin })
     return { on: body(mesh).number, points: source.points(seekers.ids), own: pairing === 'random' }

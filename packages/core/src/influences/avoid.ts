@@ -19,6 +19,7 @@ export const avoid = influence({
     'Karamouzas, Skinner, Guy, "Universal power law governing pedestrian interactions", Phys. Rev. Lett. 113 (2014)',
   keepsApart: true,
   radii: [{ of: 'reach', about: 'particles' }],
+  interacts: true,
   parameters: {
     strength: number({
       label: 'Strength',

@@ -12,6 +12,7 @@ export const calm = influence({
   help: 'Draws their velocities together, which calms what is frenetic',
   source: 'After Monaghan, "On the problem of penetration in particle methods" (1989)',
   radii: [{ of: 'radius', about: 'particles' }],
+  interacts: true,
   parameters: {
     strength: { ...RATE, help: 'How fast velocities become alike: 1 means within about a second' },
     radius: number({

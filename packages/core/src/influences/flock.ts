@@ -35,6 +35,7 @@ export const flock = influence({
     { of: 'separationRadius', about: 'particles' },
     { of: 'radius', about: 'particles' },
   ],
+  interacts: true,
   parameters: {
     strength: number({
       label: 'Strength',

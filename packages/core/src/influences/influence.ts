@@ -74,6 +74,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   radii?: { of: string; about: 'particles' | 'goals' | 'point' }[]
   /** It is there to keep particles apart, so that their overlaps are of interest. */
   keepsApart?: boolean
+  /** It asks where other particles are, of its own population or of another: those have to be computed together. */
+  interacts?: true
   /** A strength of 0 says something too: it acts then in every phase whose weight is not 0. */
   actsAtZero?: boolean
   /** Its strength says where particles are rather than how fast they change: it is read at the end of the substep. */

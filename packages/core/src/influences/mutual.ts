@@ -31,6 +31,7 @@ export const mutual = influence({
     { of: 'near', about: 'particles' },
     { of: 'far', about: 'particles' },
   ],
+  interacts: true,
   parameters: {
     strength: number({
       label: 'Strength',

@@ -9,6 +9,7 @@ export const crowding: ResponseKind = {
   label: 'crowding, of all populations',
   unit: '1/m²',
   usual: [0, 5.4],
+  interacts: true,
   write(out, { machine, columns, others, neighbours }, _, pointer) {
     out.fill(0)
     for (const of of others) {

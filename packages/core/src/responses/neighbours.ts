@@ -9,5 +9,6 @@ export const neighbours: ResponseKind = {
   label: 'neighbours within four radii',
   unit: '',
   usual: [0, 12],
+  interacts: true,
   write: (_, { machine, columns }, __, pointer) => neighbourCounts(machine, columns, REACH, pointer),
 }

@@ -39,6 +39,8 @@ export interface ResponseKind {
   needs?: 'mesh' | 'mask' | 'attribute'
   /** May name one of the goals besides. */
   offers?: 'goal'
+  /** It asks where other particles are: those have to be computed together. */
+  interacts?: true
   /** Writes a value (f32) per particle; `pointer` is where `out` lies in the heap. */
   write(out: Float32Array, context: ResponseContext, response: Response, pointer: number): void
 }

@@ -11,7 +11,14 @@ import { random, STREAM } from '../math/random.ts'
 import { integralOf, valuesAt } from '../document/keys.ts'
 import type { Amount } from '../document/parameters.ts'
 import { spawn } from './spawn.ts'
-import type { Emission, EmissionState, Moment, PopulationState, Stretch } from './world.ts'
+import {
+  isInSlice,
+  type Emission,
+  type EmissionState,
+  type Moment,
+  type PopulationState,
+  type Stretch,
+} from './world.ts'
 
 /** What a birth gives in a stretch. `moments` are 0 at its start, 1 at its end. */
 interface Given {
@@ -20,9 +27,12 @@ interface Given {
 }
 
 /** Gives the particles that are born in a substep. */
-export function emit(population: PopulationState, { from, to, first, rate, shot, share }: Moment): void {
+export function emit(
+  population: PopulationState,
+  { from, to, first, rate, shot, share, slice }: Moment,
+): void {
   const { last } = shot.frames
-  const stretch = { from, to, rate, first, last, opening: to === from, share }
+  const stretch = { from, to, rate, first, last, opening: to === from, share, slice }
   for (const run of population.emissions) {
     if (run.rule.muted) continue
     const { amount } = run.rule
@@ -137,10 +147,11 @@ function giveBirth(
   stretch: Stretch,
   { source, moments }: Given,
 ): void {
-  const { share } = stretch
+  const { share, slice } = stretch
   const chosen: number[] = []
   for (let k = 0; k < moments.length; k++) {
     const id = population.nextId + k
+    if (slice && !isInSlice(id, slice)) continue
     if (share >= 1 || random(population.seed, id, STREAM.share) < share) chosen.push(k)
   }
   const ids = Uint32Array.from(chosen, (k) => population.nextId + k)

@@ -17,7 +17,7 @@ import { checkFinite } from './finite.ts'
 import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
 import { isAtRest, STAGES } from './stages.ts'
 import { sampleGoal, type GoalSample } from './targets.ts'
-import { momentOf, type Moment, type PopulationState, type World } from './world.ts'
+import { momentOf, type Moment, type PopulationState, type Slice, type World } from './world.ts'
 
 /** The particles of one population at a frame. The arrays are views: copy what must last. */
 export interface PopulationFrame {
@@ -60,6 +60,8 @@ export interface Simulation {
 export interface SimulationOptions {
   /** Part of the particles to compute, 0–1; the same ids as in the whole. */
   share?: number
+  /** Only these of them; for shots whose particles don't act on one another (schema/independence.ts). */
+  slice?: Slice | null
   /** Goes on from here: nothing has to settle first. */
   from?: Snapshot
   /** Asked between substeps; true leaves off. */
@@ -76,7 +78,7 @@ export function createSimulation(
   { heap, ...kernels }: Machine,
   written: Shot,
   meshes: Map<string, Mesh>,
-  { share = 1, stop = () => false, from, clock }: SimulationOptions = {},
+  { share = 1, slice = null, stop = () => false, from, clock }: SimulationOptions = {},
 ): Simulation {
   const shot = withQuality(written)
   const { first } = shot.frames
@@ -85,7 +87,7 @@ export function createSimulation(
   const scope = scopeOf(heap)
   const machine: Machine = { ...kernels, heap: scope }
   const scene = createScene(machine, shot, meshes, meshesInUse(shot))
-  const world = createWorld(machine, shot, scene, share)
+  const world = createWorld(machine, shot, scene, { share, slice })
   const took: Record<string, number> = {}
   let frame = first
 
@@ -165,12 +167,17 @@ const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   columns: Object.fromEntries(stateNames(columns).map((name) => [name, view(columns, name)])),
 })
 
-function createWorld(machine: Machine, shot: Shot, { bodies, masks }: Scene, share: number): World {
+function createWorld(
+  machine: Machine,
+  shot: Shot,
+  { bodies, masks }: Scene,
+  part: Pick<World, 'share' | 'slice'>,
+): World {
   const populations = shot.populations.map((source) =>
     createPopulation(machine, shot, source, { bodies, masks }),
   )
   const covers = createCovers(machine, shot, bodies)
-  return { machine, shot, bodies, masks, populations, covers, memory: {}, share }
+  return { machine, shot, bodies, masks, populations, covers, memory: {}, ...part }
 }
 
 function createPopulation(

@@ -35,6 +35,18 @@ export interface Emission {
   swept?: { frame: number; values: Float32Array }
 }
 
+/** One of several parts of the particles, by their ids: each is computed by itself, the same to the bit as in the whole. */
+export interface Slice {
+  /** From 0 on. */
+  index: number
+  of: number
+}
+
+/** Ids of a slice come in runs of so many, so that slices are quickly put together again. */
+const SLICE_RUN = 256
+export const isInSlice = (id: number, { index, of }: Slice): boolean =>
+  Math.floor(id / SLICE_RUN) % of === index
+
 /** The stretch of a substep in frames, with the frame rate. */
 export interface Stretch {
   from: number
@@ -45,6 +57,7 @@ export interface Stretch {
   /** The state before the first substep: only bursts at the first frame happen. */
   opening: boolean
   share: number
+  slice: Slice | null
 }
 
 /** A population at work. */
@@ -75,6 +88,8 @@ export interface World {
   memory: Memory
   /** Part of the particles that is computed, 0–1. */
   share: number
+  /** The slice that is computed; null: all of them. */
+  slice: Slice | null
 }
 
 /** A substep. */

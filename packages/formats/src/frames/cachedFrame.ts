@@ -10,4 +10,6 @@ export interface CachedFrame {
 /** A frame that the next one may refer to: as it is read back, and the key frame that it goes back to. */
 export interface Decoded extends CachedFrame {
   key: number
+  /** What it was put together from; absent: it was computed in one. */
+  slices?: Decoded[]
 }

@@ -50,8 +50,10 @@ export function frameChain(
   }
 }
 
-const sizeOf = ({ populations, meshes }: CachedFrame): number =>
+const sizeOf = ({ populations, meshes, slices }: Decoded): number =>
   [
     ...populations.flatMap(({ columns }) => Object.values(columns)),
     ...meshes.flatMap(({ positions, triangles }) => [positions, triangles]),
-  ].reduce((sum, column) => sum + (column?.byteLength ?? 0), 0)
+  ].reduce((sum, column) => sum + (column?.byteLength ?? 0), 0) *
+  // what a frame was put together from is kept, too
+  (slices ? 2 : 1)

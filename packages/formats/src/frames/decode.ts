@@ -6,9 +6,11 @@ import type { Decoded } from './cachedFrame.ts'
 import { HEAD_AT, headOf, type MeshHead, type Part, type PopulationHead } from './head.ts'
 import { decodeOld, isOld } from './oldFrame.ts'
 import { createCoder } from './coder.ts'
+import { isSliced, joinSlices, slicesIn } from './slices.ts'
 
 /** Which frame these are the bytes of, and the key frame that it goes back to. @throws FormatFault */
 export function frameHead(bytes: Uint8Array): { frame: number; key: number } {
+  if (isSliced(bytes)) return earliest(slicesIn(bytes).map(frameHead))
   if (isOld(bytes)) {
     const { frame } = decodeOld(bytes)
     return { frame, key: frame }
@@ -21,6 +23,7 @@ export function frameHead(bytes: Uint8Array): { frame: number; key: number } {
  * @throws FormatFault when the bytes are not a whole frame, are damaged, or need another frame than `before`.
  */
 export function decodeFrame(bytes: Uint8Array, before: Decoded | null = null): Decoded {
+  if (isSliced(bytes)) return decodeSlices(slicesIn(bytes), before)
   if (isOld(bytes)) return decodeOld(bytes)
   const { frame, key, rate, populations, meshes } = headOf(bytes)
   const last = key === frame ? null : before
@@ -49,6 +52,15 @@ export function decodeFrame(bytes: Uint8Array, before: Decoded | null = null): D
     ),
   }
 }
+
+function decodeSlices(bytes: Uint8Array[], before: Decoded | null): Decoded {
+  const slices = bytes.map((slice, k) => decodeFrame(slice, before?.slices?.[k] ?? null))
+  return { ...joinSlices(slices), key: earliest(slices).key, slices }
+}
+
+/** Slices have their key frames at the same frames: all begin at the first one. */
+const earliest = <One extends { key: number }>(all: One[]): One =>
+  all.reduce((first, one) => (one.key < first.key ? one : first))
 
 type Next = (part: Part, what: string) => Uint8Array
 

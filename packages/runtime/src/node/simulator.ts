@@ -7,7 +7,8 @@ import { bake } from '../shared/bake.ts'
 import { createNodeMachine } from './machine.ts'
 import { MOST_WAITING, type SimulatorData, type TakeFrame } from './take.ts'
 
-const { shot, meshes, threads, checkpointSeconds, state, from, stored, last } = workerData as SimulatorData
+const { shot, meshes, threads, slice, checkpointSeconds, state, from, stored, last } =
+  workerData as SimulatorData
 await codecReady()
 const machine = createNodeMachine(threads)
 const acknowledged = new Int32Array(stored)
@@ -29,6 +30,7 @@ function keep(snapshot: Snapshot): void {
 const options = {
   first: from,
   last: shot.frames.last,
+  slice,
   ...(state ? { from: deserialize(state) as Snapshot } : {}),
   onSettled: (snapshot: Snapshot) => parentPort!.postMessage({ settled: told(snapshot) }),
   checkpoints: { due: () => performance.now() >= due, keep },

@@ -1,4 +1,4 @@
-import type { Mesh, Shot } from '@tangle/core'
+import type { Mesh, Shot, Slice } from '@tangle/core'
 import type { Decoded } from '@tangle/formats'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
@@ -12,6 +12,8 @@ export interface SimulatorData {
   shot: Shot
   meshes: [asset: string, mesh: Mesh][]
   threads: number
+  /** The particles that are computed; null: all. */
+  slice: Slice | null
   /** At least so long from one state that is kept to the next. */
   checkpointSeconds: number
   /** The state to start from, as this program gave it. */
@@ -53,7 +55,7 @@ export const engineHash = async (): Promise<string> =>
 export function computeTake(
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { threads, checkpointSeconds }: { threads: number; checkpointSeconds: number },
+  { threads, checkpointSeconds, slice }: Pick<SimulatorData, 'threads' | 'checkpointSeconds' | 'slice'>,
   store: TakeStore,
   signal: AbortSignal,
 ): Promise<void> {
@@ -63,6 +65,7 @@ export function computeTake(
     shot,
     meshes: [...meshes],
     threads,
+    slice,
     checkpointSeconds,
     state,
     from,

@@ -7,6 +7,7 @@ import {
   type PopulationEvents,
   type PopulationFrame,
   type Shot,
+  type Slice,
   type Snapshot,
 } from '@tangle/core'
 import type { Machine } from '@tangle/kernels'
@@ -29,6 +30,8 @@ export interface BakeOptions {
   first: number
   last: number
   share?: number
+  /** Only these particles. */
+  slice?: Slice | null
   /** The state to start from: one that has settled, or that of the frame before `first`. */
   from?: Snapshot
   /** Hears of the state that has settled, where it was not known. */
@@ -42,11 +45,12 @@ export function* bake(
   machine: Machine,
   shot: Shot,
   meshes: Map<string, Mesh>,
-  { first, last, share = 1, from: state, onSettled, checkpoints }: BakeOptions,
+  { first, last, share = 1, slice = null, from: state, onSettled, checkpoints }: BakeOptions,
 ): Generator<BakedFrame> {
   let from = performance.now()
   const simulation = createSimulation(machine, shot, meshes, {
     share,
+    slice,
     clock: () => performance.now(),
     ...(state ? { from: state } : {}),
   })
@@ -61,7 +65,8 @@ export function* bake(
         yield {
           frame,
           populations,
-          meshes: simulation.meshes(),
+          // those are the same in every slice
+          meshes: slice && slice.index > 0 ? [] : simulation.meshes(),
           particles: populations.reduce((sum, p) => sum + p.count, 0),
           milliseconds: Math.round((performance.now() - from) * 100) / 100,
           fingerprint: simulation.fingerprint(),

@@ -147,7 +147,7 @@ export type House = Awaited<ReturnType<typeof createHouse>>
 export async function createShot(
   request: APIRequestContext,
   { base }: House,
-  influences: object[] = [],
+  { influences = [], ...more }: { influences?: object[]; precision?: string } = {},
 ): Promise<string> {
   const stored = await request.post(`${base}/meshes?name=ball.obj`, { data: Buffer.from(ballObj(0.3)) })
   const { asset } = (await stored.json()) as { asset: string }
@@ -163,7 +163,7 @@ export async function createShot(
         particle: { lifespan: { mean: 30, spread: 20 } },
         births: [{ id: 'b', kind: 'volume', mesh: 'ball', into: 'Loose', amount: { rate: 8000 } }],
         influences: [{ id: 'noise', kind: 'turbulence' }, { id: 'ground', kind: 'floor' }, { id: 'pull', kind: 'gravity' }, ...influences], // prettier-ignore
-        precision: 'exact',
+        ...more,
       },
     ],
   }

@@ -9,7 +9,7 @@ test('slices are computed by several workers, one of which is killed, and are th
   const house = await createHouse('tangle_slices')
   try {
     const { base, database } = house
-    const shot = await createShot(request, house)
+    const shot = await createShot(request, house, { precision: 'exact' })
     const { make, state, reach, done, frames } = takesOf(request, house, shot)
     const turn = async (take: string, name: string) => (await request.post(`${base}/takes/${take}/${name}`)).status() // prettier-ignore
     const left = async (): Promise<unknown[]> =>
@@ -85,7 +85,7 @@ test('particles that act on one another are computed by one worker, and it is sa
 }) => {
   const house = await createHouse('tangle_together')
   try {
-    const shot = await createShot(request, house, [{ id: 'grains', kind: 'selfCollision' }])
+    const shot = await createShot(request, house, { influences: [{ id: 'grains', kind: 'selfCollision' }] })
     const ask = (data: object) => request.post(`${house.base}/shots/${shot}/takes`, { data })
     const refused = await ask({ slices: 2 })
     expect(refused.status()).toBe(422)

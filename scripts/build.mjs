@@ -68,6 +68,7 @@ async function buildPrograms() {
       bench: 'bench/src/index.ts',
       helper: 'packages/runtime/src/node/helper.ts',
       simulator: 'packages/runtime/src/node/simulator.ts',
+      encoder: 'packages/runtime/src/node/encoder.ts',
       reader: 'packages/runtime/src/node/reader.ts',
     },
     outdir: '.build',

@@ -62,6 +62,15 @@ async function main(): Promise<void> {
     ),
   )
 
+  report(
+    'turbulence: all particles ÷ a slice of ten',
+    '',
+    ratio(
+      () => frames(one, turbulent),
+      () => frames(one, turbulent, { index: 3, of: 10 }),
+    ),
+    'higher',
+  )
   const shrink = { id: 's', kind: 'size', responses: [{ to: 'size', from: 'age', curve: [[0, 1], [1, 0]] }] } // prettier-ignore
   const responsive = shotOf([{ id: 'g', kind: 'gravity' }, { id: 'd', kind: 'drag' }, shrink])
   report(

@@ -1,5 +1,5 @@
 /** What is measured with: ratios of two things timed in turn, and scenes to time. */
-import { readShot, weld, type Mesh, type Shot } from '@tangle/core'
+import { readShot, weld, type Mesh, type Shot, type Slice } from '@tangle/core'
 import { demoSlugs } from '@tangle/demo'
 import { bake, createNodeMachine } from '@tangle/runtime/node'
 import { costOfShot } from './against.ts'
@@ -87,8 +87,12 @@ export function shotOf(
   return read.shot
 }
 
-export function frames(threads: ReturnType<typeof createNodeMachine>, shot: Shot): void {
-  for (const _ of bake(threads, shot, new Map([[ASSET, mesh]]), { first: 1, last: 6 }));
+export function frames(
+  threads: ReturnType<typeof createNodeMachine>,
+  shot: Shot,
+  slice: Slice | null = null,
+): void {
+  for (const _ of bake(threads, shot, new Map([[ASSET, mesh]]), { first: 1, last: 6, slice }));
 }
 
 /** What each demo shot costs, as a multiple of curl noise for 200,000 over six frames: the same machine at the same moment. */

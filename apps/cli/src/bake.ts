@@ -24,6 +24,8 @@ export interface BakeFlags {
   up?: string
   number?: string
   digits?: string
+  meshes?: string
+  samples?: string
   /** Tells the events of each frame, with --json. */
   events?: boolean
 }
@@ -65,12 +67,12 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
 }
 
 function choicesIn(
-  { backward, unit, up, number, digits }: BakeFlags,
+  { backward, unit, up, number, digits, meshes, samples }: BakeFlags,
   kind: ExportKind,
   first: number,
   last: number,
 ): ExportChoices {
-  const given = { unit, up, number, digits, backward: backward ? '1' : undefined }
+  const given = { unit, up, number, digits, meshes, samples, backward: backward ? '1' : undefined }
   const known = Object.entries(given).filter(([, text]) => text !== undefined)
   try {
     return readChoices(Object.fromEntries(known), { first, last }, kind)

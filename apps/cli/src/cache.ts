@@ -6,7 +6,7 @@ import {
   encodeFrame,
   filesOf,
   frameChain,
-  frameChosen,
+  framesChosen,
   meshHash,
   type CachedFrame,
   type Decoded,
@@ -65,18 +65,20 @@ export async function createCache(folder: string, options: CacheOptions): Promis
     frames: [],
   }
   let before: Decoded | null = null
+  const fingerprints: string[] = []
   return {
     async add(cached, fingerprint) {
       const { bytes, decoded } = encodeFrame(cached, { rate: shot.frames.rate, before })
       before = decoded
       await store.put(cached.frame, bytes)
-      const chosen = frameChosen(cached, choices)
-      const written = kind.meshes ? chosen : { ...chosen, meshes: [] }
-      manifest.frames.push({ ...contentsOf(written), fingerprint })
+      fingerprints.push(fingerprint)
     },
     async finish() {
-      manifest.frames.sort((a, b) => a.frame - b.frame)
       const frames = { first: choices.first, last: choices.last, read: frameChain(store.get) }
+      const chosen = framesChosen(frames, choices, { shot, meshes, kind })
+      if (choices.backward) fingerprints.reverse()
+      for (const [k, fingerprint] of fingerprints.entries())
+        manifest.frames.push({ ...contentsOf(await chosen.read(chosen.first + k)), fingerprint })
       const files = filesOf(kind, shot, frames, meshes, choices)
       manifest.sums = await writeFiles(folder, files)
       manifest.files = Object.keys(manifest.sums)

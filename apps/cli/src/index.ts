@@ -2,7 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { bakeCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
 import { descriptions } from '@tangle/core'
-import { EXPORTS, UNITS, UPS } from '@tangle/formats'
+import { EXPORTS, SCENERIES, UNITS, UPS } from '@tangle/formats'
 import { referencePage } from './reference.ts'
 import { InputFault, UsageFault } from './fault.ts'
 import { verifyCommand } from './verify.ts'
@@ -28,6 +28,8 @@ program
   .option('--up <axis>', `which way is up in the files: ${UPS.join(' or ')}; y when left out`)
   .option('--number <n>', 'number of the first frame in the files; its own when left out')
   .option('--digits <n>', 'digits of the numbers of frames in names, at least; 4 when left out')
+  .option('--meshes <which>', `meshes that are written: ${SCENERIES.join(', ')}; changing when left out`)
+  .option('--samples <n>', 'times that each frame is written, evenly up to the next (USD); 1 when left out')
   .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
   .option('--events', 'with --json: what happened to particles in each frame')

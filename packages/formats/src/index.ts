@@ -16,12 +16,12 @@ export {
   ChoiceFault,
   CHOICES,
   filesOf,
-  frameChosen,
   framesChosen,
   readChoices,
   type ExportChoices,
   type GivenChoices,
 } from './export/choices.ts'
+export { SCENERIES } from './export/scenery.ts'
 export { OUR_SPACE, UNITS, UPS } from './export/space.ts'
 export { frameNumber, plainName, type ExportedFile, type ExportKind, type Frames } from './export/kind.ts'
 export { colourValue, coloursOf, srgbBytes } from './export/colours.ts'

@@ -7,7 +7,7 @@ import { spaceInWords } from '../src/export/space.ts'
 import {
   EXPORTS,
   filesOf,
-  frameChosen,
+  framesChosen,
   readChoices,
   type CachedFrame,
   type ExportChoices,
@@ -19,6 +19,9 @@ const range = { first: 3, last: 5 }
 const kindOf = (kind: string) => EXPORTS.find((one) => one.kind === kind)!
 const chosen = (given: GivenChoices, kind = 'usdc'): ExportChoices => readChoices(given, range, kindOf(kind))
 const all = { ...range, read: (frame: number) => Promise.resolve(frameOf(frame)) }
+
+const writtenAt = (choices: ExportChoices, time: number, kind = { meshes: true }) =>
+  framesChosen(all, choices, { shot, meshes: new Map(), kind }).read(time)
 
 async function filesWith(kind: string, choices: ExportChoices, sources = new Map<string, Mesh>()) {
   const files = new Map<string, Uint8Array>()
@@ -47,6 +50,8 @@ test('what is not said has a default, and what can’t be is refused with what m
     digits: 4,
     backward: false,
     space: { unit: 'm', up: 'y' },
+    scenery: 'changing',
+    samples: 1,
   })
   for (const [given, says] of [
     [{ unit: 'yd' }, /unit must be one of m, cm, mm, in, ft, not "yd"/],
@@ -56,6 +61,8 @@ test('what is not said has a default, and what can’t be is refused with what m
     [{ to: '' }, /to must be/],
     [{ number: '1.5' }, /number must be a whole number/],
     [{ digits: '0' }, /digits must be a whole number from 1 to 10/],
+    [{ meshes: 'some' }, /meshes must be one of changing, all, none/],
+    [{ samples: '17' }, /samples must be a whole number from 1 to 16/],
   ] as const)
     expect(() => chosen(given)).toThrow(says)
   expect(() => chosen({ unit: 'cm' }, 'glb')).toThrow(/glTF.* is always in metres with Y up/)
@@ -122,9 +129,9 @@ test.each(['radius', 'own'])(
     await withAll(async (sources) => {
       const spray = shot.populations[1]!
       spray.look = { ...spray.look, instances: { ...spray.look.instances!, fit } }
-      const corners = (given: GivenChoices): number[][] => {
+      const corners = async (given: GivenChoices): Promise<number[][]> => {
         const choices = chosen(given)
-        const population = frameChosen(frameOf(3), choices).populations[1]!
+        const population = (await writtenAt(choices, 3)).populations[1]!
         const { meshes, which, scales } = instancesOf(shot, 'spray-2', sources, choices.space)!
         const [numbers, sizes] = [which(population), scales(population)]
         const { position, orientation } = population.columns as Record<string, Float32Array>
@@ -140,7 +147,7 @@ test.each(['radius', 'own'])(
           )
         })
       }
-      const [ours, theirs] = [corners({}), corners({ unit: 'cm', up: 'z' })]
+      const [ours, theirs] = [await corners({}), await corners({ unit: 'cm', up: 'z' })]
       expect(ours.length).toBe(8)
       ours.forEach(([x, y, z], i) =>
         [x! * 100, -z! * 100, y! * 100].forEach((want, c) => expect(theirs[i]![c]).toBeCloseTo(want, 3)),
@@ -149,10 +156,10 @@ test.each(['radius', 'own'])(
   },
 )
 
-test('backward in a range: the last frame of the range comes first, under the first number', () => {
+test('backward in a range: the last frame of the range comes first, under the first number', async () => {
   const choices = chosen({ from: '3', to: '4', number: '1', backward: '1' })
-  expect(frameChosen(frameOf(4), choices).frame).toBe(1)
-  const last = frameChosen(frameOf(3), choices)
+  expect((await writtenAt(choices, 1)).frame).toBe(1)
+  const last = await writtenAt(choices, 2)
   expect(last.frame).toBe(2)
   expect(last.populations[0]!.columns.velocity![1]).toBe(-frameOf(3).populations[0]!.columns.velocity![1]!)
 })

@@ -7,7 +7,7 @@ import { packBytes, packIntegers, unpackBytes, unpackIntegers } from '../src/exp
 import { readCrate } from '../src/export/crateReader.ts'
 import { readText, type PrimSamples } from '../src/export/usdReader.ts'
 import { OUR_SPACE, type CachedFrame, type Frames } from '../src/index.ts'
-import { frameOf, frames, meshOf, shot, withAll, write } from './take.ts'
+import { framesFrom, frameOf, frames, meshOf, shot, withAll, write } from './take.ts'
 
 const only = async (kind: string, meshes?: Map<string, Mesh>, take?: Frames): Promise<Uint8Array> =>
   [...(await write(kind, meshes, take)).values()][0]!
@@ -77,7 +77,7 @@ test('another reader, which knows the scene alone, finds points, indices and tok
 })
 
 test('what does not change is written once, and a crate is a third of the text', async () => {
-  const still = (last: number): Frames => ({ first: 1, last, digits: 4, space: OUR_SPACE, read: (frame) => Promise.resolve({ ...frameOf(4), frame, populations: frameOf(4).populations.map((one) => ({ ...one, columns: { ...one.columns, position: one.columns.position!.map((x) => x * frame) } })) }) }) // prettier-ignore
+  const still = (last: number): Frames => framesFrom(1, last, (frame) => ({ ...frameOf(4), frame, populations: frameOf(4).populations.map((one) => ({ ...one, columns: { ...one.columns, position: one.columns.position!.map((x) => x * frame) } })) })) // prettier-ignore
   const [one, ten] = [await only('usdc', undefined, still(1)), await only('usdc', undefined, still(10))]
   const places = 9 * 40 * 12
   // points, their boxes, and for each frame of some twenty attributes a time and a value
@@ -150,7 +150,14 @@ test('attributes of the artist’s own have names that USD takes, each its own; 
   }
   try {
     for (const kind of ['usda', 'usdc']) {
-      const bytes = await only(kind, undefined, { first: 3, last: 3, digits: 4, space: OUR_SPACE, read })
+      const bytes = await only(kind, undefined, {
+        first: 3,
+        last: 3,
+        times: [3],
+        digits: 4,
+        space: OUR_SPACE,
+        read,
+      })
       const told = readText(kind === 'usda' ? bytes : asText(bytes))[0]!.samples.get(3)!
       expect(['a_b', 'a_b_2', 'displayColor_2'].map((name) => told[name]![0])).toEqual([1, 2, 3])
       expect(told.displayColor).toHaveLength(90)

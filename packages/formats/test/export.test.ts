@@ -1,7 +1,7 @@
 /** What is written, read by others: three's PLY loader and two USD parsers. */
 import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { chooseInstance, completeInstances, completeMesh, keptAttributes, type Mesh } from '@tangle/core'
-import { frameOf, frames, meshOf, shot, write } from './take.ts'
+import { framesFrom, frameOf, frames, meshOf, shot, write } from './take.ts'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
 import {
   contentsHash,
@@ -23,7 +23,7 @@ test.each(EXPORTS.map((one) => one.kind))(
     ]
     for (const first of [3, -1, -12_345]) {
       const read = (frame: number): CachedFrame => ({ ...frameOf(frame - first + 3), frame })
-      const files = await write(kind, undefined, { ...frames, first, last: first + 2, read: (frame) => Promise.resolve(read(frame)) }) // prettier-ignore
+      const files = await write(kind, undefined, framesFrom(first, first + 2, read))
       // as files are read: somewhere in a larger buffer
       const back = readBack((name) => Promise.resolve(Buffer.concat([Buffer.alloc(3), files.get(name)!]).subarray(3)), [...files.keys()]) // prettier-ignore
       const hashes: Record<number, string[]> = {}
@@ -113,7 +113,11 @@ test('trails: an independent reader finds their points and edges, and a parser t
 })
 
 test('backward: the last frame comes first, with velocities turned round and all else as it was', async () => {
-  const { read } = framesChosen(frames, readChoices({ backward: '1' }, frames, { label: '' }))
+  const { read } = framesChosen(frames, readChoices({ backward: '1' }, frames, { label: '' }), {
+    shot,
+    meshes: new Map(),
+    kind: { meshes: true },
+  })
   for (const [frame, from] of [
     [3, 5],
     [5, 3],

@@ -86,7 +86,14 @@ test('attributes of the artist’s own that come to the same capitals are told a
     return Promise.resolve(now)
   }
   try {
-    const files = await write('glb', undefined, { first: 3, last: 3, digits: 4, space: OUR_SPACE, read })
+    const files = await write('glb', undefined, {
+      first: 3,
+      last: 3,
+      times: [3],
+      digits: 4,
+      space: OUR_SPACE,
+      read,
+    })
     const { geometry } = part<Points>(await load(files.get('0003.glb')!), 'dust')
     const names = ['_heat', '_heat_2', '_velocity_2', '_a_b', '_a_b_2']
     expect(names.map((name) => geometry.getAttribute(name).getX(0))).toEqual([1, 2, 3, 4, 5])

@@ -2,15 +2,8 @@
 import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { readShot, type Shot } from '@tangle/core'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
-import {
-  OUR_SPACE,
-  codecReady,
-  decodeFrame,
-  encodeFrame,
-  EXPORTS,
-  type CachedFrame,
-  type Frames,
-} from '../src/index.ts'
+import { framesFrom } from './take.ts'
+import { codecReady, decodeFrame, encodeFrame, EXPORTS, type CachedFrame } from '../src/index.ts'
 
 const attributes = [
   { id: 'pace', name: 'Pace', type: 'number', unit: 'm/s', birth: { mean: 1.3, spread: 0.2 } },
@@ -60,13 +53,7 @@ const frameAt = (frame: number): CachedFrame => ({
   ],
   meshes: [],
 })
-const frames: Frames = {
-  first: 1,
-  last: 2,
-  digits: 4,
-  space: OUR_SPACE,
-  read: (frame) => Promise.resolve(frameAt(frame)),
-}
+const frames = framesFrom(1, 2, frameAt)
 async function write(kind: string, shot = plain): Promise<Map<string, Uint8Array>> {
   const files = new Map<string, Uint8Array>()
   for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(

@@ -61,13 +61,16 @@ export function meshOf(frame: number): MeshFrame {
     triangles: Uint32Array.from({ length: count * 3 }, (_, i) => Math.floor(i / 3) + (i % 3)),
   }
 }
-export const frames: Frames = {
-  first: 3,
-  last: 5,
+/** Frames from one to another, at each of which is what `read` says. */
+export const framesFrom = (first: number, last: number, read: (frame: number) => CachedFrame): Frames => ({
+  first,
+  last,
+  times: Array.from({ length: last - first + 1 }, (_, k) => first + k),
   digits: 4,
   space: OUR_SPACE,
-  read: (frame) => Promise.resolve(frameOf(frame)),
-}
+  read: (frame) => Promise.resolve(read(frame)),
+})
+export const frames = framesFrom(3, 5, frameOf)
 
 /** The files of a format, by name. */
 export async function write(

@@ -34,8 +34,10 @@ export function takeFileRoutes(router: Router, { source }: House): void {
     // a frame that refers to no other
     await codecReady()
     const { frames } = take.document
-    const choices = readChoices({ backward: isBackward(context) ? '1' : '0' }, frames, { label: '' })
-    const chosen = framesChosen({ ...frames, read: framesOf(source, take.id) }, choices)
+    const given = { backward: isBackward(context) ? '1' : '0', meshes: 'none' }
+    const choices = readChoices(given, frames, { label: '' })
+    const from = { shot: take.document, meshes: new Map(), kind: { meshes: true } }
+    const chosen = framesChosen({ ...frames, read: framesOf(source, take.id) }, choices, from)
     const alone = encodeFrame(await chosen.read(frame), { rate: frames.rate, before: null })
     context.body = Buffer.from(alone.bytes)
   })

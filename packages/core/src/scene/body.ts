@@ -57,6 +57,14 @@ export interface Body {
 export const placeAt = (place: Place, frame: number): Affine =>
   affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), vectorAt(place.scale, frame))
 
+/** Whether a mesh moves, whether its surface does by itself, and whether it keeps its shape. */
+export function motionOf({ place, deform }: ShotMesh): { moves: boolean; deforms: boolean; rigid: boolean } {
+  const isStill = (part: keyof Place): boolean => place[part].every((c) => typeof c === 'number')
+  const deforms = deform.some((one) => !one.muted)
+  const rigid = !deforms && isStill('scale')
+  return { deforms, rigid, moves: !rigid || !isStill('position') || !isStill('rotation') }
+}
+
 /** What the parts of a body are made from. */
 interface Makings {
   machine: Machine
@@ -83,10 +91,7 @@ export function createBody(
   const { place } = shotMesh
   const count = mesh.positions.length / 3
   const blocks = createBlocks(heap)
-  const isStill = (part: keyof Place): boolean => place[part].every((c) => typeof c === 'number')
-  const deforms = shotMesh.deform.some((one) => !one.muted)
-  const rigid = !deforms && isStill('scale')
-  const moves = !rigid || !isStill('position') || !isStill('rotation')
+  const { deforms, rigid, moves } = motionOf(shotMesh)
   const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, moves, rigid }
   const sizedAt = createSizes(makings)
   const momentAt = createMoments(makings)

@@ -2,7 +2,9 @@
 import type { Mesh, Shot } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { turnedRound } from './backward.ts'
+import { betweenFrames } from './between.ts'
 import { FRAME_DIGITS, type ExportedFile, type ExportKind, type Frames } from './kind.ts'
+import { SCENERIES, sceneryOf, type Scenery } from './scenery.ts'
 import { frameIn, OUR_SPACE, shotIn, UNITS, UPS, type Space } from './space.ts'
 
 export interface ExportChoices {
@@ -14,23 +16,45 @@ export interface ExportChoices {
   digits: number
   backward: boolean
   space: Space
+  /** Which meshes are written beside those that frames hold. */
+  scenery: Scenery
+  /** How many times a frame is written: 1 at itself, 2 also half-way to the next, and so on. */
+  samples: number
 }
 /** The frames that there are, whatever is chosen of them. */
-export type AllFrames = Pick<Frames, 'first' | 'last' | 'read'>
+export interface AllFrames {
+  first: number
+  last: number
+  read(frame: number): Promise<CachedFrame>
+}
 
 /** Words by which choices are given, on the command line and in an address. */
-export const CHOICES = ['from', 'to', 'number', 'digits', 'backward', 'unit', 'up'] as const
+export const CHOICES = [
+  'from',
+  'to',
+  'number',
+  'digits',
+  'backward',
+  'unit',
+  'up',
+  'meshes',
+  'samples',
+] as const
 export type GivenChoices = Partial<Record<(typeof CHOICES)[number], string>>
 
 export class ChoiceFault extends Error {}
 
+/** What a format says of what may be chosen. */
+type Told = Pick<ExportKind, 'label' | 'fixedSpace' | 'between'> & Partial<Pick<ExportKind, 'meshes'>>
+
 const MOST_DIGITS = 10
+const MOST_SAMPLES = 16
 
 /** Reads choices for frames from `first` to `last`. @throws ChoiceFault that says what is wrong and what may be. */
 export function readChoices(
   given: GivenChoices,
   { first, last }: { first: number; last: number },
-  { label, fixedSpace = false }: Pick<ExportKind, 'label' | 'fixedSpace'>,
+  { label, fixedSpace = false, between = false, meshes = true }: Told,
 ): ExportChoices {
   const whole = (name: (typeof CHOICES)[number], low: number, high: number, otherwise: number): number => {
     const text = given[name]
@@ -40,17 +64,22 @@ export function readChoices(
       throw new ChoiceFault(`${name} must be a whole number from ${low} to ${high}, not "${text}"`)
     return value
   }
-  const oneOf = <T extends string>(name: 'unit' | 'up', words: readonly T[], otherwise: T): T => {
+  const oneOf = <T extends string>(name: 'unit' | 'up' | 'meshes', words: readonly T[], otherwise: T): T => {
     const text = given[name] ?? otherwise
     if (!words.includes(text as T))
       throw new ChoiceFault(`${name} must be one of ${words.join(', ')}, not "${text}"`)
-    if (fixedSpace && text !== otherwise)
+    if (name === 'meshes' && !meshes && given[name])
+      throw new ChoiceFault(`meshes can’t be chosen: ${label} has particles only`)
+    if (name !== 'meshes' && fixedSpace && text !== otherwise)
       throw new ChoiceFault(
         `${label} is always in metres with Y up: leave ${name} out, or choose another format`,
       )
     return text as T
   }
   const from = whole('from', first, last, first)
+  const samples = whole('samples', 1, MOST_SAMPLES, 1)
+  if (samples > 1 && !between)
+    throw new ChoiceFault(`samples must be 1: ${label} has no place for what is between frames, USD does`)
   return {
     first: from,
     last: whole('to', from, last, last),
@@ -61,31 +90,64 @@ export function readChoices(
       unit: oneOf('unit', Object.keys(UNITS) as (keyof typeof UNITS)[], OUR_SPACE.unit),
       up: oneOf('up', UPS, OUR_SPACE.up),
     },
+    scenery: oneOf('meshes', SCENERIES, 'changing'),
+    samples,
   }
 }
 
-/** A frame of the shot as it is written. */
-export function frameChosen(
-  frame: CachedFrame,
-  { first, last, number, space, ...choices }: ExportChoices,
-): CachedFrame {
-  const place = frame.frame - first
-  const forward = { ...frameIn(space, frame), frame: number + place }
-  return choices.backward ? turnedRound(forward, number + last - first - place) : forward
+/** What frames that are chosen are written from, and as. */
+interface Written {
+  shot: Shot
+  /** By `sourceKey`. */
+  meshes: Map<string, Mesh>
+  kind: Pick<ExportKind, 'meshes'>
 }
 
 /** The frames that are chosen, as they are written. */
-export function framesChosen(frames: AllFrames, choices: ExportChoices): Frames {
-  const { first, last, number, digits, space } = choices
+export function framesChosen(
+  frames: AllFrames,
+  choices: ExportChoices,
+  { shot, meshes, kind }: Written,
+): Frames {
+  const { first, last, number, digits, space, backward, samples } = choices
+  const { rate } = shot.frames
+  const scenery = sceneryOf(shot, meshes, kind.meshes ? choices.scenery : 'none')
+  const wholes = keepingTwo(frames.read)
+  /** At a time of the shot; who is there is settled by the frame before it, backward by the one after it. */
+  async function at(time: number): Promise<CachedFrame> {
+    const from = backward ? Math.ceil(time) : Math.floor(time)
+    const frame = await wholes(from)
+    if (time === from) return frame
+    const to = from + (backward ? -1 : 1)
+    return betweenFrames(frame, await wholes(to), (time - from) / rate, (to - from) / rate)
+  }
+  const count = (last - first) * samples + 1
   return {
     first: number,
     last: number + last - first,
+    times: Array.from({ length: count }, (_, k) => number + k / samples),
     digits,
     space,
-    async read(frame) {
-      const place = frame - number
-      return frameChosen(await frames.read(choices.backward ? last - place : first + place), choices)
+    async read(time) {
+      const place = time - number
+      const then = backward ? last - place : first + place
+      const { populations, meshes: own } = await at(then)
+      const all = { frame: time, populations, meshes: kind.meshes ? [...own, ...scenery(then)] : [] }
+      const there = frameIn(space, all)
+      return backward ? turnedRound(there, time) : there
     },
+  }
+}
+
+/** Frames that are asked for again and again, two at a time, are read once. */
+function keepingTwo(read: AllFrames['read']): AllFrames['read'] {
+  const kept = new Map<number, Promise<CachedFrame>>()
+  return (frame) => {
+    const found = kept.get(frame) ?? read(frame)
+    kept.delete(frame)
+    kept.set(frame, found)
+    for (const one of kept.keys()) if (kept.size > 2) kept.delete(one)
+    return found
   }
 }
 
@@ -97,4 +159,4 @@ export const filesOf = (
   meshes: Map<string, Mesh>,
   choices: ExportChoices,
 ): AsyncIterable<ExportedFile> =>
-  kind.files(shotIn(choices.space, shot), framesChosen(frames, choices), meshes)
+  kind.files(shotIn(choices.space, shot), framesChosen(frames, choices, { shot, meshes, kind }), meshes)

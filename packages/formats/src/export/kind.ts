@@ -6,7 +6,10 @@ import type { CachedFrame } from '../frames/cachedFrame.ts'
 export interface Frames {
   first: number
   last: number
-  read(frame: number): Promise<CachedFrame>
+  /** All times that there are, in frames, in order: those between frames as well, where they were asked for. */
+  times: number[]
+  /** What there is at one of those times. */
+  read(time: number): Promise<CachedFrame>
   /** The space that they are in. */
   space: Space
   /** Digits of their numbers in names of files, at least. */
@@ -30,6 +33,8 @@ export interface ExportKind {
   meshes: boolean
   /** The standard says what its unit is and which way is up: nothing else can be chosen. */
   fixedSpace?: boolean
+  /** It has a place for what there is between frames. */
+  between?: boolean
   /** `meshes` are those of the shot by `sourceKey`; what is drawn as instances needs them. */
   files(shot: Shot, frames: Frames, meshes: Map<string, Mesh>): AsyncIterable<ExportedFile>
   /** Reads back what `files` wrote: per frame and population the ids, positions, velocities and radii. */
@@ -65,6 +70,10 @@ export function byFrame(names: string[], pattern: RegExp): Map<number, string[]>
 export async function* inOnePiece(bytes: Uint8Array | Promise<Uint8Array>): AsyncGenerator<Uint8Array> {
   yield await bytes
 }
+
+/** From one frame to the one before the next: all times of a frame. */
+export const timesOf = ({ times }: Frames, frame: number): number[] =>
+  times.filter((time) => Math.floor(time) === frame)
 
 /** Frames that are asked for by several, one after the other, are read once. */
 export function keepingLast({ read, ...frames }: Frames): Frames {

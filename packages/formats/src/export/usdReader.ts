@@ -23,7 +23,7 @@ export function readText(bytes: Uint8Array): PrimSamples[] {
     if (told) prims.at(-1)!.id = told[1]!
     const declared = /^\s*\S+\[\] (?:primvars:)?(\w+)\.timeSamples = \{/.exec(line)
     if (declared) attribute = declared[1]!
-    const sample = /^\s*(-?\d+): \[/.exec(line)
+    const sample = /^\s*(-?[\d.]+): \[/.exec(line)
     if (sample) {
       if (!line.trimEnd().endsWith('],')) throw atLine(number, `the sample of "${attribute}" is cut off`)
       const values = (line.slice(sample[0].length).match(/-?[\d.]+(?:e[+-]?\d+)?/gi) ?? []).map(Number)

@@ -1,5 +1,5 @@
 /**
- * A take as prims of Universal Scene Description, whatever they are written as: one Points prim per population, with a time sample per frame
+ * A take as prims of Universal Scene Description, whatever they are written as: one Points prim per population, with time samples per frame (and between, if asked for)
  * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
  * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
  * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it.
@@ -41,8 +41,10 @@ export interface UsdPrim<S = unknown> {
   attributes: UsdAttribute<S>[]
   /** Meshes below it that are drawn for its points alone. */
   prototypes: { name: string; mesh: MeshFrame }[]
-  /** Goes through the frames. */
-  samples(frames: Frames): AsyncIterable<{ frame: number; sample: S }>
+  /** There is none between frames. */
+  wholeFrames?: true
+  /** Goes through the times of the frames. */
+  samples(frames: Frames): AsyncIterable<{ time: number; sample: S }>
 }
 
 /** The prims of a take. `sources` are the meshes of the shot by `sourceKey`. */
@@ -70,8 +72,7 @@ export const ID = 'userProperties:id'
 const plain = <S>(prim: UsdPrim<S>): UsdPrim => prim as UsdPrim
 
 async function* samplesOf<S>(frames: Frames, of: (frame: CachedFrame) => S) {
-  for (let frame = frames.first; frame <= frames.last; frame++)
-    yield { frame, sample: of(await frames.read(frame)) }
+  for (const time of frames.times) yield { time, sample: of(await frames.read(time)) }
 }
 
 type Points = UsdAttribute<PopulationFrame>
@@ -267,7 +268,8 @@ const trailsPrim = (shot: Shot, id: string): UsdPrim =>
     ],
     attributes: TRAIL_ATTRIBUTES,
     prototypes: [],
+    wholeFrames: true,
     async *samples(frames) {
-      for await (const { frame, lines } of trailLines(shot, frames, id)) yield { frame, sample: lines }
+      for await (const { frame, lines } of trailLines(shot, frames, id)) yield { time: frame, sample: lines }
     },
   })

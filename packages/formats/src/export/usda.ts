@@ -12,6 +12,7 @@ export const usda: ExportKind = {
   help: 'One file with ids, points, velocities, widths and displayColor over time, to read and to change by hand',
   sequence: false,
   meshes: true,
+  between: true,
   async *files(shot, frames, meshes) {
     yield { name: `${plainName(shot.name)}.usda`, pieces: encodePieces(writeShot(shot, frames, meshes)) }
   },
@@ -25,27 +26,29 @@ async function* encodePieces(texts: AsyncIterable<string>): AsyncGenerator<Uint8
   for await (const text of texts) yield encoder.encode(text)
 }
 
-async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>): AsyncGenerator<string> {
-  const { rate } = shot.frames
-  const root = plainName(shot.name)
-  yield `#usda 1.0
+/** What a layer says of itself, and what its prims lie in. `more` is said of that. */
+export const headOf = (shot: Shot, { first, last, space }: Frames, more = ''): string => `#usda 1.0
 (
-    defaultPrim = "${root}"
+    defaultPrim = "${plainName(shot.name)}"
     doc = "Written by Tangle"
-    endTimeCode = ${frames.last}
-    framesPerSecond = ${rate}
-    metersPerUnit = ${UNITS[frames.space.unit]}
-    startTimeCode = ${frames.first}
-    timeCodesPerSecond = ${rate}
-    upAxis = "${frames.space.up.toUpperCase()}"
+    endTimeCode = ${last}
+    framesPerSecond = ${shot.frames.rate}
+    metersPerUnit = ${UNITS[space.unit]}
+    startTimeCode = ${first}
+    timeCodesPerSecond = ${shot.frames.rate}
+    upAxis = "${space.up.toUpperCase()}"
 )
 
-def Xform "${root}"
+def Xform "${plainName(shot.name)}"${more}
 {
 `
+
+async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>): AsyncGenerator<string> {
+  const root = plainName(shot.name)
+  yield headOf(shot, frames)
   for (const prim of await primsOf(shot, frames, sources)) {
     yield `    def ${prim.type} "${prim.name}"\n    {\n`
-    for (const [name, token] of prim.uniforms) yield `        uniform token ${name} = "${token}"\n`
+    yield uniformsOf(prim)
     for (const attribute of prim.attributes) yield* writeAttribute(prim, attribute, frames)
     yield* writePrototypes(`/${root}/${prim.name}`, prim)
     yield `    }\n`
@@ -53,17 +56,23 @@ def Xform "${root}"
   yield `}\n`
 }
 
+export const uniformsOf = ({ uniforms }: UsdPrim): string =>
+  uniforms.map(([name, token]) => `        uniform token ${name} = "${token}"\n`).join('')
+/** What a renderer is told of the values between points. */
+export const toldOf = ({ interpolation }: UsdAttribute<unknown>): string =>
+  interpolation ? ` (\n            interpolation = "${interpolation}"\n        )` : ''
+
 /** A take is gone through once for each attribute. */
 async function* writeAttribute(
   { samples }: UsdPrim,
-  { declaration, width, interpolation, values }: UsdAttribute<unknown>,
+  attribute: UsdAttribute<unknown>,
   frames: Frames,
 ): AsyncGenerator<string> {
-  if (interpolation)
-    yield `        ${declaration} (\n            interpolation = "${interpolation}"\n        )\n`
+  const { declaration, width, values } = attribute
+  if (attribute.interpolation) yield `        ${declaration}${toldOf(attribute)}\n`
   yield `        ${declaration}.timeSamples = {\n`
-  for await (const { frame, sample } of samples(frames)) {
-    yield `            ${frame}: [`
+  for await (const { time, sample } of samples(frames)) {
+    yield `            ${time}: [`
     yield* listOf(inOrder(declaration, values(sample)), width)
     yield `],\n`
   }
@@ -77,7 +86,7 @@ const inOrder = (declaration: string, values: ArrayLike<number>): ArrayLike<numb
     : values
 
 /** The meshes of a PointInstancer, below it, where they are not drawn for themselves. */
-function* writePrototypes(path: string, { prototypes }: UsdPrim): Generator<string> {
+export function* writePrototypes(path: string, { prototypes }: UsdPrim): Generator<string> {
   if (prototypes.length === 0) return
   yield `        rel prototypes = [${prototypes.map(({ name }) => `<${path}/${name}>`).join(', ')}]\n`
   for (const { name, mesh } of prototypes) {

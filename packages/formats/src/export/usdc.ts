@@ -14,6 +14,7 @@ export const usdc: ExportKind = {
   help: 'One binary file with ids, points, velocities, widths and displayColor over time, quick to read',
   sequence: false,
   meshes: true,
+  between: true,
   async *files(shot, frames, meshes) {
     yield { name: `${plainName(shot.name)}.usdc`, pieces: writeCrate(shot, frames, meshes) }
   },
@@ -43,38 +44,59 @@ async function* piecesOf(
 ): AsyncGenerator<Uint8Array, number> {
   const crate = createCrate(tocOffset)
   const once = keepingLast(frames)
-  const root = crate.path(null, '')
-  const top = crate.path(root, plainName(shot.name))
-  const prims = (await primsOf(shot, once, sources)).map((prim) => ({
-    prim,
-    path: crate.path(top, prim.name),
-    steps: prim.samples(once)[Symbol.asyncIterator](),
-    /** Of each attribute at each frame. */
-    values: prim.attributes.map((): Value[] => []),
-  }))
-  const times: number[] = []
-  for (let frame = frames.first; frame <= frames.last; frame++) {
-    times.push(frame)
-    for (const { prim, steps, values } of prims) {
-      const { sample } = (await steps.next()).value as { sample: unknown }
-      prim.attributes.forEach(({ declaration, values: at }, n) =>
-        values[n]!.push(crate.value.array(typeOf(declaration), at(sample))),
-      )
-    }
+  const prims = (await primsOf(shot, once, sources)).map((prim) => samplingOf(prim, once))
+  for (const time of frames.times) {
+    for (const one of prims) await sampleAt(crate, one, time)
     yield* crate.pieces.splice(0)
   }
-  writeRoot(crate, root, shot, frames)
-  crate.spec(top, SPEC.prim, primFields(crate, 'Xform', { primChildren: prims.map(({ prim }) => prim.name) }))
-  for (const { prim, path, values } of prims)
-    writePrim(
-      crate,
-      path,
-      prim,
-      values.map((all) => crate.value.samples(times, all)),
-    )
+  writeStage(crate, shot, frames, prims)
   const toc = crate.finish()
   yield* crate.pieces.splice(0)
   return toc
+}
+
+/** A prim that is gone through, with what has been written of it. */
+export interface Sampling {
+  prim: UsdPrim
+  steps: AsyncIterator<{ sample: unknown }>
+  times: number[]
+  /** Of each attribute at each of them. */
+  values: Value[][]
+}
+export const samplingOf = (prim: UsdPrim, frames: Frames): Sampling => ({
+  prim,
+  steps: prim.samples(frames)[Symbol.asyncIterator](),
+  times: [],
+  values: prim.attributes.map(() => []),
+})
+
+/** Writes what a prim is at the next time; of trails there is nothing between frames. */
+export async function sampleAt(
+  crate: Crate,
+  { prim, steps, times, values }: Sampling,
+  time: number,
+): Promise<void> {
+  if (prim.wholeFrames && !Number.isInteger(time)) return
+  const { sample } = (await steps.next()).value as { sample: unknown }
+  times.push(time)
+  prim.attributes.forEach((one, n) =>
+    values[n]!.push(crate.value.array(typeOf(one.declaration), one.values(sample))),
+  )
+}
+
+/** What the samples belong to. */
+export function writeStage(crate: Crate, shot: Shot, frames: Frames, prims: Sampling[]): void {
+  const root = crate.path(null, '')
+  const top = crate.path(root, plainName(shot.name))
+  writeRoot(crate, root, shot, frames)
+  crate.spec(top, SPEC.prim, primFields(crate, 'Xform', { primChildren: prims.map(({ prim }) => prim.name) }))
+  for (const { prim, times, values } of prims)
+    writePrim(
+      crate,
+      crate.path(top, prim.name),
+      prim,
+      values.map((all) => crate.value.samples(times, all)),
+    )
 }
 
 function writeRoot({ spec, value }: Crate, root: number, shot: Shot, { first, last, space }: Frames): void {

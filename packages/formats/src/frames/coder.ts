@@ -12,6 +12,9 @@ import type { Code, Column } from './wholes.ts'
 type Columns = PopulationFrame['columns']
 const { WORD, SAME, WAY, LENGTH, CLOCK } = layouts.codecRule
 
+/** As small as the codec's highest level but one makes them here, in three quarters of the time (docs/performance.md). */
+const [LEVEL, VERSION] = [1, 1]
+
 let machine: Machine | undefined
 
 /** How an attribute is kept where a frame is compact; null: it is not. */
@@ -99,7 +102,9 @@ export function createCoder(id: string, count: number, last: CachedFrame | null,
       const folded = new Uint8Array(heap.u32(expected, length).slice().buffer)
       heap.free(expected)
       const bytes =
-        count === 0 ? new Uint8Array() : MeshoptEncoder.encodeVertexBuffer(folded, count, width * 4)
+        count === 0
+          ? new Uint8Array()
+          : MeshoptEncoder.encodeVertexBufferLevel(folded, count, width * 4, LEVEL, VERSION)
       return { bytes, column: finish(name, wholes, length, code) }
     },
     decode(name, bytes, width, code) {

@@ -2,8 +2,9 @@ import type { Mesh, Shot, Slice } from '@tangle/core'
 import type { Decoded } from '@tangle/formats'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
-import { Worker } from 'node:worker_threads'
+import { MessageChannel, Worker, type MessagePort } from 'node:worker_threads'
 import type { BakedFrame } from '../shared/bake.ts'
+import type { EncoderData } from './encoder.ts'
 
 /** Frames that may wait to be stored before the computation pauses. */
 export const MOST_WAITING = 6
@@ -20,8 +21,8 @@ export interface SimulatorData {
   state: Uint8Array | null
   /** The first frame that is sent. */
   from: number
-  /** The frame before it as it was stored; null: there is none. */
-  last: Decoded | null
+  /** Where frames go. */
+  encoder: MessagePort
   /** Int32: frames stored so far. */
   stored: SharedArrayBuffer
 }
@@ -39,7 +40,8 @@ export interface TakeStore {
   checkpoint(checkpoint: { frame: number; bytes: Uint8Array }): Promise<void>
 }
 /** What comes of the computation, in the order in which it is to be kept. */
-type Message = TakeFrame | { settled: Uint8Array } | { checkpoint: { frame: number; bytes: Uint8Array } }
+export type Message =
+  TakeFrame | { settled: Uint8Array } | { checkpoint: { frame: number; bytes: Uint8Array } }
 export type TakeFrame = Omit<BakedFrame, 'populations' | 'meshes' | 'events'> & { bytes: Uint8Array }
 
 /** Changes with the program that computes: what an older one has settled is not the same to the bit. */
@@ -49,8 +51,8 @@ export const engineHash = async (): Promise<string> =>
     .digest('hex')
 
 /**
- * Computes a shot in a thread of its own and awaits that each frame is stored, in order. Aborting the
- * signal ends the thread at once; the promise then rejects with the signal's reason.
+ * Computes a shot in a thread of its own, encodes its frames in another, and awaits that each is stored, in order. Aborting the
+ * signal ends both at once; the promise then rejects with the signal's reason.
  */
 export function computeTake(
   shot: Shot,
@@ -61,6 +63,7 @@ export function computeTake(
 ): Promise<void> {
   const stored = new SharedArrayBuffer(4)
   const { state, from, last } = store
+  const road = new MessageChannel()
   const data: SimulatorData = {
     shot,
     meshes: [...meshes],
@@ -69,10 +72,13 @@ export function computeTake(
     checkpointSeconds,
     state,
     from,
-    last,
+    encoder: road.port1,
     stored,
   }
-  const worker = new Worker(new URL('./simulator.mjs', import.meta.url), { workerData: data })
+  const precisions = Object.fromEntries(shot.populations.map(({ id, precision }) => [id, precision]))
+  const encoding: EncoderData = { frames: road.port2, rate: shot.frames.rate, precisions, last }
+  const simulator = threadOf('simulator', data, road.port1)
+  const encoder = threadOf('encoder', encoding, road.port2)
   const keep = async (message: Message): Promise<void> => {
     if (signal.aborted) return
     if ('settled' in message) return store.settled(message.settled)
@@ -85,21 +91,27 @@ export function computeTake(
     let queue = Promise.resolve()
     const end = (error?: unknown): void => {
       signal.removeEventListener('abort', abort)
-      void worker.terminate()
+      for (const thread of [simulator, encoder]) void thread.terminate()
       if (error) reject(error as Error)
       else resolve()
     }
     const abort = (): void => end(signal.reason)
     signal.addEventListener('abort', abort)
     if (signal.aborted) return abort()
-    worker.on('message', (message: Message) => {
+    encoder.on('message', (message: Message) => {
       queue = queue.then(() => keep(message))
       queue.catch(end)
     })
-    worker.on('error', end)
-    worker.on('exit', (code) => {
-      if (code === 0) void queue.then(() => end(), end)
-      else end(new Error(`The computation ended with code ${code}`))
-    })
+    for (const thread of [simulator, encoder]) {
+      thread.on('error', end)
+      thread.on('exit', (code) => {
+        if (code !== 0) end(new Error(`The computation ended with code ${code}`))
+        // it goes when it has given away the last frame
+        else if (thread === encoder) void queue.then(() => end(), end)
+      })
+    }
   })
 }
+
+const threadOf = (name: 'simulator' | 'encoder', workerData: object, road: MessagePort): Worker =>
+  new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData, transferList: [road] })

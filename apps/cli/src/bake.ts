@@ -26,6 +26,7 @@ export interface BakeFlags {
   digits?: string
   meshes?: string
   samples?: string
+  voxel?: string
   /** Tells the events of each frame, with --json. */
   events?: boolean
 }
@@ -67,12 +68,12 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
 }
 
 function choicesIn(
-  { backward, unit, up, number, digits, meshes, samples }: BakeFlags,
+  { backward, unit, up, number, digits, meshes, samples, voxel }: BakeFlags,
   kind: ExportKind,
   first: number,
   last: number,
 ): ExportChoices {
-  const given = { unit, up, number, digits, meshes, samples, backward: backward ? '1' : undefined }
+  const given = { unit, up, number, digits, meshes, samples, voxel, backward: backward ? '1' : undefined }
   const known = Object.entries(given).filter(([, text]) => text !== undefined)
   try {
     return readChoices(Object.fromEntries(known), { first, last }, kind)

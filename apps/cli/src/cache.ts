@@ -31,7 +31,7 @@ export interface Manifest {
   frames: {
     frame: number
     fingerprint: string
-    populations: { id: string; particles: number; contents: string }[]
+    populations: { id: string; particles: number; contents: string | null }[]
     meshes: { id: string; triangles: number; contents: string }[]
   }[]
 }
@@ -78,7 +78,7 @@ export async function createCache(folder: string, options: CacheOptions): Promis
       const chosen = framesChosen(frames, choices, { shot, meshes, kind })
       if (choices.backward) fingerprints.reverse()
       for (const [k, fingerprint] of fingerprints.entries())
-        manifest.frames.push({ ...contentsOf(await chosen.read(chosen.first + k)), fingerprint })
+        manifest.frames.push({ ...contentsOf(kind, await chosen.read(chosen.first + k)), fingerprint })
       const files = filesOf(kind, shot, frames, meshes, choices)
       manifest.sums = await writeFiles(folder, files)
       manifest.files = Object.keys(manifest.sums)
@@ -89,13 +89,17 @@ export async function createCache(folder: string, options: CacheOptions): Promis
   }
 }
 
-const contentsOf = ({
+/** Of volumes only the files as such can be told. */
+const contentsOf = (
+  { volumes }: ExportKind,
+  { frame, populations, meshes }: CachedFrame,
+): Omit<Manifest['frames'][0], 'fingerprint'> => ({
   frame,
-  populations,
-  meshes,
-}: CachedFrame): Omit<Manifest['frames'][0], 'fingerprint'> => ({
-  frame,
-  populations: populations.map((p) => ({ id: p.id, particles: p.count, contents: contentsHash(p) })),
+  populations: populations.map((p) => ({
+    id: p.id,
+    particles: p.count,
+    contents: volumes ? null : contentsHash(p),
+  })),
   meshes: meshes.map((m) => ({ id: m.id, triangles: m.triangles.length / 3, contents: meshHash(m) })),
 })
 

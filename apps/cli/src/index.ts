@@ -30,6 +30,7 @@ program
   .option('--digits <n>', 'digits of the numbers of frames in names, at least; 4 when left out')
   .option('--meshes <which>', `meshes that are written: ${SCENERIES.join(', ')}; changing when left out`)
   .option('--samples <n>', 'times that each frame is written, evenly up to the next (USD); 1 when left out')
+  .option('--voxel <length>', 'length of voxels in the unit of the files (OpenVDB); four radii when left out')
   .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
   .option('--events', 'with --json: what happened to particles in each frame')

@@ -141,7 +141,7 @@ test.each<[string, unknown, RegExp]>([
 })
 
 test.each([
-  [['bake', 'demo:lantern-sparks', '--format', 'fbx'], /one of usdc, usda, ply/],
+  [['bake', 'demo:lantern-sparks', '--format', 'fbx'], /one of usdc, usda, usd-clips, ply/],
   [['bake', 'demo:lantern-sparks', '--frames', 'a-b'], /1-48/],
   [['bake', 'demo:lantern-sparks', '--threads', '0'], /1 to 16/],
   [['bake'], /missing required argument/],

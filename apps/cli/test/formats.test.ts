@@ -41,7 +41,7 @@ test.each(EXPORTS.map(({ kind }) => kind))(
     // the last one with particles in it
     const file = join(
       out,
-      manifest.files.findLast((name) => !name.endsWith('.pvd'))!,
+      manifest.files.findLast((name) => !name.endsWith(format === 'usd-clips' ? '.usda' : '.pvd'))!,
     )
     const bytes = await readFile(file)
     const at =

@@ -52,6 +52,7 @@ test('what is not said has a default, and what can’t be is refused with what m
     space: { unit: 'm', up: 'y' },
     scenery: 'changing',
     samples: 1,
+    voxel: null,
   })
   for (const [given, says] of [
     [{ unit: 'yd' }, /unit must be one of m, cm, mm, in, ft, not "yd"/],

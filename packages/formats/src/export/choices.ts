@@ -20,6 +20,8 @@ export interface ExportChoices {
   scenery: Scenery
   /** How many times a frame is written: 1 at itself, 2 also half-way to the next, and so on. */
   samples: number
+  /** Length of voxels in the unit of the files; null: by the radii of particles. */
+  voxel: number | null
 }
 /** The frames that there are, whatever is chosen of them. */
 export interface AllFrames {
@@ -39,22 +41,25 @@ export const CHOICES = [
   'up',
   'meshes',
   'samples',
+  'voxel',
 ] as const
 export type GivenChoices = Partial<Record<(typeof CHOICES)[number], string>>
 
 export class ChoiceFault extends Error {}
 
 /** What a format says of what may be chosen. */
-type Told = Pick<ExportKind, 'label' | 'fixedSpace' | 'between'> & Partial<Pick<ExportKind, 'meshes'>>
+type Told = Pick<ExportKind, 'label' | 'fixedSpace' | 'between' | 'volumes'> &
+  Partial<Pick<ExportKind, 'meshes'>>
 
 const MOST_DIGITS = 10
 const MOST_SAMPLES = 16
+const [LEAST_VOXEL, MOST_VOXEL] = [1e-6, 1e6]
 
 /** Reads choices for frames from `first` to `last`. @throws ChoiceFault that says what is wrong and what may be. */
 export function readChoices(
   given: GivenChoices,
   { first, last }: { first: number; last: number },
-  { label, fixedSpace = false, between = false, meshes = true }: Told,
+  { label, fixedSpace = false, between = false, meshes = true, volumes = false }: Told,
 ): ExportChoices {
   const whole = (name: (typeof CHOICES)[number], low: number, high: number, otherwise: number): number => {
     const text = given[name]
@@ -92,7 +97,17 @@ export function readChoices(
     },
     scenery: oneOf('meshes', SCENERIES, 'changing'),
     samples,
+    voxel: voxelIn(given.voxel, volumes, label),
   }
+}
+
+function voxelIn(text: string | undefined, volumes: boolean, label: string): number | null {
+  if (text === undefined) return null
+  if (!volumes) throw new ChoiceFault(`voxel can’t be chosen: ${label} has none`)
+  const value = Number(text)
+  if (text.trim() === '' || !(value >= LEAST_VOXEL && value <= MOST_VOXEL))
+    throw new ChoiceFault(`voxel must be a length from ${LEAST_VOXEL} to ${MOST_VOXEL}, not "${text}"`)
+  return value
 }
 
 /** What frames that are chosen are written from, and as. */
@@ -128,6 +143,7 @@ export function framesChosen(
     times: Array.from({ length: count }, (_, k) => number + k / samples),
     digits,
     space,
+    voxel: choices.voxel ?? undefined,
     async read(time) {
       const place = time - number
       const then = backward ? last - place : first + place

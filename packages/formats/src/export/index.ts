@@ -5,7 +5,8 @@ import { usdClips } from './usdClips.ts'
 import { usdc } from './usdc.ts'
 import { glb } from './glb.ts'
 import { csv, parquet } from './tables.ts'
+import { vdb } from './vdb.ts'
 import { vtp } from './vtp.ts'
 
 /** Every format that takes are written in. */
-export const EXPORTS: ExportKind[] = [usdc, usda, usdClips, ply, vtp, glb, csv, parquet]
+export const EXPORTS: ExportKind[] = [usdc, usda, usdClips, ply, vtp, glb, vdb, csv, parquet]

@@ -12,6 +12,8 @@ export interface Frames {
   read(time: number): Promise<CachedFrame>
   /** The space that they are in. */
   space: Space
+  /** Length of voxels in that space, where it was chosen. */
+  voxel?: number | undefined
   /** Digits of their numbers in names of files, at least. */
   digits: number
 }
@@ -33,6 +35,8 @@ export interface ExportKind {
   meshes: boolean
   /** The standard says what its unit is and which way is up: nothing else can be chosen. */
   fixedSpace?: boolean
+  /** Particles are not told apart: they fill voxels, whose length can be chosen. */
+  volumes?: boolean
   /** It has a place for what there is between frames. */
   between?: boolean
   /** `meshes` are those of the shot by `sourceKey`; what is drawn as instances needs them. */

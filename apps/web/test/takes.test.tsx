@@ -214,6 +214,32 @@ test('a finished one is played, written in every format, forward or backward', a
   expect(store.getState().session.selected.take).toBeNull()
 })
 
+test('meshes, samples and voxels can be chosen where the format has them', async () => {
+  const { keys, card } = await opened([take(3, {})])
+  const asks = () => card(0).getByRole('link', { name: 'Download' }).getAttribute('href')!.split('?')[1]
+  const choose = async (name: string, option: string): Promise<void> => {
+    await keys.click(screen.getByRole('combobox', { name }))
+    await keys.click(screen.getByRole('option', { name: option }))
+  }
+  await choose('Format of the files', 'USD (crate)')
+  await choose('Meshes in the files', 'all that are seen')
+  await choose('Samples of a frame', '3 a frame')
+  expect(asks()).toBe('format=usdc&meshes=all&samples=3')
+  // a format that has no place for them is not asked
+  await choose('Format of the files', 'PLY sequence')
+  expect(asks()).toBe('format=ply&meshes=all')
+  expect(screen.queryByRole('combobox', { name: 'Samples of a frame' })).toBeNull()
+  await choose('Format of the files', 'OpenVDB sequence')
+  expect(asks()).toBe('format=vdb')
+  const voxel = screen.getByRole('textbox', { name: 'Length of voxels' })
+  await keys.type(voxel, '-1')
+  expect(screen.getByText(/A length above 0/)).toBeTruthy()
+  expect(asks()).toBe('format=vdb')
+  await keys.clear(voxel)
+  await keys.type(voxel, '0.05')
+  expect(asks()).toBe('format=vdb&voxel=0.05')
+})
+
 test('a deleted one can be brought back from the notice', async () => {
   const { keys } = await opened([take(7, {})])
   await keys.click(screen.getByRole('button', { name: 'Delete take 7' }))

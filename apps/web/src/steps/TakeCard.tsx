@@ -2,12 +2,12 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import LockOpenOutlined from '@mui/icons-material/LockOpenOutlined'
 import LockOutlined from '@mui/icons-material/LockOutlined'
 import { Box, Button, IconButton, LinearProgress, Typography } from '@mui/material'
-import { EXPORTS, OUR_SPACE } from '@tangle/formats'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take, type TakeAction } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { noticed } from '../store/session.ts'
 import { MONO } from '../theme.ts'
+import { askedFor } from './FileChoices.tsx'
 import { framesOf, isUnderWay, progressOf } from '../sweeps/takeWords.ts'
 import { clockTime, megabytes } from '../words.ts'
 
@@ -175,22 +175,11 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
   )
 }
 
-/** The files of a finished take, in the format and the direction that are chosen above. */
+/** The files of a finished take, as chosen above. */
 function Download({ take }: { take: Take }) {
-  const { backward, format, unit, up } = useStore((state) => state.session)
-  const { fixedSpace } = EXPORTS.find(({ kind }) => kind === format)!
-  const chosen = {
-    ...(backward ? { backward: '1' } : {}),
-    ...(fixedSpace || unit === OUR_SPACE.unit ? {} : { unit }),
-    ...(fixedSpace || up === OUR_SPACE.up ? {} : { up }),
-  }
+  const asked = useStore((state) => askedFor(state.session))
   return (
-    <Button
-      variant="outlined"
-      component="a"
-      href={`/api/takes/${take.id}/export?${new URLSearchParams({ format, ...chosen }).toString()}`}
-      download
-    >
+    <Button variant="outlined" component="a" href={`/api/takes/${take.id}/export?${asked}`} download>
       Download
     </Button>
   )

@@ -1,16 +1,15 @@
 import { Box, Button, Typography } from '@mui/material'
-import { EXPORTS, UNITS } from '@tangle/formats'
 import { useEffect, useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { makeSweep } from '../store/makeTakes.ts'
 import { api, faultOf, type SweepAxis, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
-import { Choices, Row } from '../fields/Choices.tsx'
-import { noticed, selected, shownAs } from '../store/session.ts'
+import { noticed, selected } from '../store/session.ts'
 import { SweepCard } from '../sweeps/SweepCard.tsx'
 import { SweepDialog } from '../sweeps/SweepDialog.tsx'
 import { useEstimate } from '../sweeps/useEstimate.ts'
 import { duration, megabytes } from '../words.ts'
+import { FileChoices } from './FileChoices.tsx'
 import { Empty, Panel } from './Panel.tsx'
 import { TakeCard } from './TakeCard.tsx'
 
@@ -29,7 +28,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       actions={<Button onClick={onTake}>Make a take</Button>}
     >
       <Before />
-      {takes !== undefined && takes.length > 0 && <Files />}
+      {takes !== undefined && takes.length > 0 && <FileChoices />}
       {takes?.length === 0 && (
         <Empty text="No take yet. Make one when the preview looks right: it computes every particle, and a renderer can read it." />
       )}
@@ -52,59 +51,6 @@ export function TakesStep({ onTake }: { onTake(): void }) {
       )}
       <Older takes={takes ?? []} />
     </Panel>
-  )
-}
-
-const AXES = { y: 'Y up', z: 'Z up' }
-
-/** How takes are played and written. */
-function Files() {
-  const act = useAct()
-  const { backward, format, unit, up } = useStore((state) => state.session)
-  const { help, fixedSpace } = EXPORTS.find(({ kind }) => kind === format)!
-  return (
-    <>
-      <Row label="Direction" help="Backward plays and writes the last frame first, velocities turned round">
-        <Choices
-          name="Direction"
-          value={backward ? 'backward' : 'forward'}
-          options={{ forward: 'forward', backward: 'backward' }}
-          onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
-        />
-      </Row>
-      <Row label="Files" help={help}>
-        <Choices
-          name="Format of the files"
-          value={format}
-          options={Object.fromEntries(EXPORTS.map(({ kind, label }) => [kind, label]))}
-          onChange={(next) => act(shownAs({ format: next }))}
-        />
-      </Row>
-      {!fixedSpace && (
-        <>
-          <Row label="Unit" help="The unit of length in the files">
-            <Choices
-              name="Unit of the files"
-              value={unit}
-              options={Object.fromEntries(Object.keys(UNITS).map((one) => [one, one]))}
-              onChange={(next) => act(shownAs({ unit: next }))}
-            />
-          </Row>
-          <Row label="Axis" help="Which way is up in the files; on the stage it is Y">
-            <Choices
-              name="Axis that is up in the files"
-              value={up}
-              options={AXES}
-              onChange={(next) => act(shownAs({ up: next }))}
-            />
-          </Row>
-        </>
-      )}
-      <Typography sx={{ fontSize: 12, color: 'text.secondary', mb: 1 }}>
-        {help}
-        {fixedSpace && '. Always in metres with Y up.'}
-      </Typography>
-    </>
   )
 }
 

@@ -41,6 +41,10 @@ export interface Session {
   format: string
   unit: string
   up: string
+  /** Which meshes are written, how often a frame is, and how long voxels are ("": by the radii of particles). */
+  scenery: string
+  samples: string
+  voxel: string
   /** Frames that the score shows; null is the whole shot. */
   view: { from: number; to: number } | null
   /** How the Masks step shows masks and paints. */
@@ -90,6 +94,9 @@ const initialState: Session = {
   format: 'usdc',
   unit: OUR_SPACE.unit,
   up: OUR_SPACE.up,
+  scenery: 'changing',
+  samples: '1',
+  voxel: '',
   view: null,
   masks: { off: null, plane: 'none', planeAt: 0, brush: 'add', radius: 0.2, strength: 0.8, painting: false },
   clipboard: null,
@@ -137,7 +144,17 @@ const slice = createSlice({
         Partial<
           Pick<
             Session,
-            'phaseColours' | 'goalLines' | 'drawer' | 'backward' | 'format' | 'unit' | 'up' | 'view'
+            | 'phaseColours'
+            | 'goalLines'
+            | 'drawer'
+            | 'backward'
+            | 'format'
+            | 'unit'
+            | 'up'
+            | 'scenery'
+            | 'samples'
+            | 'voxel'
+            | 'view'
           >
         >
       >,

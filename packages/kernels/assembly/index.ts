@@ -34,3 +34,4 @@ export { addKicks, followPaths, halfKickOfLinks, turnImpulses } from './linkImpu
 export { digOut, liftOntoCover, runOff, selectNear, selectOnGround, selectSlow, spreadHeights, takeUp } from './covers'
 export { firstNotFinite, sumMotion } from './measures'
 export { expectWholes, foldDifferences, indexOfIds, numbersOf, unfoldDifferences, wholesOf } from './codec'
+export { addDeltas, blendPoints, placeMiddles, skinPoints } from './meshMotion'

@@ -192,6 +192,13 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       inherit: 0.7,
     })
   },
+  meshMotion: (run) => {
+    run('blendPoints', COUNT, { a: block(0), b: block(1), part: 0.3, out: block(20) })
+    run('addDeltas', COUNT, { deltas: block(2), amount: -0.7, points: block(20) })
+    // every joint is the second, and so are both ends of each middle
+    run('skinPoints', COUNT, { points: block(20), width: 1, joints: block(8), weights: block(7), maps: block(3), out: block(21) }) // prettier-ignore
+    run('placeMiddles', 8, { count: 8, first: 40, ends: block(8), points: block(21) })
+  },
   goals: (run) => {
     const [h, from, to] = [0.02, block(2), block(3)]
     run('memberPoints', COUNT, {

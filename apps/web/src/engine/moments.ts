@@ -20,12 +20,16 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
     /** Asks for the meshes of a moment, if something about them changes and has not been asked for. */
     ask(shot: Shot | undefined, frame: number, heat: Heat | null): void {
       if (!shot) return
-      const lively = heat !== null || shot.meshes.some((mesh) => mesh.eaten || mesh.deform.length > 0)
+      const found = library.meshesOf(shot)
+      const lively =
+        heat !== null ||
+        shot.meshes.some(
+          ({ eaten, deform, source }) => eaten || deform.length > 0 || found.get(sourceKey(source))?.motion,
+        )
       if (!lively) {
         askedFor = ''
         return surfaces?.forget()
       }
-      const found = library.meshesOf(shot)
       if (found.size < new Set(shot.meshes.map((mesh) => sourceKey(mesh.source))).size) return
       const heated = heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''
       const key = `${frame} ${stamp(shot)} ${heated}`

@@ -84,6 +84,34 @@ export const PARTICLE = {
 }
 
 /** What a mask takes away of a mesh. */
+/** How a mesh that moves in its file is played. */
+export const PLAYBACK = {
+  delay: number({
+    label: 'Begins after',
+    unit: 'frames',
+    help: 'Frames from the first one of the shot to where its motion begins; below 0 it is under way already',
+    default: 0,
+    range: [-1e6, 1e6],
+    usual: [-48, 48],
+    step: 1,
+  }),
+  speed: number({
+    label: 'Speed',
+    unit: '×',
+    help: 'How fast its motion is played: 0.5 takes twice as long',
+    default: 1,
+    range: [0, 1e3],
+    usual: [0, 4],
+    step: 0.05,
+  }),
+  after: choice({
+    label: 'Then',
+    help: 'What it does when its motion is over',
+    default: 'hold',
+    options: { hold: 'holds', repeat: 'begins again' },
+  }),
+}
+
 export const EATEN = {
   mask: reference({ label: 'Eaten by', help: 'The mask that takes the mesh away', to: 'mask' }),
   level: number({

@@ -40,6 +40,8 @@ export interface ShotMesh {
   name: string
   source: MeshSource
   place: Place
+  /** How the motion that its file has is played. */
+  playback: Playback
   /** Motions of the surface, one after the other, in the mesh's own space. */
   deform: Deformation[]
   /** The part that a mask has taken away, or null. */
@@ -50,6 +52,13 @@ export interface ShotMesh {
    */
   detail: number | 'auto'
   visible: boolean
+}
+
+export interface Playback {
+  /** Frames after the first one of the shot at which it begins. */
+  delay: number
+  speed: number
+  after: string
 }
 
 /** `file` only in shots on disk: a path relative to the shot, made an asset when it is read. */

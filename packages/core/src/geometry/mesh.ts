@@ -1,3 +1,5 @@
+import { motionOfSome, secondsOf, waysOf } from './meshMotion.ts'
+
 /** A triangle mesh: shared vertices, counter-clockwise seen from outside. Without triangles it is a set of points. */
 export interface Mesh {
   /** x, y, z per vertex, metres. */
@@ -8,9 +10,40 @@ export interface Mesh {
   uvs?: Float32Array
   /** What vertices carry besides, by name: "colour" (linear RGB), or a property of the file. */
   data?: Record<string, VertexData>
+  /** How the vertices move in the file; `positions` is where they are at its first sample. */
+  motion?: MeshMotion
   /** Where triangles were split: the mesh they come from, and which of its triangles each lies in. */
   splitFrom?: { mesh: Mesh; triangles: Uint32Array }
 }
+/** Where vertices are at moments that follow one another evenly; see meshMotion.ts. */
+export interface MeshMotion {
+  /** Samples a second; null: one for each frame of the shot. */
+  rate: number | null
+  /** How many samples there are, two at least. */
+  count: number
+  by: PlacedMotion | SkinnedMotion
+  /** Vertices that come after those of the file: each is half-way between two before it. */
+  middles: Uint32Array
+}
+/** The vertices of the file at each sample, 3 × f32. */
+export interface PlacedMotion {
+  places: Float32Array[]
+}
+/** Vertices that follow joints, and are moved towards targets before. */
+export interface SkinnedMotion {
+  /** Before they are moved, 3 × f32. */
+  base: Float32Array
+  /** Joints and weights of a vertex. */
+  width: number
+  joints: Uint32Array
+  weights: Float32Array
+  /** Of each sample and joint a map, 12 numbers row by row. */
+  maps: Float32Array
+  /** Ways to targets, 3 × f32 per vertex, and how far each is gone at each sample. */
+  targets: Float32Array[]
+  amounts: Float32Array
+}
+
 /** So many numbers for each vertex. */
 export interface VertexData {
   width: number
@@ -36,6 +69,8 @@ export interface MeshFacts {
   uv: { low: [number, number]; high: [number, number] } | null
   /** Names of what its vertices carry besides. */
   data: string[]
+  /** Samples of its motion, and seconds that it takes (null: a sample a frame); absent: it keeps still. */
+  motion?: { samples: number; seconds: number | null }
 }
 
 /** Remembers what was made of a mesh for as long as the mesh is in use; a mesh is never changed. */
@@ -55,7 +90,9 @@ const SAME = 2 ** -22
  * Merges vertices at the same place, so that neighbouring triangles share them, and drops the
  * triangles that this leaves without three corners.
  */
-export function weld({ positions, triangles, uvs, data }: Mesh): Mesh {
+export function weld({ positions, triangles, uvs, data, motion }: Mesh): Mesh {
+  // what comes apart later is not one
+  const ways = motion ? waysOf(motion) : null
   const count = positions.length / 3
   let size = 0
   for (const x of positions) size = Math.max(size, Math.abs(x))
@@ -77,7 +114,12 @@ export function weld({ positions, triangles, uvs, data }: Mesh): Mesh {
         break
       }
       const o = kept[found]! * 3
-      if (cells[o] === x && cells[o + 1] === y && cells[o + 2] === z) {
+      if (
+        cells[o] === x &&
+        cells[o + 1] === y &&
+        cells[o + 2] === z &&
+        (!ways || ways[kept[found]!] === ways[v])
+      ) {
         map[v] = found
         break
       }
@@ -93,6 +135,7 @@ export function weld({ positions, triangles, uvs, data }: Mesh): Mesh {
       uvs?.slice(),
     ),
     ...(data ? { data: dataOf(data, kept.subarray(0, keptCount)) } : {}),
+    ...(motion ? { motion: motionOfSome(motion, kept.subarray(0, keptCount)) } : {}),
   }
 }
 
@@ -207,6 +250,7 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     slivers,
     uv: mesh.uvs ? uvRange(mesh.uvs) : null,
     data: Object.keys(mesh.data ?? {}),
+    ...(mesh.motion ? { motion: { samples: mesh.motion.count, seconds: secondsOf(mesh.motion) } } : {}),
   }
 })
 

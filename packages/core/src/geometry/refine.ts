@@ -85,6 +85,9 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     triangles: new Uint32Array(out),
     ...(uvs ? { uvs: new Float32Array(outUvs) } : {}),
     ...(mesh.data ? { data: withMiddles(mesh.data, ends) } : {}),
+    ...(mesh.motion
+      ? { motion: { ...mesh.motion, middles: Uint32Array.from([...mesh.motion.middles, ...ends]) } }
+      : {}),
     splitFrom: { mesh: mesh.splitFrom?.mesh ?? mesh, triangles: new Uint32Array(sources) },
   }
 }

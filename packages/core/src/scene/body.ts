@@ -1,7 +1,8 @@
 import type { Machine } from '@tangle/kernels'
 import { areaAbove } from '../geometry/clip.ts'
 import { buildField } from '../geometry/field.ts'
-import { meshFacts, vertexNormals, type Mesh, type MeshFacts } from '../geometry/mesh.ts'
+import { meshFacts, vertexNormals, type Mesh, type MeshFacts, type MeshMotion } from '../geometry/mesh.ts'
+import { placeVertices } from '../geometry/meshMotion.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
 import { seedFrom } from '../math/random.ts'
 import { affine, inverse, type Affine, type Vector } from '../math/vector.ts'
@@ -58,9 +59,12 @@ export const placeAt = (place: Place, frame: number): Affine =>
   affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), vectorAt(place.scale, frame))
 
 /** Whether a mesh moves, whether its surface does by itself, and whether it keeps its shape. */
-export function motionOf({ place, deform }: ShotMesh): { moves: boolean; deforms: boolean; rigid: boolean } {
+export function motionOf(
+  { place, deform }: ShotMesh,
+  mesh: Mesh,
+): { moves: boolean; deforms: boolean; rigid: boolean } {
   const isStill = (part: keyof Place): boolean => place[part].every((c) => typeof c === 'number')
-  const deforms = deform.some((one) => !one.muted)
+  const deforms = mesh.motion !== undefined || deform.some((one) => !one.muted)
   const rigid = !deforms && isStill('scale')
   return { deforms, rigid, moves: !rigid || !isStill('position') || !isStill('rotation') }
 }
@@ -91,7 +95,7 @@ export function createBody(
   const { place } = shotMesh
   const count = mesh.positions.length / 3
   const blocks = createBlocks(heap)
-  const { deforms, rigid, moves } = motionOf(shotMesh)
+  const { deforms, rigid, moves } = motionOf(shotMesh, mesh)
   const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, moves, rigid }
   const sizedAt = createSizes(makings)
   const momentAt = createMoments(makings)
@@ -220,15 +224,25 @@ function createMoments(makings: Makings): (frame: number) => Moment {
   }
 }
 
-/** Pointer to the vertices in the mesh's own space, deformed. */
+/** The sample of a mesh's own motion at a frame. */
+function sampleAt({ shot, shotMesh }: Makings, { rate, count }: MeshMotion, frame: number): number {
+  const { delay, speed, after } = shotMesh.playback
+  const frames = (frame - shot.frames.first - delay) * speed
+  const sample = rate === null ? frames : (frames / shot.frames.rate) * rate
+  const last = count - 1
+  return after === 'repeat' && sample > last ? sample % last : sample
+}
+
+/** Pointer to the vertices in the mesh's own space, moved as in the file and deformed. */
 function localPoints(makings: Makings, frame: number): number {
   const { machine, shotMesh, mesh, count, blocks } = makings
   const { heap } = machine
   const rest = blocks.of('rest', count * 12, (p) => heap.f32(p, count * 3).set(mesh.positions))
   const active = shotMesh.deform.filter((one) => !one.muted)
-  if (active.length === 0) return rest
+  if (active.length === 0 && !mesh.motion) return rest
   const local = blocks.of('local', count * 12)
-  heap.f32(local, count * 3).set(mesh.positions)
+  if (mesh.motion) placeVertices(machine, mesh, sampleAt(makings, mesh.motion, frame), blocks.of, local)
+  else heap.f32(local, count * 3).set(mesh.positions)
   for (const one of active) deform(makings, one, frame, local, rest)
   return local
 }

@@ -56,7 +56,7 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
 /** What meshes and masks are. */
 const bodies = (shot: Shot): unknown => [
   shot.masks,
-  shot.meshes.map((m) => [m.id, m.source, m.place, m.deform, m.eaten, m.detail]),
+  shot.meshes.map((m) => [m.id, m.source, m.place, m.playback, m.deform, m.eaten, m.detail]),
 ]
 
 /** The frame from which on two values differ: from one of their keys on, −∞ for what has none, ∞ where they are the same. */

@@ -1,6 +1,6 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
-import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import type {
   Birth,
   Cue,
@@ -64,6 +64,7 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
     name: mesh.name ?? mesh.id,
     source: 'text' in mesh.source ? { text: { ...textDefaults(), ...mesh.source.text } } : mesh.source,
     place: { ...(defaultsOf(PLACE) as unknown as ShotMesh['place']), ...mesh.place },
+    playback: { ...(defaultsOf(PLAYBACK) as unknown as ShotMesh['playback']), ...mesh.playback },
     deform: (mesh.deform ?? []).map(completeDeformation),
     eaten: mesh.eaten ? completeEaten(mesh.eaten) : null,
     detail: mesh.detail ?? 'auto',

@@ -1,6 +1,6 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import type { Parameters } from '../document/parameters.ts'
-import { EATEN, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
 export interface Description {
@@ -17,6 +17,13 @@ export interface Description {
 /** Every kind there is, in the order of the work. */
 export function descriptions(): Description[] {
   return [
+    {
+      group: 'document',
+      kind: 'playback',
+      label: 'Playback',
+      help: 'How a mesh that moves in its file is played',
+      parameters: PLAYBACK,
+    },
     { group: 'document', kind: 'place', label: 'Place', help: 'Where a mesh stands', parameters: PLACE },
     {
       group: 'document',

@@ -7,7 +7,7 @@ import { migrated } from '../document/migrations.ts'
 import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
-import { EATEN, INSTANCES, PARTICLE, PLACE, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
@@ -62,6 +62,7 @@ const mesh = object({
     }).required('is missing')
   }),
   place,
+  playback: object(shapeOf(PLAYBACK)).default(undefined),
   deform: list(byKind(DEFORMATIONS, { id: id(), muted: yup.boolean() })),
   eaten: object(shapeOf(EATEN)).nullable().default(undefined),
   detail: yup.lazy((value: unknown) =>

@@ -2,7 +2,7 @@
  * Meshes of a shot that the frames of a take do not hold, as they follow from the document alone: those that move, or all that are seen. What is eaten or
  * covered is in the frames.
  */
-import { createScene, motionOf, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
+import { createScene, motionOf, sourceKey, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
 
 export const SCENERIES = ['changing', 'all', 'none'] as const
@@ -17,7 +17,10 @@ export function sceneryOf(
 ): (time: number) => MeshFrame[] {
   if (which === 'none') return () => []
   const shown = shot.meshes.filter(
-    (mesh) => mesh.visible && !mesh.eaten && (which === 'all' || motionOf(mesh).moves),
+    (mesh) =>
+      mesh.visible &&
+      !mesh.eaten &&
+      (which === 'all' || motionOf(mesh, meshes.get(sourceKey(mesh.source))!).moves),
   )
   if (shown.length === 0) return () => []
   const ids = new Set(shown.map(({ id }) => id))

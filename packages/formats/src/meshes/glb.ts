@@ -1,7 +1,9 @@
 import { WebIO, type Node, type Primitive } from '@gltf-transform/core'
-import type { Mesh } from '@tangle/core'
+import { placeVertices, type Mesh, type MeshMotion, type SkinnedMotion } from '@tangle/core'
+import { createMachine } from '@tangle/kernels'
 import { arePlaces, atByte, FormatFault, TOO_FAR } from '../fault.ts'
 import { checkGlb } from './glbCheck.ts'
+import { motionOfGlb, type MovedPart } from './glbMotion.ts'
 import { Growing } from './lines.ts'
 
 const MAGIC = 0x46546c67 // "glTF"
@@ -29,21 +31,42 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   const root = document.getRoot()
   const scene = root.getDefaultScene() ?? root.listScenes()[0]
   if (!scene) throw new FormatFault('GLB', 'has no scene')
+  const parts: MovedPart[] = []
   scene.traverse((node) => {
     for (const primitive of node.getMesh()?.listPrimitives() ?? [])
-      addPrimitive(node, primitive, { positions, triangles, uvs, colours })
+      if (addPrimitive(node, primitive, { positions, triangles, uvs, colours }))
+        parts.push({ node, primitive })
   })
   const [corners, coordinates] = [triangles.done(), uvs.done()]
   // texture coordinates count only where every primitive has them
   const textured = coordinates.length > 0 && coordinates.length === corners.length * 2
   const [points, colour] = [positions.done(), colours.done()]
   const coloured = colour.length > 0 && colour.length === points.length
+  const motion = motionOfGlb(document, parts)
   return {
-    positions: points,
+    positions: motion ? firstPlaces(motion) : points,
     triangles: corners,
+    ...(motion ? { motion } : {}),
     ...(textured ? { uvs: coordinates } : {}),
     ...(coloured ? { data: { colour: { width: 3, values: colour } } } : {}),
   }
+}
+
+/** Where vertices are at the first sample of their motion. @throws FormatFault */
+function firstPlaces(motion: MeshMotion): Float32Array {
+  const { base } = motion.by as SkinnedMotion
+  const machine = createMachine()
+  const out = machine.heap.allocate(base.byteLength)
+  const block = (_: string, bytes: number, fill?: (pointer: number) => void): number => {
+    const pointer = machine.heap.allocate(bytes)
+    fill?.(pointer)
+    return pointer
+  }
+  placeVertices(machine, { positions: base, triangles: new Uint32Array(0), motion }, 0, block, out)
+  const places = machine.heap.f32(out, base.length).slice()
+  const far = places.findIndex((x) => !arePlaces(x))
+  if (far >= 0) throw new FormatFault(`vertex ${Math.floor(far / 3)}`, TOO_FAR)
+  return places
 }
 
 interface Parts {
@@ -54,10 +77,15 @@ interface Parts {
   colours: Growing<Float32Array>
 }
 
-function addPrimitive(node: Node, primitive: Primitive, { positions, triangles, uvs, colours }: Parts): void {
+/** False where it has no surface. */
+function addPrimitive(
+  node: Node,
+  primitive: Primitive,
+  { positions, triangles, uvs, colours }: Parts,
+): boolean {
   const accessor = primitive.getAttribute('POSITION')
   const mode = primitive.getMode()
-  if (!accessor || mode < 4) return // points and lines have no surface
+  if (!accessor || mode < 4) return false // points and lines
   const name = node.getName() || 'a node'
   const first = positions.length / 3
   const m = node.getWorldMatrix()
@@ -106,6 +134,7 @@ function addPrimitive(node: Node, primitive: Primitive, { positions, triangles, 
       else if (i % 2 === 0) add(i, i + 1, i + 2)
       else add(i + 1, i, i + 2)
     }
+  return true
 }
 
 const determinant = (m: ArrayLike<number>): number =>

@@ -1,4 +1,4 @@
-import { perMesh } from '../geometry/mesh.ts'
+import { cornersOf, perMesh } from '../geometry/mesh.ts'
 import { STREAM } from '../math/random.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { RIGID } from '../scene/points.ts'
@@ -33,9 +33,9 @@ export const vertices = birth({
 })
 
 /** Per vertex one corner of a triangle that is it; −1 for a vertex without triangles. */
-const cornerOf = perMesh(({ positions, triangles }): Int32Array => {
-  const corner = new Int32Array(positions.length / 3).fill(-1)
-  triangles.forEach((v, k) => (corner[v] = k))
+const cornerOf = perMesh((mesh): Int32Array => {
+  const corner = new Int32Array(mesh.positions.length / 3).fill(-1)
+  cornersOf(mesh).forEach((v, k) => (corner[v] = k))
   return corner
 })
 

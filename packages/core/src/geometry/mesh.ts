@@ -83,6 +83,12 @@ export function perMesh<T extends object>(make: (mesh: Mesh) => T): (mesh: Mesh)
   }
 }
 
+/** The corners of its triangles; a set of points that moves has a triangle without size at each, for what stays with a point. */
+export const cornersOf = perMesh(({ positions, triangles, motion }): Uint32Array => {
+  if (triangles.length > 0 || !motion) return triangles
+  return Uint32Array.from({ length: positions.length }, (_, k) => Math.floor(k / 3))
+})
+
 /** Vertices nearer than this share of the mesh's size are one: the rounding of f32. */
 const SAME = 2 ** -22
 

@@ -1,7 +1,14 @@
 import type { Machine } from '@tangle/kernels'
 import { areaAbove } from '../geometry/clip.ts'
 import { buildField } from '../geometry/field.ts'
-import { meshFacts, vertexNormals, type Mesh, type MeshFacts, type MeshMotion } from '../geometry/mesh.ts'
+import {
+  cornersOf,
+  meshFacts,
+  vertexNormals,
+  type Mesh,
+  type MeshFacts,
+  type MeshMotion,
+} from '../geometry/mesh.ts'
 import { placeVertices } from '../geometry/meshMotion.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
 import { seedFrom } from '../math/random.ts'
@@ -117,8 +124,8 @@ export function createBody(
     rigid,
     normals: () => vertexNormals(mesh),
     triangles: () =>
-      blocks.of('triangles', mesh.triangles.byteLength, (p) =>
-        heap.u32(p, mesh.triangles.length).set(mesh.triangles),
+      blocks.of('triangles', cornersOf(mesh).byteLength, (p) =>
+        heap.u32(p, cornersOf(mesh).length).set(cornersOf(mesh)),
       ),
     uvs: () =>
       mesh.uvs

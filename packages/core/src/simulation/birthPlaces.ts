@@ -11,6 +11,7 @@ import {
   type Affine,
   type Vector,
 } from '../math/vector.ts'
+import { cornersOf } from '../geometry/mesh.ts'
 import type { Body } from '../scene/body.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import type { Emission } from './world.ts'
@@ -30,7 +31,7 @@ export function worldPoints(
     return out
   }
   const p = body.deforms ? body.worldView(frame) : body.mesh.positions
-  const corners = body.mesh.triangles
+  const corners = cornersOf(body.mesh)
   for (let k = 0; k < triangles.length; k++) {
     const t = triangles[k]!
     if (t === RIGID) {

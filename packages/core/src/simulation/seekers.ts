@@ -1,5 +1,6 @@
 /** Who goes where: particles are paired with the places of their goals as they are born. */
 import type { GoalContext, Places, Seekers } from '../goals/goal.ts'
+import { cornersOf } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
 import { transform, type Vector } from '../math/vector.ts'
 import { NO_PLACE, pairUp } from '../pairing/index.ts'
@@ -113,7 +114,7 @@ function positionsOf({ bodies }: World, { on, points }: Places, frame: number): 
   const body = [...bodies.values()].find((one) => one.number === on)!
   const map = body.placeAt(frame)
   const world = body.worldView(frame)
-  const { triangles } = body.mesh
+  const triangles = cornersOf(body.mesh)
   const out = new Float32Array(points.triangles.length * 3)
   points.triangles.forEach((t, k) => {
     if (t === RIGID)

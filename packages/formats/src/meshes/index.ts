@@ -4,6 +4,7 @@ import { readCsv } from './csv.ts'
 import { readGlb } from './glb.ts'
 import { readObj } from './obj.ts'
 import { readPlyMesh } from './plyMesh.ts'
+import { readSequence } from './sequence.ts'
 import { readStl } from './stl.ts'
 
 /** Every mesh format that can be read, by file ending. */
@@ -13,27 +14,34 @@ const READERS: Record<string, (bytes: Uint8Array) => Mesh | Promise<Mesh>> = {
   stl: readStl,
   glb: readGlb,
   csv: readCsv,
+  zip: (bytes) => readSequence(bytes, readFile),
 }
 /** Formats that may hold nothing but points. */
-const POINTS = ['csv', 'ply']
+const POINTS = ['csv', 'ply', 'zip']
 export const MESH_ENDINGS = Object.keys(READERS)
 
-/**
- * Reads a mesh file, checks it and welds its vertices.
- * @throws FormatFault with the line or byte and the reason.
- */
-export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
-  const ending = name.toLowerCase().split('.').at(-1) ?? ''
-  const read = READERS[ending]
+const endingOf = (name: string): string => name.toLowerCase().split('.').at(-1) ?? ''
+
+/** As it is in the file. @throws FormatFault */
+async function readFile(name: string, bytes: Uint8Array): Promise<Mesh> {
+  const read = READERS[endingOf(name)]
   if (!read)
     throw new FormatFault(
       name,
       `is not one of ${MESH_ENDINGS.join(', ').toUpperCase()}: save it as one of these`,
     )
   if (bytes.length === 0) throw new FormatFault(name, 'the file is empty')
-  const mesh = await read(bytes)
+  return read(bytes)
+}
+
+/**
+ * Reads a mesh file, checks it and welds its vertices.
+ * @throws FormatFault with the line or byte and the reason.
+ */
+export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
+  const mesh = await readFile(name, bytes)
   // a set of points keeps every one of them
-  if (mesh.triangles.length === 0 && mesh.positions.length > 0 && POINTS.includes(ending)) return mesh
+  if (mesh.triangles.length === 0 && mesh.positions.length > 0 && POINTS.includes(endingOf(name))) return mesh
   const welded = weld(mesh)
   if (welded.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
   return welded

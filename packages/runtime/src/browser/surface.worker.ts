@@ -90,7 +90,8 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
   const variant = heat?.variant ? prepare('variant', heat.variant, true) : null
   const shown = shot.meshes.flatMap(({ id, eaten, visible }) => {
     const body = bodies.get(id)!
-    if (!visible) return []
+    // a set of points has no surface
+    if (!visible || body.mesh.triangles.length === 0) return []
     if (heat) {
       const values = masks.atVertices(heat.mask, body, frame).slice()
       const others = variant?.masks.atVertices(heat.mask, variant.bodies.get(id)!, frame).slice()

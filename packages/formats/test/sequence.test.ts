@@ -2,7 +2,7 @@
 import { createScene, createSimulation, meshFacts, readShot, type Mesh, type Shot } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
 import { strToU8, zipSync } from 'fflate'
-import { readMesh } from '../src/index.ts'
+import { packSequence, readMesh, sequencesAmong } from '../src/index.ts'
 import { framesFrom, frameOf, write } from './take.ts'
 
 const RATE = 24
@@ -42,6 +42,15 @@ test('OBJ files are a frame each, in the order of their numbers; a frame that is
   for (const [frame, height] of [[5, 2], [6, 2], [6.5, 2.5], [7, 3], [8, 4], [40, 4]] as const) expect(ridge(frame)).toBeCloseTo(height, 6) // prettier-ignore
   // the eaves are 2 m long, so the first frame is told by the middle of the ridge
   expect(worldAt(mesh, 5)[13]).toBeCloseTo(1, 6)
+})
+
+test('vertices that are one but for the last places of decimals are welded, as in a mesh that keeps still', async () => {
+  const pole = (k: number): string => `${k * 1e-13} ${1 + k * 1e-12}`
+  const fan = (height: number): string =>
+    [0, 1, 2].map((k) => `v ${pole(k)} 0\nv ${Math.cos(2 * k)} ${height} ${Math.sin(2 * k)}\n`).join('') +
+    'f 1 2 4\nf 3 4 6\nf 5 6 2\nf 2 6 4\n'
+  const mesh = await sequence({ 'a.1.obj': fan(0), 'a.2.obj': fan(-1), 'a.3.obj': fan(-2) })
+  expect(meshFacts(mesh)).toMatchObject({ vertices: 4, openEdges: 0 })
 })
 
 test('a hyphen before the number is none of its own, unless a point is before it', async () => {
@@ -135,4 +144,13 @@ test('what is no ZIP, or is cut off, is refused', async () => {
   const whole = zipSync({ 'a.1.obj': strToU8(roof(1)), 'a.2.obj': strToU8(roof(2)) })
   for (const bytes of [whole.slice(0, 60), Uint8Array.of(1, 2, 3), whole.slice(40)])
     await expect(readMesh('a.zip', bytes)).rejects.toThrow(/ZIP/)
+})
+
+test('files whose names differ by their numbers alone, three at least, are a sequence; packed alike they are the same bytes', async () => {
+  const names = ['a.1.obj', 'a.2.obj', 'b1.ply', 'a.10.obj', 'b2.ply', 'roof.obj', 'a.3.csv']
+  expect(sequencesAmong(names)).toEqual([['a.1.obj', 'a.2.obj', 'a.10.obj'], ['b1.ply'], ['b2.ply'], ['roof.obj'], ['a.3.csv']]) // prettier-ignore
+  const files = [1, 2, 3].map((k) => ({ name: `a.${k}.obj`, bytes: strToU8(roof(k)) }))
+  const packed = packSequence(files)
+  expect(packSequence(files.toReversed())).toEqual(packed)
+  expect((await readMesh('a.zip', packed)).motion!.count).toBe(3)
 })

@@ -1,7 +1,15 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
 import { Box, Button, IconButton, Typography } from '@mui/material'
-import { completeDeformation, completeEaten, DEFORMATIONS, DETAIL, EATEN, type ShotMesh } from '@tangle/core'
+import {
+  completeDeformation,
+  completeEaten,
+  DEFORMATIONS,
+  DETAIL,
+  EATEN,
+  PLAYBACK,
+  type ShotMesh,
+} from '@tangle/core'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { KindMenu } from '../fields/KindMenu.tsx'
@@ -15,6 +23,21 @@ import { Section } from './Panel.tsx'
 interface OfMesh {
   mesh: ShotMesh
   index: number
+}
+
+/** How the motion that its file has is played. */
+export function PlaybackSection({ mesh, index }: OfMesh) {
+  const moves = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts.motion !== undefined)
+  if (!moves) return null
+  return (
+    <Section title="Playback">
+      <ParameterForm
+        parameters={PLAYBACK}
+        values={mesh.playback as unknown as Record<string, unknown>}
+        path={['meshes', index, 'playback']}
+      />
+    </Section>
+  )
 }
 
 /** Motions of the surface, one after the other. */

@@ -2,7 +2,7 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined'
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined'
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
-import { PLACE, TEXT, vectorAt, type ShotMesh } from '@tangle/core'
+import { PLACE, TEXT, vectorAt, type MeshFacts, type ShotMesh } from '@tangle/core'
 import { MESH_ENDINGS } from '@tangle/formats'
 import { useRef, useState } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -19,7 +19,7 @@ import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
 import { fitTo } from './fit.ts'
-import { DeformSection, DetailField, EatenSection } from './MeshSurface.tsx'
+import { DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 
 /** Bring meshes and place them. */
@@ -33,7 +33,10 @@ export function MeshesStep() {
     act(noticed({ text: `${one.name} is out of the shot`, tone: 'info', undo: { kind: 'edit' } }))
   }
   return (
-    <Panel title="Meshes" help="What particles are born on. Drop OBJ, PLY, STL, GLB or CSV files anywhere.">
+    <Panel
+      title="Meshes"
+      help="What particles are born on. Drop OBJ, PLY, STL, GLB or CSV files anywhere: a file for each frame makes a mesh that moves."
+    >
       <AddMesh />
       {shot.meshes.length === 0 && (
         <Empty text="No mesh yet. Drop a file onto the page, or take a shape of Heron Quay to start with." />
@@ -158,6 +161,7 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
         />
         <FitMenu mesh={mesh} />
       </Section>
+      <PlaybackSection mesh={mesh} index={index} />
       <DeformSection mesh={mesh} index={index} />
       <EatenSection mesh={mesh} index={index} />
       <DetailField mesh={mesh} index={index} />
@@ -192,6 +196,9 @@ function FitMenu({ mesh }: { mesh: ShotMesh }) {
 
 const round = (x: number): number => Number(x.toPrecision(3))
 
+const motionIn = ({ samples, seconds }: NonNullable<MeshFacts['motion']>): string =>
+  seconds === null ? `${count(samples)} frames` : `${round(seconds)} s`
+
 /** Size as placed, triangles and open edges. */
 function Facts({ mesh }: { mesh: ShotMesh }) {
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
@@ -219,6 +226,7 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
       ['Open edges', openEdges === 0 ? 'none: closed' : open, openEdges > 0],
     )
   }
+  if (facts.motion) rows.push(['Moves', motionIn(facts.motion)])
   if (facts.uv) {
     const { low, high } = facts.uv
     rows.push([

@@ -1,4 +1,5 @@
 import { completeMesh, defaultsOf, TEXT, type MeshSource, type ShotMesh, type TextSource } from '@tangle/core'
+import { packSequence, sequencesAmong } from '@tangle/formats'
 import { readMeshAside } from '@tangle/runtime/browser'
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
@@ -8,9 +9,9 @@ import { noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
 
-/** Reads dropped files, stores those that can be read and puts them into the shot. */
+/** Reads dropped files, stores those that can be read and puts them into the shot; a file for each frame makes a mesh that moves. */
 export async function addFiles(files: Iterable<File>): Promise<void> {
-  for (const file of files) {
+  for (const file of await inSequences([...files])) {
     store.dispatch(noticed({ text: `Reading ${file.name}…`, tone: 'info' }))
     try {
       const loaded = await readMeshAside(file.name, new Uint8Array(await file.arrayBuffer()))
@@ -26,6 +27,24 @@ export async function addFiles(files: Iterable<File>): Promise<void> {
       )
     }
   }
+}
+
+/** Files, and a ZIP for those of each sequence. */
+async function inSequences(files: File[]): Promise<File[]> {
+  const byName = new Map(files.map((file) => [file.name, file]))
+  const groups = sequencesAmong([...byName.keys()])
+  return Promise.all(
+    groups.map(async (names) => {
+      const own = names.map((name) => byName.get(name)!)
+      if (own.length === 1) return own[0]!
+      const read = own.map(async (file) => ({
+        name: file.name,
+        bytes: new Uint8Array(await file.arrayBuffer()),
+      }))
+      const stem = names[0]!.replace(/[-._ ]*\d+\.\w+$/, '') || 'sequence'
+      return new File([packSequence(await Promise.all(read)) as Uint8Array<ArrayBuffer>], `${stem}.zip`)
+    }),
+  )
 }
 
 /** What a file is called, without its ending where something is left. */

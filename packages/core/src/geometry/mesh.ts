@@ -97,12 +97,12 @@ const SAME = 2 ** -22
  * triangles that this leaves without three corners.
  */
 export function weld({ positions, triangles, uvs, data, motion }: Mesh): Mesh {
-  // what comes apart later is not one
-  const ways = motion ? waysOf(motion) : null
   const count = positions.length / 3
   let size = 0
   for (const x of positions) size = Math.max(size, Math.abs(x))
   const perCell = 1 / (size * SAME || 1)
+  // what comes apart later is not one
+  const ways = motion ? waysOf(motion, perCell) : null
   const cells = Int32Array.from(positions, (x) => Math.round(x * perCell))
   const slots = new Int32Array(2 ** Math.ceil(Math.log2(Math.max(2, count * 2)))).fill(-1)
   const map = new Uint32Array(count)

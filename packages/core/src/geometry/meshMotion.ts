@@ -71,13 +71,15 @@ function between(rows: Float32Array, size: number, row: number, part: number): F
   return a.map((x, k) => x + (b[k]! - x) * part)
 }
 
-/** A number for each vertex: those that have the same move alike. */
-export function waysOf({ by }: MeshMotion): Uint32Array {
+/** A number for each vertex: those that have the same move alike. Places in the same of `perCell` cells a metre are one. */
+export function waysOf({ by }: MeshMotion, perCell: number): Uint32Array {
   if ('places' in by) {
-    // all that were found at the same place in every sample so far have the same number
-    const count = by.places[0]!.length / 3
-    let ways: Uint32Array = new Uint32Array(count)
-    for (const places of by.places) ways = numbered(ways, (v) => `${places[v * 3]} ${places[v * 3 + 1]} ${places[v * 3 + 2]}`) // prettier-ignore
+    // all that were in the same cell in every sample so far have the same number
+    let ways: Uint32Array = new Uint32Array(by.places[0]!.length / 3)
+    for (const places of by.places) {
+      const cell = (k: number): number => Math.round(places[k]! * perCell)
+      ways = numbered(ways, (v) => `${cell(v * 3)} ${cell(v * 3 + 1)} ${cell(v * 3 + 2)}`)
+    }
     return ways
   }
   const { width, joints, weights, targets } = by

@@ -4,7 +4,7 @@
  * be seen first. Between files that are not there things go evenly. Source of the container: PKWARE, APPNOTE.TXT.
  */
 import type { Mesh } from '@tangle/core'
-import { unzipSync, type Unzipped } from 'fflate'
+import { unzipSync, zipSync, type Unzipped } from 'fflate'
 import { FormatFault } from '../fault.ts'
 
 /** Bytes of all files together, and of the places that are made of them, at most. */
@@ -61,6 +61,31 @@ function unpacked(bytes: Uint8Array): Unzipped {
     if (error instanceof FormatFault) throw error
     throw new FormatFault('ZIP', `is broken or cut off (${(error as Error).message})`)
   }
+}
+
+/** Fewer files whose names differ by a number alone are files by themselves. */
+const LEAST_FILES = 3
+
+/** Names that make a sequence, by what they have in common and the ending; others are by themselves. */
+export function sequencesAmong(names: string[]): string[][] {
+  const groups = new Map<string, string[]>()
+  for (const name of names) {
+    const [, stem, ending] = /^(.*?)-?\d+(\.\w+)$/.exec(name) ?? [null, name, '']
+    const key = `${stem}*${ending}`
+    groups.set(key, [...(groups.get(key) ?? []), name])
+  }
+  return [...groups.values()].flatMap((some) =>
+    some.length >= LEAST_FILES ? [some] : some.map((one) => [one]),
+  )
+}
+
+/** A sequence as it is stored: the same files give the same bytes. */
+export function packSequence(files: { name: string; bytes: Uint8Array }[]): Uint8Array {
+  const sorted = files.toSorted((a, b) => (a.name < b.name ? -1 : 1))
+  return zipSync(Object.fromEntries(sorted.map(({ name, bytes }) => [name, bytes])), {
+    level: 6,
+    mtime: '1980-01-01',
+  })
 }
 
 interface SequenceFile {

@@ -47,6 +47,13 @@ test('slices are computed by several workers, one of which is killed, and are th
       (await same.text()).replaceAll('take 1', ''),
     )
 
+    // what can’t be as it was chosen is refused with what to choose
+    const fine = await request.get(`${base}/takes/${split}/export?format=vdb&voxel=0.00001`)
+    expect([fine.status(), await fine.text()]).toEqual([
+      422,
+      expect.stringMatching(/choose larger ones \(voxel\)/),
+    ])
+
     // paused, gone on with, cancelled; deleted and brought back: always all of it
     house.worker()
     const second = await make(2)

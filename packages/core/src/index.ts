@@ -37,14 +37,7 @@ export type { GoalKind } from './goals/goal.ts'
 export type { MaskKind } from './masks/mask.ts'
 export type { Masks } from './scene/masks.ts'
 export type { InfluenceKind } from './influences/influence.ts'
-export {
-  meshFacts,
-  vertexNormals,
-  weld,
-  type Mesh,
-  type MeshFacts,
-  type VertexData,
-} from './geometry/mesh.ts'
+export { meshFacts, vertexNormals, type Mesh, type MeshFacts, type VertexData } from './geometry/mesh.ts'
 export { buildGrid } from './state/neighbours.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
 export { clip, areaAbove, thicken } from './geometry/clip.ts'
@@ -53,6 +46,7 @@ export { affine, inverse, transform, type Affine, type Vector } from './math/vec
 export { MissingMesh, sourceKey, workingMesh } from './scene/bodies.ts'
 export { placeAt, type Body } from './scene/body.ts'
 export type { MeshMotion, PlacedMotion, SkinnedMotion } from './geometry/mesh.ts'
+export { weld } from './geometry/weld.ts'
 export { placeVertices } from './geometry/meshMotion.ts'
 export { motionOf } from './scene/body.ts'
 export { createScene, type Scene } from './simulation/scene.ts'

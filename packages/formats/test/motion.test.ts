@@ -166,6 +166,19 @@ test.each<[string, (b: ReturnType<typeof begun>) => void, RegExp]>([
       animate(placed(document, scene, accessor) as never, 'translation', [0, 1e7], [0, 0, 0, 1, 1, 1]),
     /too long/,
   ],
+  [
+    'more targets than there is memory for',
+    ({ document, scene, accessor, animate }) => {
+      const many = accessor('VEC3', new Float32Array(600_000))
+      const primitive = document.createPrimitive().setAttribute('POSITION', many)
+      for (let k = 0; k < 500; k++)
+        primitive.addTarget(document.createPrimitiveTarget().setAttribute('POSITION', many))
+      const node = document.createNode('n').setMesh(document.createMesh().addPrimitive(primitive))
+      scene.addChild(node)
+      animate(node as never, 'translation', [0, 1], [0, 0, 0, 1, 1, 1])
+    },
+    /500 morph targets of 200000 vertices in all, more than there is memory for/,
+  ],
 ])('%s: refused with a word', async (_, make, says) => {
   const file = begun()
   make(file)

@@ -3,10 +3,12 @@
  * slowly holds it up, and nobody else. Arguments: the take, the format, and the choices as JSON.
  */
 import { EXPORTS, filesOf, readChoices, type ExportedFile, type GivenChoices } from '@tangle/formats'
+import { FormatFault } from '@tangle/formats'
 import { Readable } from 'node:stream'
 import { finished, pipeline } from 'node:stream/promises'
 import yazl from 'yazl'
 import { readConfig } from '../config.ts'
+import { UNWRITABLE } from './unwritable.ts'
 import { connectDatabase } from '../store/database.ts'
 import { current } from '../store/document.ts'
 import { TakeEntity } from '../store/entities.ts'
@@ -14,6 +16,7 @@ import { framesOf } from '../store/frames.ts'
 import { loadMeshes } from '../store/meshes.ts'
 
 const [id = '', format, given = '{}'] = process.argv.slice(2)
+
 const { databaseUrl, addressFile } = readConfig(process.env)
 const source = await connectDatabase(databaseUrl, addressFile)
 const { document } = await source.getRepository(TakeEntity).findOneByOrFail({ id })
@@ -22,9 +25,17 @@ const kind = EXPORTS.find((one) => one.kind === format)! // the server has looke
 const choices = readChoices(JSON.parse(given) as GivenChoices, shot.frames, kind)
 const frames = { ...shot.frames, read: framesOf(source, id) }
 const files = filesOf(kind, shot, frames, await loadMeshes(source, shot), choices)
-if (kind.sequence) await writeZip(files)
-else
-  for await (const { pieces } of files) await pipeline(Readable.from(pieces), process.stdout, { end: false })
+try {
+  if (kind.sequence) await writeZip(files)
+  else
+    for await (const { pieces } of files)
+      await pipeline(Readable.from(pieces), process.stdout, { end: false })
+} catch (error) {
+  if (!(error instanceof FormatFault)) throw error
+  // what was chosen can't be: that is no fault of ours
+  process.stderr.write(`FormatFault: ${error.message}\n`)
+  process.exitCode = UNWRITABLE
+}
 await source.destroy()
 
 /** Adds each file when the one before it has been sent, so that memory holds one at a time. */

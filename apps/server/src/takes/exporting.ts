@@ -4,6 +4,7 @@ import { once } from 'node:events'
 import { PassThrough, type Readable } from 'node:stream'
 import { fileURLToPath } from 'node:url'
 import { HttpFault } from '../fault.ts'
+import { UNWRITABLE } from './unwritable.ts'
 
 /** Takes that are written at once; the rest wait. */
 const AT_ONCE = 2
@@ -56,6 +57,7 @@ export async function exportedTake(
   // what is cut off must not look whole
   exporter.once('close', (code) => {
     if (code === 0) body.end()
+    else if (code === UNWRITABLE) body.destroy(new HttpFault(422, 'unwritable', fault()))
     else body.destroy(new Error(`The take could not be written: ${fault() || 'the writer was ended'}`))
   })
   exporter.once('error', (error) => body.destroy(error))

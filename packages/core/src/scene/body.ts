@@ -68,7 +68,7 @@ export const placeAt = (place: Place, frame: number): Affine =>
 /** Whether a mesh moves, whether its surface does by itself, and whether it keeps its shape. */
 export function motionOf(
   { place, deform }: ShotMesh,
-  mesh: Mesh,
+  mesh: Pick<Mesh, 'motion'>,
 ): { moves: boolean; deforms: boolean; rigid: boolean } {
   const isStill = (part: keyof Place): boolean => place[part].every((c) => typeof c === 'number')
   const deforms = mesh.motion !== undefined || deform.some((one) => !one.muted)

@@ -13,6 +13,9 @@ const LEAST_RATE = 24
 /** Bytes of maps and amounts at most; what is longer has fewer samples. */
 const MOST_BYTES = 2 ** 28
 
+/** Bytes of the ways to morph targets at most. */
+const MOST_TARGET_BYTES = 2 ** 30
+
 type Matrix = number[] // 16, column by column
 
 /** What one primitive has, vertex by vertex. */
@@ -127,8 +130,13 @@ function readChannel(sampler: AnimationSampler, path: Path, name: string): Chann
 function valueAt({ times, values, interpolation, rotates }: Channel, time: number): number[] {
   const spline = interpolation === 'CUBICSPLINE'
   const value = (k: number): number[] => values[spline ? 3 * k + 1 : k]!
-  let k = 0
-  while (k + 1 < times.length && times[k + 1]! <= time) k++
+  // the last key that is not later
+  let [k, above] = [0, times.length]
+  while (above - k > 1) {
+    const middle = (k + above) >> 1
+    if (times[middle]! <= time) k = middle
+    else above = middle
+  }
   if (time <= times[0]! || k + 1 >= times.length || interpolation === 'STEP') return value(k)
   const span = times[k + 1]! - times[k]!
   const t = (time - times[k]!) / span
@@ -222,6 +230,12 @@ interface Skinning {
 function skinningOf(parts: MovedPart[]): Skinning {
   const counts = parts.map(({ primitive }) => primitive.getAttribute('POSITION')!.getCount())
   const total = counts.reduce((sum, count) => sum + count, 0)
+  const targets = parts.reduce((sum, { primitive }) => sum + primitive.listTargets().length, 0)
+  if (targets * total * 12 > MOST_TARGET_BYTES)
+    throw new FormatFault(
+      'GLB',
+      `has ${targets} morph targets of ${total} vertices in all, more than there is memory for: leave some out`,
+    )
   const width = Math.max(
     1,
     ...parts.map(({ node, primitive }) => (node.getSkin() ? 4 * setsOf(primitive) : 1)),

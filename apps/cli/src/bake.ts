@@ -2,6 +2,7 @@ import { rowsOf, type PopulationEvents, type Shot } from '@tangle/core'
 import {
   ChoiceFault,
   codecReady,
+  EVENT_FORMATS,
   EXPORTS,
   readChoices,
   type ExportChoices,
@@ -27,7 +28,7 @@ export interface BakeFlags {
   meshes?: string
   samples?: string
   voxel?: string
-  /** Tells the events of each frame, with --json. */
+  /** Tells the events of each frame with --json, else writes them. */
   events?: boolean
 }
 
@@ -37,6 +38,7 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
   const { shot, meshes } = await loadShot(source)
   const { first, last } = frameRange(flags.frames, shot)
   const { out } = flags
+  if (flags.events && !flags.json) eventsCanBeWritten(flags)
   const choices = choicesIn(flags, kind, first, last)
   const cache = out === undefined ? null : await createCache(out, { kind, shot, meshes, choices })
   await codecReady()
@@ -48,7 +50,8 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
       last,
       share,
     })) {
-      await cache?.add({ frame: facts.frame, populations, meshes: eaten }, facts.fingerprint)
+      const frame = { frame: facts.frame, populations, meshes: eaten }
+      await cache?.add(frame, facts.fingerprint, flags.events && !flags.json ? events() : [])
       total.frames++
       total.particles = facts.particles
       total.milliseconds += facts.milliseconds
@@ -65,6 +68,13 @@ export async function bakeCommand(source: string, flags: BakeFlags): Promise<voi
     const written = out === undefined ? '' : `, ${total.files} files in ${out}`
     console.log(`${total.frames} frames in ${total.milliseconds} ms${written}`)
   }
+}
+
+/** Into tables, forward: time has one direction for what happens. */
+function eventsCanBeWritten({ format, out, backward }: BakeFlags): void {
+  if (out === undefined || !(EVENT_FORMATS as readonly string[]).includes(format))
+    throw new UsageFault(`--events needs --json, or --out with --format ${EVENT_FORMATS.join(' or ')}`)
+  if (backward) throw new UsageFault('--events can’t be written backward: leave one of them out')
 }
 
 function choicesIn(

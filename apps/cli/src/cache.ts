@@ -1,8 +1,9 @@
 /** Frames written for a renderer, with a manifest beside them that says what is in them. */
 import { createHash } from 'node:crypto'
-import type { Mesh, Shot } from '@tangle/core'
+import type { Mesh, PopulationEvents, Shot } from '@tangle/core'
 import {
   contentsHash,
+  eventFile,
   encodeFrame,
   filesOf,
   frameChain,
@@ -11,6 +12,8 @@ import {
   type CachedFrame,
   type Decoded,
   type ExportChoices,
+  type EventFormat,
+  type ExportedFile,
   type ExportKind,
 } from '@tangle/formats'
 import { once } from 'node:events'
@@ -45,7 +48,8 @@ interface CacheOptions {
 }
 
 export interface Cache {
-  add(frame: CachedFrame, fingerprint: string): Promise<void>
+  /** `events` are written where they are given. */
+  add(frame: CachedFrame, fingerprint: string, events?: PopulationEvents[]): Promise<void>
   /** Writes the files and the manifest; returns how many files there are. */
   finish(): Promise<number>
   close(): Promise<void>
@@ -66,12 +70,19 @@ export async function createCache(folder: string, options: CacheOptions): Promis
   }
   let before: Decoded | null = null
   const fingerprints: string[] = []
+  const eventSums: Record<string, string> = {}
   return {
-    async add(cached, fingerprint) {
+    async add(cached, fingerprint, events = []) {
       const { bytes, decoded } = encodeFrame(cached, { rate: shot.frames.rate, before })
       before = decoded
       await store.put(cached.frame, bytes)
       fingerprints.push(fingerprint)
+      const later = choices.number - choices.first
+      const told = events.map(({ id, ...table }) => {
+        const population = shot.populations.find((one) => one.id === id)!
+        return eventFile(kind.kind as EventFormat, population, table, cached.frame, later, choices)
+      })
+      Object.assign(eventSums, await writeFiles(folder, told))
     },
     async finish() {
       const frames = { first: choices.first, last: choices.last, read: frameChain(store.get) }
@@ -80,10 +91,12 @@ export async function createCache(folder: string, options: CacheOptions): Promis
       for (const [k, fingerprint] of fingerprints.entries())
         manifest.frames.push({ ...contentsOf(kind, await chosen.read(chosen.first + k)), fingerprint })
       const files = filesOf(kind, shot, frames, meshes, choices)
-      manifest.sums = await writeFiles(folder, files)
-      manifest.files = Object.keys(manifest.sums)
+      const sums = await writeFiles(folder, files)
+      // events are beside what `verify` reads back; their sums tell
+      manifest.files = Object.keys(sums)
+      manifest.sums = { ...sums, ...eventSums }
       await writeFile(join(folder, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`)
-      return manifest.files.length
+      return Object.keys(manifest.sums).length
     },
     close: store.close,
   }
@@ -120,7 +133,7 @@ async function openStore(folder: string) {
 /** Returns the SHA-256 of each file by its name. */
 async function writeFiles(
   folder: string,
-  files: ReturnType<ExportKind['files']>,
+  files: ReturnType<ExportKind['files']> | ExportedFile[],
 ): Promise<Record<string, string>> {
   const sums: Record<string, string> = {}
   for await (const { name, pieces } of files) {

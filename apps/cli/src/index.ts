@@ -33,7 +33,10 @@ program
   .option('--voxel <length>', 'length of voxels in the unit of the files (OpenVDB); four radii when left out')
   .option('--backward', 'write the frames in reverse, velocities turned round')
   .option('--json', 'one JSON object per frame, then the totals')
-  .option('--events', 'with --json: what happened to particles in each frame')
+  .option(
+    '--events',
+    'what happened to particles in each frame: told with --json, else written as tables (csv, parquet)',
+  )
   .action((shot: string, flags: BakeFlags) => bakeCommand(shot, flags))
 
 program

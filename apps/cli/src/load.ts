@@ -1,7 +1,7 @@
 import { readShot, sourceKey, type Mesh, type Shot } from '@tangle/core'
 import { demoAssets, demoShots } from '@tangle/demo'
 import { readMesh } from '@tangle/formats'
-import { makeText } from '@tangle/runtime/node'
+import { makeText, readMeshAside } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
@@ -67,12 +67,10 @@ async function loadFile(path: string): Promise<Loaded> {
     const asset = assetName(bytes)
     mesh.source = { asset }
     if (meshes.has(asset)) continue
-    meshes.set(
-      asset,
-      await readMesh(file, bytes).catch((error: Error) => {
-        throw new InputFault(`${file}: ${error.message}`)
-      }),
-    )
+    // what takes all memory or never ends does so in a process of its own
+    const { fault } = await readMeshAside(file, bytes)
+    if (fault !== undefined) throw new InputFault(`${file}: ${fault}`)
+    meshes.set(asset, await readMesh(file, bytes))
   }
   return { shot, meshes }
 }

@@ -1,5 +1,7 @@
 /** Every format from the command line: baked, verified, and touched. Needs the built programs. */
 import { EXPORTS } from '@tangle/formats'
+import { parse } from 'csv-parse/sync'
+import { parquetReadObjects } from 'hyparquet'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { folder, prism, shot, tangle, write } from './run.ts'
@@ -97,4 +99,32 @@ test('bake and verify in another space, numbered otherwise; what can’t be chos
     const { code, err } = await bake(...flags)
     expect([code, err]).toEqual([2, expect.stringMatching(says)])
   }
+})
+
+test('events as tables: a row for each, read by others; what can’t be is refused with what can', async () => {
+  await write('prism.obj', prism)
+  const source = await write('shot.json', shot())
+  const bake = (...more: string[]) => tangle('bake', source, '--frames', '3-12', '--events', ...more)
+  const told = (await bake('--json')).out.trim().split('\n').slice(0, -1).map((line) => JSON.parse(line) as { frame: number; events: { counts: Record<string, number>; rows: { kind: string; particle: number; frame: number; place: number[] }[] }[] }) // prettier-ignore
+  for (const format of ['csv', 'parquet']) {
+    const out = join(folder, `events-${format}`)
+    const chosen = ['--format', format, '--out', out, '--number', '103', '--unit', 'cm']
+    expect(await bake(...chosen)).toMatchObject({ code: 0, err: '' })
+    for (const { frame, events } of told) {
+      const bytes = await readFile(join(out, `dust.events.0${frame + 100}.${format}`))
+      const rows = format === 'csv'
+        ? (parse(bytes, { columns: true, cast: true }) as Record<string, number | string>[])
+        : ((await parquetReadObjects({ file: Uint8Array.from(bytes).buffer })) as Record<string, number | string>[]) // prettier-ignore
+      expect(rows.map((row) => [row.kind, Number(row.particle), row.frame])).toEqual(
+        events[0]!.rows.map((one) => [one.kind, one.particle, one.frame + 100]),
+      )
+      rows.forEach((row, k) => expect(Number(row.x)).toBeCloseTo(events[0]!.rows[k]!.place[0]! * 100, 3))
+      expect(rows.filter(({ kind }) => kind === 'birth')).toHaveLength(events[0]!.counts.birth!)
+    }
+    expect((await tangle('verify', out)).out).toMatch(/as computed/)
+    await writeFile(join(out, `dust.events.0105.${format}`), 'x')
+    expect((await tangle('verify', out)).err).toMatch(/events\.0105.*differs/)
+  }
+  for (const flags of [[], ['--out', folder], ['--out', folder, '--format', 'csv', '--backward']])
+    expect(await bake(...flags)).toMatchObject({ code: 2, err: expect.stringMatching(/--events/) as unknown })
 })

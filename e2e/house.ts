@@ -106,8 +106,10 @@ export async function createHouse(name: string, settings: Record<string, string>
     },
     /** Killed, and started again. */
     async restartServer() {
-      server.kill('SIGKILL')
-      await once(server, 'exit')
+      if (server.exitCode === null && server.signalCode === null) {
+        server.kill('SIGKILL')
+        await once(server, 'exit')
+      }
       server = run([], 0)
       await answers()
     },

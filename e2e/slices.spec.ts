@@ -98,7 +98,14 @@ test('particles that act on one another are computed by one worker, and it is sa
     expect(refused.status()).toBe(422)
     expect(await refused.text()).toMatch(/act on one another \(Self-collision of dust\)/)
     for (const slices of [0, 65, 1.5, 'two']) expect((await ask({ slices })).status()).toBe(422)
-    expect(await (await ask({})).json()).toMatchObject({ slices: 1 })
+    const made = (await (await ask({})).json()) as { id: string; slices: number }
+    expect(made.slices).toBe(1)
+    // and a server without a folder for takes says how to give it one
+    const nowhere = await request.post(`${house.base}/takes/${made.id}/files`, { data: { format: 'ply' } })
+    expect([nowhere.status(), await nowhere.text()]).toEqual([
+      409,
+      expect.stringMatching(/TANGLE_EXPORT_FOLDER/),
+    ])
   } finally {
     await house.close()
   }

@@ -127,6 +127,7 @@ test('without room a take stops with a word and goes on by itself; deleted ones 
     expect((await (await request.get(`${base}/space`)).json()) as object).toEqual({
       takes: expect.any(Number) as unknown,
       quota: 0.0045 * 2 ** 30,
+      folder: null,
     })
     // what is deleted goes for good when its room is needed
     await request.delete(`${base}/takes/${first}`)

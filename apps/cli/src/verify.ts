@@ -1,9 +1,9 @@
 /** Whether a written cache holds what was computed. */
 import { createHash } from 'node:crypto'
 import { contentsHash, EXPORTS, meshHash } from '@tangle/formats'
+import { MANIFEST, type Manifest } from '@tangle/runtime/node'
 import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { MANIFEST, type Manifest } from './cache.ts'
 import { InputFault } from './fault.ts'
 
 /** What a written file has of a population or a mesh at a frame. */

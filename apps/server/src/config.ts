@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import { defaultThreads, MOST_THREADS } from '@tangle/runtime/node'
 
 export interface Config {
@@ -12,6 +13,8 @@ export interface Config {
   mostUploadBytes: number
   webFolder: string
   thumbnailFolder: string
+  /** A folder of this machine in which takes may be written; null: only downloads. */
+  exportFolder: string | null
   /** Bytes that the frames of all takes may have together. */
   quotaBytes: number
   /** Seconds of computing after which a take keeps its state, so that another worker can go on from it. */
@@ -60,6 +63,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     mostUploadBytes: megabytes * 2 ** 20,
     webFolder: environment.TANGLE_WEB_FOLDER ?? 'apps/web/dist',
     thumbnailFolder: environment.TANGLE_THUMBNAIL_FOLDER ?? 'demo/thumbnails',
+    exportFolder: environment.TANGLE_EXPORT_FOLDER ? resolve(environment.TANGLE_EXPORT_FOLDER) : null,
     threads,
     quotaBytes: gigabytes * 2 ** 30,
     checkpointSeconds,

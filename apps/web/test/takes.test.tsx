@@ -22,6 +22,7 @@ const take = (number: number, more: Partial<Take>): Take => ({
   note: null,
   protected: false,
   host: null,
+  slices: 1,
   millisecondsPerFrame: null,
   sweep: null,
   varied: null,
@@ -38,17 +39,20 @@ let asked: string[] = []
 /** What the next request that changes something is answered. */
 let refusal: object | null = null
 let answer: object = {}
+let space: object = { takes: 0, quota: null, folder: null }
 
 beforeEach(() => {
   asked = []
   refusal = null
   answer = {}
+  space = { takes: 0, quota: null, folder: null }
   globalThis.fetch = ((input: Request) => {
     const { url } = input
     const method = (input as unknown as { init: RequestInit }).init.method ?? 'GET'
     const reply = (status: number, body: unknown) =>
       Promise.resolve(new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })) // prettier-ignore
     if (method === 'GET' && url.endsWith('/shots/here/takes')) return reply(200, takes)
+    if (url.endsWith('/space')) return reply(200, space)
     if (method === 'GET') return reply(200, { ...takes[0], document: shotOf({}), facts: [] })
     asked.push(`${method} ${url.replace(/^.*\/api/, '')}`)
     return refusal ? reply(409, refusal) : reply(200, answer)
@@ -238,6 +242,32 @@ test('meshes, samples and voxels can be chosen where the format has them', async
   await keys.clear(voxel)
   await keys.type(voxel, '0.05')
   expect(asks()).toBe('format=vdb&voxel=0.05')
+})
+
+test('it is written on the server where that has a folder for takes, and said where, or why not', async () => {
+  space = { takes: 0, quota: null, folder: '/renders' }
+  answer = { folder: '/renders/Page_take3_usdc', files: 2 }
+  const { keys, card } = await opened([take(3, {})])
+  const button = await screen.findByRole('button', { name: 'Write on the server' })
+  await keys.click(button)
+  expect(await screen.findByText('/renders/Page_take3_usdc has the take, in 2 files')).toBeTruthy()
+  expect(asked).toEqual(['POST /takes/take3/files'])
+  refusal = { error: { code: 'there', message: '/renders/Page_take3_usdc is there already' } }
+  await keys.click(card(0).getByRole('button', { name: 'Write on the server' }))
+  expect(await screen.findByText('/renders/Page_take3_usdc is there already')).toBeTruthy()
+})
+
+test('without such a folder there is no such button', async () => {
+  const { card } = await opened([take(3, {})])
+  await waitFor(() => expect(card(0).getByRole('link', { name: 'Download' })).toBeTruthy())
+  expect(card(0).queryByRole('button', { name: 'Write on the server' })).toBeNull()
+})
+
+test('slices are told while it is computed', async () => {
+  const { card } = await opened([
+    take(3, { status: 'computing', framesDone: 40, slices: 4, millisecondsPerFrame: 200 }),
+  ])
+  expect(card(0).getByText(/40 of 100 frames · in 4 slices · 200 ms each/)).toBeTruthy()
 })
 
 test('a deleted one can be brought back from the notice', async () => {

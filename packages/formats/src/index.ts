@@ -18,6 +18,7 @@ export {
   filesOf,
   framesChosen,
   readChoices,
+  type AllFrames,
   type ExportChoices,
   type GivenChoices,
 } from './export/choices.ts'

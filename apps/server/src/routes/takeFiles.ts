@@ -14,13 +14,19 @@ import {
   type GivenChoices,
 } from '@tangle/formats'
 import type { Context } from 'koa'
+import { existsSync } from 'node:fs'
+import { readdir } from 'node:fs/promises'
+import { join } from 'node:path'
+import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
 import { frameBytes, framesOf } from '../store/frames.ts'
-import { exportedTake } from '../takes/exporting.ts'
-import type { House } from './context.ts'
+import { exportedTake, writtenTake } from '../takes/exporting.ts'
+import { bodyOf, type House } from './context.ts'
 import { findTake, type WholeTake } from './takes.ts'
 
-export function takeFileRoutes(router: Router, { source }: House): void {
+export function takeFileRoutes(router: Router, house: House): void {
+  const { source } = house
+  writtenRoutes(router, house)
   router.get('/takes/:id/frames/:frame', async (context) => {
     const take = await findTake(source, context)
     const frame = Number((context.params as Record<string, string>).frame)
@@ -43,17 +49,62 @@ export function takeFileRoutes(router: Router, { source }: House): void {
   })
   router.get('/takes/:id/export', async (context) => {
     const take = await findTake(source, context)
-    const kind = EXPORTS.find((one) => one.kind === context.query.format)
-    if (!kind)
-      throw new HttpFault(422, 'format', `format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}`)
-    if (take.status !== 'done')
-      throw new HttpFault(
-        409,
-        'unfinished',
-        `This take is ${take.status}: only a finished one can be written`,
-      )
+    const kind = kindOf(context.query.format)
+    onlyDone(take)
     await sendExport(context, kind, take)
   })
+}
+
+const written = yup
+  .object({
+    format: yup.string().required('is missing: the format of the files'),
+    folder: yup
+      .string()
+      .matches(
+        /^[A-Za-z0-9_][\w.-]{0,119}$/,
+        'must be a name of letters, digits, "_", "-" and ".", 120 at most',
+      ),
+    ...Object.fromEntries(CHOICES.map((name) => [name, yup.string()])),
+  })
+  .noUnknown()
+
+/** Takes written where a renderer on this machine, or on its network, finds them. */
+function writtenRoutes(router: Router, { source, config }: House): void {
+  router.post('/takes/:id/files', async (context) => {
+    const take = await findTake(source, context)
+    const { format, folder, ...given } = bodyOf(context, written) as {
+      format: string
+      folder?: string
+    } & GivenChoices
+    if (config.exportFolder === null)
+      throw new HttpFault(
+        409,
+        'nowhere',
+        'This server writes no folders: start it with TANGLE_EXPORT_FOLDER, or download the take',
+      )
+    const kind = kindOf(format)
+    onlyDone(take)
+    checked(given, kind, take)
+    const name = folder ?? `${plainName(take.document.name)}_take${take.number}_${kind.kind}`
+    const to = join(config.exportFolder, name)
+    if (existsSync(to))
+      throw new HttpFault(409, 'there', `${to} is there already: choose another folder, or take it away`)
+    await writtenTake(take.id, kind.kind, given, to)
+    context.status = 201
+    context.body = { folder: to, files: (await readdir(to)).length }
+  })
+}
+
+function kindOf(format: unknown): ExportKind {
+  const kind = EXPORTS.find((one) => one.kind === format)
+  if (!kind)
+    throw new HttpFault(422, 'format', `format must be one of ${EXPORTS.map((one) => one.kind).join(', ')}`)
+  return kind
+}
+
+function onlyDone({ status }: WholeTake): void {
+  if (status !== 'done')
+    throw new HttpFault(409, 'unfinished', `This take is ${status}: only a finished one can be written`)
 }
 
 /** Whether frames are wanted in reverse, velocities turned round. */

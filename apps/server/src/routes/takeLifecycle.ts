@@ -112,7 +112,7 @@ const kept = yup
 function spaceRoutes(router: Router, { source, config }: House): void {
   router.get('/space', async (context) => {
     const quota = Number.isFinite(config.quotaBytes) ? config.quotaBytes : null
-    context.body = { takes: await bytesOfTakes(source), quota }
+    context.body = { takes: await bytesOfTakes(source), quota, folder: config.exportFolder }
   })
   router.post('/shots/:id/clear', async (context) => {
     const shot = idOf(context, 'shot')

@@ -43,11 +43,7 @@ export async function exportedTake(
     leave()
     throw goneAway()
   }
-  const exporter = fork(
-    fileURLToPath(new URL('./exporter.mjs', import.meta.url)),
-    [take, format, JSON.stringify(given)],
-    { stdio: ['ignore', 'pipe', 'pipe', 'ipc'], execArgv: ['--enable-source-maps'] },
-  )
+  const exporter = start([take, format, JSON.stringify(given)])
   exporter.once('close', leave)
   exporter.once('error', leave)
   gone.addEventListener('abort', () => exporter.kill('SIGKILL'))
@@ -69,6 +65,37 @@ export async function exportedTake(
   }
   return body
 }
+
+/** Writes a take in a format to a folder of this machine that is not there yet. */
+export async function writtenTake(
+  take: string,
+  format: string,
+  given: GivenChoices,
+  folder: string,
+): Promise<void> {
+  const leave = await place()
+  const exporter = start([take, format, JSON.stringify(given), folder])
+  const fault = faultOf(exporter)
+  exporter.stdout!.resume()
+  try {
+    const [code] = (await once(exporter, 'close')) as [number | null]
+    if (code === UNWRITABLE) throw new HttpFault(422, 'unwritable', fault())
+    if (code !== 0)
+      throw new HttpFault(
+        500,
+        'unwritten',
+        `The take could not be written: ${fault() || 'the writer was ended'}`,
+      )
+  } finally {
+    leave()
+  }
+}
+
+const start = (words: string[]): ChildProcess =>
+  fork(fileURLToPath(new URL('./exporter.mjs', import.meta.url)), words, {
+    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+    execArgv: ['--enable-source-maps'],
+  })
 
 const goneAway = (): HttpFault => new HttpFault(499, 'gone', 'Nobody reads this any more')
 

@@ -14,8 +14,16 @@ type Chosen = Pick<Session, 'backward' | 'format' | 'unit' | 'up' | 'scenery' | 
 const kindOf = (format: string): ExportKind => EXPORTS.find(({ kind }) => kind === format)!
 const isLength = (text: string): boolean => Number(text) > 0
 
-/** What is asked for in the address of an export: what the format offers, where it is not as it would be anyway. */
-export function askedFor({ backward, format, unit, up, scenery, samples, voxel }: Chosen): string {
+/** What is asked of an export: what the format offers, where it is not as it would be anyway. */
+export function askedFor({
+  backward,
+  format,
+  unit,
+  up,
+  scenery,
+  samples,
+  voxel,
+}: Chosen): Record<string, string> {
   const { fixedSpace, meshes, between, volumes } = kindOf(format)
   const all: [offered: boolean, asked: Record<string, string>][] = [
     [backward, { backward: '1' }],
@@ -25,8 +33,10 @@ export function askedFor({ backward, format, unit, up, scenery, samples, voxel }
     [Boolean(between) && samples !== '1', { samples }],
     [Boolean(volumes) && isLength(voxel), { voxel }],
   ]
-  const asked = Object.assign({ format }, ...all.flatMap(([is, some]) => (is ? [some] : [])))
-  return new URLSearchParams(asked as Record<string, string>).toString()
+  return Object.assign({ format }, ...all.flatMap(([is, some]) => (is ? [some] : []))) as Record<
+    string,
+    string
+  >
 }
 
 /** How takes are played and written. */

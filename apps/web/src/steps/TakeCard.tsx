@@ -157,6 +157,7 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
             {chosen ? 'Back to the preview' : 'Play'}
           </Button>
           <Download take={take} />
+          <ToFolder take={take} />
         </>
       )}
       {TURNS[take.status].map(([label, name, hint]) => (
@@ -175,9 +176,34 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
   )
 }
 
+/** Writes the files of a finished take on the server, where it has a folder for them. */
+function ToFolder({ take }: { take: Take }) {
+  const act = useAct()
+  const session = useStore((state) => state.session)
+  const { data: space } = api.useSpaceQuery()
+  const [write, { isLoading }] = api.useWriteTakeMutation()
+  if (!space?.folder) return null
+  const run = async (): Promise<void> => {
+    const { data, error } = await write({ id: take.id, asked: askedFor(session) })
+    const text = error ? faultOf(error) : `${data?.folder} has the take, in ${data?.files} files`
+    act(noticed({ text, tone: error ? 'error' : 'info' }))
+  }
+  return (
+    <Button
+      variant="outlined"
+      disabled={isLoading}
+      title={`Into ${space.folder}, where a renderer finds it`}
+      onClick={() => void run()}
+    >
+      {isLoading ? 'Writing…' : 'Write on the server'}
+    </Button>
+  )
+}
+
 /** The files of a finished take, as chosen above. */
 function Download({ take }: { take: Take }) {
-  const asked = useStore((state) => askedFor(state.session))
+  const session = useStore((state) => state.session)
+  const asked = new URLSearchParams(askedFor(session)).toString()
   return (
     <Button variant="outlined" component="a" href={`/api/takes/${take.id}/export?${asked}`} download>
       Download

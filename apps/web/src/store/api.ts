@@ -41,6 +41,12 @@ export interface SweepAxis {
 }
 /** Bytes that a page which is left may still send: the standard allows 64 KiB to all such requests together. */
 export const KEPT_ALIVE = 60_000
+/** What takes occupy and may, bytes, and the folder of the server in which they can be written. */
+export interface Space {
+  takes: number
+  quota: number | null
+  folder: string | null
+}
 type OpenShot = { id: string; name: string; document: Shot; version: number }
 
 export const api = createApi({
@@ -115,6 +121,13 @@ export const api = createApi({
     >({
       query: ({ id, ...body }) => ({ url: `shots/${id}/sweeps`, method: 'POST', body }),
       invalidatesTags: ['Takes'],
+    }),
+    space: build.query<Space, void>({ query: () => 'space', keepUnusedDataFor: 60 }),
+    writeTake: build.mutation<
+      { folder: string; files: number },
+      { id: string; asked: Record<string, string> }
+    >({
+      query: ({ id, asked }) => ({ url: `takes/${id}/files`, method: 'POST', body: asked }),
     }),
     deleteTake: build.mutation<void, string>({
       query: (id) => ({ url: `takes/${id}`, method: 'DELETE' }),

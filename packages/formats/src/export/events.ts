@@ -4,7 +4,7 @@
  * link was cut.
  */
 import { DEATHS, rowsOf, type EventTable, type ParticleEvent, type Population } from '@tangle/core'
-import { frameNumber, type ExportedFile, type Frames } from './kind.ts'
+import { frameNumber, inOnePiece, type ExportedFile, type Frames } from './kind.ts'
 import { vectorsIn, type Space } from './space.ts'
 import { decimal } from './usdText.ts'
 
@@ -59,13 +59,13 @@ function detailOf({ kind, detail }: ParticleEvent, phases: string[]): string {
 }
 
 /** RFC 4180. */
-async function* asCsv(rows: Cell[][]): AsyncGenerator<Uint8Array> {
+function asCsv(rows: Cell[][]): AsyncIterable<Uint8Array> {
   const cell = (value: Cell): string => {
     if (typeof value === 'number') return Number.isInteger(value) ? String(value) : decimal(value)
     return /[",\r\n]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value
   }
   const lines = [COLUMNS.join(','), ...rows.map((row) => row.map(cell).join(','))]
-  yield await Promise.resolve(new TextEncoder().encode(`${lines.join('\r\n')}\r\n`))
+  return inOnePiece(new TextEncoder().encode(`${lines.join('\r\n')}\r\n`))
 }
 
 async function* asParquet(rows: Cell[][]): AsyncGenerator<Uint8Array> {

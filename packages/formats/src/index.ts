@@ -23,7 +23,7 @@ export {
   type GivenChoices,
 } from './export/choices.ts'
 export { SCENERIES } from './export/scenery.ts'
-export { OUR_SPACE, UNITS, UPS } from './export/space.ts'
+export { OUR_SPACE, shotIn, UNITS, UPS } from './export/space.ts'
 export { frameNumber, plainName, type ExportedFile, type ExportKind, type Frames } from './export/kind.ts'
 export { colourValue, coloursOf, srgbBytes } from './export/colours.ts'
 export { packSequence, sequencesAmong } from './meshes/sequence.ts'

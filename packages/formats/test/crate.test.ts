@@ -6,7 +6,7 @@ import { USDCParser } from 'three/addons/loaders/usd/USDCParser.js'
 import { packBytes, packIntegers, unpackBytes, unpackIntegers } from '../src/export/crateCodes.ts'
 import { readCrate } from '../src/export/crateReader.ts'
 import { readText, type PrimSamples } from '../src/export/usdReader.ts'
-import { OUR_SPACE, type CachedFrame, type Frames } from '../src/index.ts'
+import { type CachedFrame, type Frames } from '../src/index.ts'
 import { framesFrom, frameOf, frames, meshOf, shot, withAll, write } from './take.ts'
 
 const only = async (kind: string, meshes?: Map<string, Mesh>, take?: Frames): Promise<Uint8Array> =>
@@ -139,25 +139,18 @@ test('attributes of the artist’s own have names that USD takes, each its own; 
   const { attributes } = dust!
   const ids = ['a-b', 'a_b', 'displayColor', 'gone']
   dust!.attributes = ids.map((id) => completeAttribute({ id, name: id, type: 'number' }))
-  const read = (frame: number): Promise<CachedFrame> => {
+  const read = (frame: number): CachedFrame => {
     const now = frameOf(frame)
     ids
       .slice(0, 3)
       .forEach(
         (id, n) => (now.populations[0]!.columns[ownName(id)] = new Float32Array(frame * 10).fill(n + 1)),
       )
-    return Promise.resolve(now)
+    return now
   }
   try {
     for (const kind of ['usda', 'usdc']) {
-      const bytes = await only(kind, undefined, {
-        first: 3,
-        last: 3,
-        times: [3],
-        digits: 4,
-        space: OUR_SPACE,
-        read,
-      })
+      const bytes = await only(kind, undefined, framesFrom(3, 3, read))
       const told = readText(kind === 'usda' ? bytes : asText(bytes))[0]!.samples.get(3)!
       expect(['a_b', 'a_b_2', 'displayColor_2'].map((name) => told[name]![0])).toEqual([1, 2, 3])
       expect(told.displayColor).toHaveLength(90)

@@ -3,8 +3,8 @@ import { completeAttribute, ownName } from '@tangle/core'
 import { validateBytes } from 'gltf-validator'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import type { InstancedMesh, LineSegments, Mesh, Object3D, Points } from 'three'
-import { OUR_SPACE, coloursOf, contentsHash, EXPORTS, type CachedFrame } from '../src/index.ts'
-import { frameOf, meshOf, shot, withAll, write } from './take.ts'
+import { coloursOf, contentsHash, EXPORTS, type CachedFrame } from '../src/index.ts'
+import { framesFrom, frameOf, meshOf, shot, withAll, write } from './take.ts'
 
 const load = async (bytes: Uint8Array): Promise<Object3D> =>
   (await new GLTFLoader().parseAsync(bytes.slice().buffer as ArrayBuffer, '')).scene
@@ -78,22 +78,15 @@ test('attributes of the artist’s own that come to the same capitals are told a
   const { attributes } = dust!
   const ids = ['heat', 'HEAT', 'Velocity', 'a-b', 'a_b']
   dust!.attributes = ids.map((id) => completeAttribute({ id, name: id, type: 'number' }))
-  const read = (frame: number): Promise<CachedFrame> => {
+  const read = (frame: number): CachedFrame => {
     const now = frameOf(frame)
     ids.forEach(
       (id, n) => (now.populations[0]!.columns[ownName(id)] = new Float32Array(frame * 10).fill(n + 1)),
     )
-    return Promise.resolve(now)
+    return now
   }
   try {
-    const files = await write('glb', undefined, {
-      first: 3,
-      last: 3,
-      times: [3],
-      digits: 4,
-      space: OUR_SPACE,
-      read,
-    })
+    const files = await write('glb', undefined, framesFrom(3, 3, read))
     const { geometry } = part<Points>(await load(files.get('0003.glb')!), 'dust')
     const names = ['_heat', '_heat_2', '_velocity_2', '_a_b', '_a_b_2']
     expect(names.map((name) => geometry.getAttribute(name).getX(0))).toEqual([1, 2, 3, 4, 5])

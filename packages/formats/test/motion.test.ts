@@ -5,7 +5,7 @@ import { createScene, createSimulation, motionOf, readShot, type Mesh, type Shot
 import { AnimationMixer, Mesh as ThreeMesh, Vector3, type AnimationClip, type Object3D } from 'three'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { readMesh } from '../src/index.ts'
-import { begun, files, strip } from './moving.ts'
+import { begun, files, stripMesh } from './moving.ts'
 
 const RATE = 24
 ;(globalThis as { self?: unknown }).self ??= globalThis
@@ -189,18 +189,7 @@ function placed(
   scene: ReturnType<Document['createScene']>,
   accessor: ReturnType<typeof begun>['accessor'],
 ) {
-  const node = document
-    .createNode('n')
-    .setMesh(
-      document
-        .createMesh()
-        .addPrimitive(
-          document
-            .createPrimitive()
-            .setAttribute('POSITION', accessor('VEC3', strip.positions))
-            .setIndices(accessor('SCALAR', strip.indices)),
-        ),
-    )
+  const node = document.createNode('n').setMesh(stripMesh(document, accessor))
   scene.addChild(node)
   return node
 }

@@ -54,17 +54,21 @@ export const strip = {
 }
 const half = Math.SQRT1_2
 
+/** The strip as a mesh of the document. */
+export const stripMesh = (document: Document, accessor: ReturnType<typeof begun>['accessor']) =>
+  document
+    .createMesh()
+    .addPrimitive(
+      document
+        .createPrimitive()
+        .setAttribute('POSITION', accessor('VEC3', strip.positions))
+        .setIndices(accessor('SCALAR', strip.indices)),
+    )
+
 export const files: Record<string, () => Promise<Uint8Array>> = {
   'nodes that hang on one another, moved, turned and scaled'() {
     const { document, scene, accessor, animate, bytes } = begun()
-    const mesh = document
-      .createMesh()
-      .addPrimitive(
-        document
-          .createPrimitive()
-          .setAttribute('POSITION', accessor('VEC3', strip.positions))
-          .setIndices(accessor('SCALAR', strip.indices)),
-      )
+    const mesh = stripMesh(document, accessor)
     const child = document.createNode('child').setMesh(mesh).setTranslation([0, 1, 0]).setScale([1, 2, 1])
     const parent = document.createNode('parent').addChild(child).setTranslation([1, 0, 0])
     scene.addChild(parent)
@@ -75,14 +79,7 @@ export const files: Record<string, () => Promise<Uint8Array>> = {
   },
   'steps and cubic splines'() {
     const { document, scene, accessor, animate, bytes } = begun()
-    const mesh = document
-      .createMesh()
-      .addPrimitive(
-        document
-          .createPrimitive()
-          .setAttribute('POSITION', accessor('VEC3', strip.positions))
-          .setIndices(accessor('SCALAR', strip.indices)),
-      )
+    const mesh = stripMesh(document, accessor)
     const node = document.createNode('node').setMesh(mesh)
     scene.addChild(node)
     animate(

@@ -2,6 +2,7 @@
 import type Router from '@koa/router'
 import { statfs } from 'node:fs/promises'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { LIVE_WORKERS } from '../store/workers.ts'
 import type { House } from './context.ts'
 
 /** Milliseconds in which the database must answer. */
@@ -36,7 +37,7 @@ async function queueOf({ source }: House): Promise<Queue> {
   const [row] = (await source.query(
     `SELECT (SELECT count(*)::int FROM take WHERE status = 'waiting' AND deleted_at IS NULL) AS waiting,
             (SELECT count(*)::int FROM take WHERE status = 'computing' AND deleted_at IS NULL) AS computing,
-            (SELECT count(*)::int FROM worker WHERE beat_at > now() - interval '10 seconds') AS workers`,
+            (${LIVE_WORKERS}) AS workers`,
   )) as [Queue]
   return row
 }

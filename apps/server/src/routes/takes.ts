@@ -8,6 +8,7 @@ import { current } from '../store/document.ts'
 import { ShotEntity, type ShotRow, type TakeRow, type Varied } from '../store/entities.ts'
 import { frameFacts, rowsOfTake } from '../store/frames.ts'
 import { toldOf } from '../store/told.ts'
+import { LIVE_WORKERS } from '../store/workers.ts'
 import { bodyOf, idOf, type House } from './context.ts'
 import { versionNumber } from './shots.ts'
 
@@ -102,7 +103,7 @@ async function slicesOf(manager: EntityManager, document: Shot, asked: number | 
   }
   if (asked !== undefined) return asked
   const [row] = (await manager.query(
-    `SELECT (SELECT count(*) FROM worker WHERE beat_at > now() - interval '10 seconds')::int
+    `SELECT (${LIVE_WORKERS})
       - (SELECT count(*) FROM take WHERE status IN ('waiting', 'computing') AND deleted_at IS NULL)::int AS idle`,
   )) as [{ idle: number }]
   return Math.min(MOST_SLICES, Math.max(1, row.idle))

@@ -146,12 +146,13 @@ async function fail(source: DataSource, { id, attempt }: TakeRow, error: Error):
     "UPDATE take SET status = 'failed', fault = $3, ended_at = now() WHERE id = $1 AND attempt = $2 AND status = 'computing'",
     [id, attempt, fault],
   )
-  // its other slices are of no use alone
-  await source.query(
+  // its other slices are of no use alone, and keep no frames
+  const [others] = (await source.query(
     `UPDATE take SET status = 'cancelled', ended_at = now() WHERE part_of = (SELECT part_of FROM take WHERE id = $1 AND status = 'failed')
-       AND status IN ('waiting', 'computing', 'paused')`,
+       AND status IN ('waiting', 'computing', 'paused') RETURNING id`,
     [id],
-  )
+  )) as [{ id: string }[], number]
+  for (const other of others) await dropCancelled(source, other.id)
 }
 
 /** It stays as far as it is, and goes on when there is room (queue.ts). */

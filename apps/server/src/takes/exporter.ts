@@ -17,7 +17,7 @@ import { Readable } from 'node:stream'
 import { finished, pipeline } from 'node:stream/promises'
 import yazl from 'yazl'
 import { readConfig } from '../config.ts'
-import { UNWRITABLE } from './unwritable.ts'
+import { UNWRITABLE } from './exporting.ts'
 import { connectDatabase } from '../store/database.ts'
 import { current } from '../store/document.ts'
 import { TakeEntity } from '../store/entities.ts'
@@ -34,13 +34,9 @@ const kind = EXPORTS.find((one) => one.kind === format)! // the server has looke
 const choices = readChoices(JSON.parse(given) as GivenChoices, shot.frames, kind)
 const frames = { ...shot.frames, read: framesOf(source, id) }
 const meshes = await loadMeshes(source, shot)
-const files = filesOf(kind, shot, frames, meshes, choices)
 try {
   if (folder !== undefined) await writeFolder(folder)
-  else if (kind.sequence) await writeZip(files)
-  else
-    for await (const { pieces } of files)
-      await pipeline(Readable.from(pieces), process.stdout, { end: false })
+  else await writeOut(filesOf(kind, shot, frames, meshes, choices))
 } catch (error) {
   if (!(error instanceof FormatFault)) throw error
   // what was chosen can't be: that is no fault of ours
@@ -48,6 +44,11 @@ try {
   process.exitCode = UNWRITABLE
 }
 await source.destroy()
+
+async function writeOut(files: AsyncIterable<ExportedFile>): Promise<void> {
+  if (kind.sequence) return writeZip(files)
+  for await (const { pieces } of files) await pipeline(Readable.from(pieces), process.stdout, { end: false })
+}
 
 /** Whole or not at all: it has another name until it is. */
 async function writeFolder(to: string): Promise<void> {

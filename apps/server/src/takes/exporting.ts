@@ -4,8 +4,9 @@ import { once } from 'node:events'
 import { PassThrough, type Readable } from 'node:stream'
 import { fileURLToPath } from 'node:url'
 import { HttpFault } from '../fault.ts'
-import { UNWRITABLE } from './unwritable.ts'
 
+/** The code with which a process ends that cannot write a take as it was chosen; it has said why. */
+export const UNWRITABLE = 3
 /** Takes that are written at once; the rest wait. */
 const AT_ONCE = 2
 /** Letters of what a process says when it fails. */

@@ -143,7 +143,7 @@ export function framesChosen(
     times: Array.from({ length: count }, (_, k) => number + k / samples),
     digits,
     space,
-    voxel: choices.voxel ?? undefined,
+    voxel: choices.voxel,
     async read(time) {
       const place = time - number
       const then = backward ? last - place : first + place

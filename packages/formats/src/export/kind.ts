@@ -13,7 +13,7 @@ export interface Frames {
   /** The space that they are in. */
   space: Space
   /** Length of voxels in that space, where it was chosen. */
-  voxel?: number | undefined
+  voxel?: number | null
   /** Digits of their numbers in names of files, at least. */
   digits: number
 }

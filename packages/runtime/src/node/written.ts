@@ -2,9 +2,9 @@
 import type { Mesh, Shot } from '@tangle/core'
 import {
   contentsHash,
-  filesOf,
   framesChosen,
   meshHash,
+  shotIn,
   type AllFrames,
   type CachedFrame,
   type ExportChoices,
@@ -60,7 +60,7 @@ export async function writeTake(
     const fingerprint = fingerprints.get(backward ? last - k : first + k)!
     told.push({ ...contentsOf(kind, await chosen.read(chosen.first + k)), fingerprint })
   }
-  const sums = await writeFiles(folder, filesOf(kind, shot, frames, meshes, choices))
+  const sums = await writeFiles(folder, kind.files(shotIn(choices.space, shot), chosen, meshes))
   const manifest: Manifest = {
     format: 'tangle-cache',
     version: 1,

@@ -18,7 +18,7 @@ function forbids(files, patterns, message) {
 const FLOORS = [
   ['math'],
   ['geometry', 'document'],
-  ['state', 'scene', 'pairing', 'look'],
+  ['state', 'scene', 'pairing', 'look', 'fracture'],
   ['constraints'],
   ['masks', 'births', 'cues', 'goals', 'influences', 'deformations', 'responses'],
   ['registry.ts'],

@@ -70,6 +70,7 @@ async function buildPrograms() {
       simulator: 'packages/runtime/src/node/simulator.ts',
       encoder: 'packages/runtime/src/node/encoder.ts',
       reader: 'packages/runtime/src/node/reader.ts',
+      deriver: 'packages/runtime/src/node/deriver.ts',
     },
     outdir: '.build',
     bundle: true,

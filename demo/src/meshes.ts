@@ -1,5 +1,6 @@
 import type { Mesh } from '@tangle/core'
 import { box, lathe, loft, moved, prism, together } from './build.ts'
+import { BROKEN_MESHES } from './broken.ts'
 import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
 import { SLIP_MESHES } from './slip.ts'
 
@@ -343,4 +344,5 @@ export const MESHES: DemoMesh[] = [
   { id: 'sky', name: 'Sky sheet', make: sky },
   { id: 'ground', name: 'Ground', make: ground },
   ...SLIP_MESHES,
+  ...BROKEN_MESHES,
 ]

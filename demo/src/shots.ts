@@ -1,4 +1,5 @@
 import { fog } from './bell.ts'
+import { float, tar } from './broken.ts'
 import { floats, jelly, sand } from './contact.ts'
 import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
@@ -25,4 +26,6 @@ export const SHOTS: DemoShot[] = [
   jelly,
   floats,
   rivets,
+  float,
+  tar,
 ]

@@ -1,7 +1,8 @@
 import { createMachine } from '@tangle/kernels'
-import { createSimulation, meshFacts, sourceKey, weld, type Mesh } from '@tangle/core'
+import { createSimulation, derivedFrom, meshFacts, readyFor, sourceKey, weld, type Mesh } from '@tangle/core'
 import { readMesh } from '@tangle/formats'
-import { makeText } from '@tangle/runtime/node'
+import { makeDerived, makeText } from '@tangle/runtime/node'
+import manifoldModule from 'manifold-3d'
 import { demoAssets, demoShots } from '../src/index.ts'
 
 const meshes = new Map<string, Mesh>()
@@ -32,6 +33,9 @@ const HEIGHTS: Record<string, [number, number]> = {
   bollard: [0.6, 0.65],
   sky: [0, 0],
   ground: [0.19, 0.21],
+  'glass-float': [0.55, 0.57],
+  'float-rope': [0.6, 0.7],
+  davit: [2.2, 2.4],
   slipway: [0.25, 0.3],
   trestle: [2.2, 2.4],
   tub: [0.4, 0.45],
@@ -75,19 +79,26 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'ink-on-the-figurehead': [40, 20],
   'jelly-and-the-oar': [20, 50],
   'letters-full-of-floats': [60, 15],
+  'the-float-that-mends': [60, 8],
+  'tar-off-the-bollard': [40, 20],
   'rivets-on-the-slipway': [60, 8],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 
 test('every shot runs, and its particles stay near', async () => {
+  const manifold = await manifoldModule()
+  manifold.setup()
   for (const { slug, shot } of demoShots(assetOf)) {
+    await readyFor(shot)
     const named = new Map<string, Mesh>()
     for (const { source } of shot.meshes) {
-      const key = sourceKey(source)
+      if (derivedFrom(source)) continue
+      const key = sourceKey(source, shot)
       const id = [...meshes.keys()].find((one) => key === assetOf(one))
       named.set(key, 'text' in source ? await makeText(source.text) : meshes.get(id!)!)
     }
     const [last, least] = LIVELY[slug] ?? [40, 100]
+    for (const { key, mesh } of makeDerived(manifold, shot, named)) named.set(key, mesh)
     // triangles as they come: enough to see that it runs
     const light = { ...shot, meshes: shot.meshes.map((mesh) => ({ ...mesh, detail: 1e4 })) }
     const simulation = createSimulation(createMachine(), light, named, { share: 0.05 })

@@ -1,7 +1,7 @@
-import { readShot, sourceKey, type Mesh, type Shot } from '@tangle/core'
+import { DeriveFault, derivedFrom, readShot, readyFor, sourceKey, type Mesh, type Shot } from '@tangle/core'
 import { demoAssets, demoShots } from '@tangle/demo'
 import { readMesh } from '@tangle/formats'
-import { makeText, readMeshAside } from '@tangle/runtime/node'
+import { addDerived, makeText, readMeshAside } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
@@ -16,8 +16,10 @@ export const assetName = (bytes: Uint8Array): string =>
   `sha256:${createHash('sha256').update(bytes).digest('hex')}`
 
 /** A shot with its meshes, from a file or from Heron Quay ("demo:beacon-to-dust"). */
-export function loadShot(source: string): Promise<Loaded> {
-  return source.startsWith('demo:') ? loadDemo(source.slice(5)) : loadFile(source)
+export async function loadShot(source: string): Promise<Loaded> {
+  const loaded = await (source.startsWith('demo:') ? loadDemo(source.slice(5)) : loadFile(source))
+  await readyFor(loaded.shot)
+  return loaded
 }
 
 async function loadDemo(slug: string): Promise<Loaded> {
@@ -28,13 +30,15 @@ async function loadDemo(slug: string): Promise<Loaded> {
     throw new InputFault(`There is no demo "${slug}": the demos are ${demos.map((d) => d.slug).join(', ')}`)
   const meshes = new Map<string, Mesh>()
   for (const { source } of demo.shot.meshes) {
+    if (derivedFrom(source)) continue
     if ('text' in source) {
-      meshes.set(sourceKey(source), await makeText(source.text))
+      meshes.set(sourceKey(source, demo.shot), await makeText(source.text))
       continue
     }
     const asset = assets.find((one) => 'asset' in source && one.name === source.asset)!
     meshes.set(asset.name, await readMesh(asset.file, asset.bytes))
   }
+  await addDerived(demo.shot, meshes)
   return { shot: demo.shot, meshes }
 }
 
@@ -48,11 +52,12 @@ async function loadFile(path: string): Promise<Loaded> {
   const { shot } = read
   const meshes = new Map<string, Mesh>()
   for (const [i, mesh] of shot.meshes.entries()) {
+    if (derivedFrom(mesh.source)) continue
     if ('text' in mesh.source) {
       const made = await makeText(mesh.source.text).catch((error: Error) => {
         throw new InputFault(`${path}: meshes[${i}].source.text: ${error.message}`)
       })
-      meshes.set(sourceKey(mesh.source), made)
+      meshes.set(sourceKey(mesh.source, shot), made)
       continue
     }
     if (!('file' in mesh.source)) {
@@ -72,6 +77,9 @@ async function loadFile(path: string): Promise<Loaded> {
     if (fault !== undefined) throw new InputFault(`${file}: ${fault}`)
     meshes.set(asset, await readMesh(file, bytes))
   }
+  await addDerived(shot, meshes).catch((error: Error) => {
+    throw error instanceof DeriveFault ? new InputFault(`${path}: ${error.message}`) : error
+  })
   return { shot, meshes }
 }
 

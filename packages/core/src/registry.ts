@@ -9,6 +9,7 @@ import { MASKS } from './masks/index.ts'
 import { LINKS } from './constraints/links.ts'
 import { MESH_CONTACTS } from './constraints/meshContacts.ts'
 import { PARTICLE_CONTACTS } from './constraints/particleContacts.ts'
+import { RIGID_BODIES } from './constraints/rigidBodies.ts'
 import { SLEEPING } from './constraints/sleeping.ts'
 import type { ConstraintKind } from './constraints/constraint.ts'
 import { RESPONSES } from './responses/index.ts'
@@ -16,9 +17,13 @@ import { RESPONSES } from './responses/index.ts'
 export { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES }
 
 /** In the order in which they are solved in each round. */
-export const CONSTRAINTS: ConstraintKind[] = [SLEEPING, LINKS, PARTICLE_CONTACTS, MESH_CONTACTS].map(
-  (kind) => kind as unknown as ConstraintKind,
-)
+export const CONSTRAINTS: ConstraintKind[] = [
+  RIGID_BODIES,
+  SLEEPING,
+  LINKS,
+  PARTICLE_CONTACTS,
+  MESH_CONTACTS,
+].map((kind) => kind as unknown as ConstraintKind)
 
 const finder =
   <K extends { kind: string }>(kinds: K[]) =>

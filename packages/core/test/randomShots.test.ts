@@ -60,7 +60,8 @@ const documents = fc.record({
     minLength: 1,
     maxLength: 5,
   }),
-  birth: entryOf(BIRTHS),
+  // no mesh of theirs is broken
+  birth: entryOf(BIRTHS.filter(({ makesPieces }) => !makesPieces)),
   mask: entryOf(MASKS),
   deform: fc.array(entryOf(DEFORMATIONS), { maxLength: 2 }),
   seed: fc.integer({ min: 0, max: 2 ** 31 }),

@@ -1,6 +1,9 @@
 /** Shots that together use nearly all of the solver: for tests that compare two ways of computing. */
-import { INFLUENCES, RESPONSES, type Parameters, type Shot } from '../src/index.ts'
+import { loadRapier, INFLUENCES, RESPONSES, type Parameters, type Shot } from '../src/index.ts'
 import { ASSET, acting, burst, shotOf } from './help.ts'
+
+// some of them have rigid bodies
+await loadRapier()
 
 const both = { Held: 1, Loose: 1 }
 const keys = (...values: number[][]) => ({ keys: values })

@@ -74,6 +74,8 @@ function odd(frame: number, count: number): CachedFrame {
     colour: some(3),
     opacity: some(1),
     orientation: some(4),
+    piece: Uint32Array.from({ length: count }, random),
+    angularVelocity: some(3),
     'own.heat': some(2),
   })
 }

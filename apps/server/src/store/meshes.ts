@@ -1,6 +1,6 @@
 import { sourceKey, type Mesh, type Shot } from '@tangle/core'
 import { readMesh } from '@tangle/formats'
-import { makeText, readMeshAside } from '@tangle/runtime/node'
+import { addDerived, makeText, readMeshAside } from '@tangle/runtime/node'
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { HttpFault, notFound } from '../fault.ts'
@@ -64,11 +64,12 @@ export async function meshFile(source: DataSource, sha: string): Promise<{ row: 
 export async function loadMeshes(source: DataSource, shot: Shot): Promise<Map<string, Mesh>> {
   const meshes = new Map<string, Mesh>()
   for (const { source: from } of shot.meshes) {
-    if ('text' in from) meshes.set(sourceKey(from), await makeText(from.text))
+    if ('text' in from) meshes.set(sourceKey(from, shot), await makeText(from.text))
     if (!('asset' in from) || meshes.has(from.asset)) continue
     const { asset } = from
     const { row, bytes } = await meshFile(source, asset.replace('sha256:', ''))
     meshes.set(asset, await readMesh(row.file, bytes))
   }
+  await addDerived(shot, meshes)
   return meshes
 }

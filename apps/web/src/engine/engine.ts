@@ -2,7 +2,7 @@
  * The plain object behind the stage: playhead, clock, frames and meshes. The store holds only the
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
-import { type Measures, type MeshFrame, type Shot } from '@tangle/core'
+import { type Measures, type MeshFrame, type MeshSource, type Shot } from '@tangle/core'
 import {
   createPreview,
   createTakePlayer,
@@ -67,8 +67,12 @@ let draw = (): void => undefined
 let takePicture: () => Promise<Blob | null> = () => Promise.resolve(null)
 let told = false
 
+/** Before one is open, what meshes are made of others is not known. */
+const NO_SHOT = { meshes: [], masks: [], seed: 0, frames: { first: 1, last: 1, rate: 24 } } as unknown as Shot
+const shotShown = (): Shot => shown.take?.shot ?? shown.shot ?? NO_SHOT
+
 function framesShown(): { first: number; last: number; rate: number } {
-  return (shown.take?.shot ?? shown.shot)?.frames ?? { first: 1, last: 1, rate: 24 }
+  return shotShown().frames
 }
 function computedTo(): number | null {
   return shown.take ? shown.take.shot.frames.last : (shown.preview?.state.computedTo ?? null)
@@ -250,9 +254,17 @@ const actions = {
   play: playhead.play,
   pause: playhead.pause,
   seek: playhead.seek,
-  meshOf: library.get,
+  meshOf: (source: MeshSource, shot = shotShown()) => library.get(source, shot),
   /** Why a mesh can't be had. */
-  meshFault: library.fault,
+  meshFault: (source: MeshSource, shot = shotShown()) => library.fault(source, shot),
+  /** What share of a mesh has been made, and how to stop that. */
+  making: (source: MeshSource, shot = shotShown()) => library.making(source, shot),
+  /** Tries again to make a mesh. */
+  remake(source: MeshSource): void {
+    const shot = shotShown()
+    library.retry(source, shot)
+    void supplyPreview(shot)
+  },
   addMesh: library.add,
   /** Calls the listener at most once per drawn frame. */
   subscribe(listener: () => void): () => void {

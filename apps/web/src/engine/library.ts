@@ -1,6 +1,6 @@
-import { sourceKey, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
+import { derivedFrom, sourceKey, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
 import { FONTS } from './fonts.ts'
-import { makeTextAside, readMeshAside } from '@tangle/runtime/browser'
+import { makeDerivedAside, makeTextAside, readMeshAside } from '@tangle/runtime/browser'
 
 export interface LoadedMesh {
   mesh: Mesh
@@ -23,18 +23,21 @@ async function fetchMesh(asset: string): Promise<LoadedMesh> {
 /** The meshes that shots name, loaded or made when they are first asked for. `onChange` hears of each. */
 export function createLibrary(onChange: () => void) {
   const meshes = new Map<string, LoadedMesh | Promise<LoadedMesh> | Error>()
+  /** What is being made, by its key: what share is done, and how to stop it. */
+  const making = new Map<string, { share: number; stop(): void }>()
 
   function add(key: string, loaded: LoadedMesh): void {
     meshes.set(key, loaded)
     onChange()
   }
-  function load(source: MeshSource): Promise<LoadedMesh> {
-    const key = sourceKey(source)
+  function load(source: MeshSource, shot: Shot): Promise<LoadedMesh> {
+    const key = sourceKey(source, shot)
     const known = meshes.get(key)
     if (known instanceof Error) return Promise.reject(known)
     if (known) return Promise.resolve(known)
-    const loading =
-      'text' in source
+    const loading = derivedFrom(source)
+      ? derived(source, shot)
+      : 'text' in source
         ? fontOf(source.text.weight).then((font) => makeTextAside(source.text, font))
         : fetchMesh(key)
     meshes.set(key, loading)
@@ -47,28 +50,60 @@ export function createLibrary(onChange: () => void) {
     )
     return loading
   }
-  function get(source: MeshSource): LoadedMesh | undefined {
-    const known = meshes.get(sourceKey(source))
-    if (known === undefined) void load(source).catch(() => undefined)
+  /** Makes a mesh of another once that is here, and whatever else its masks may read. */
+  async function derived(source: MeshSource, shot: Shot): Promise<LoadedMesh> {
+    const key = sourceKey(source, shot)
+    const { mesh: parent, mask } = derivedFrom(source)! // who calls has seen that it is
+    const needed = shot.meshes.filter(
+      ({ id, source: other }) => id === parent || (mask !== undefined && !derivedFrom(other)),
+    )
+    const loaded = await Promise.all(needed.map(async (one) => [sourceKey(one.source, shot), (await load(one.source, shot)).mesh] as const)) // prettier-ignore
+    const only = { ...shot, meshes: shot.meshes.filter((one) => !derivedFrom(one.source) || needed.includes(one) || sourceKey(one.source, shot) === key) } // prettier-ignore
+    let found: LoadedMesh | undefined
+    const { done, stop } = makeDerivedAside(
+      { shot: only, meshes: new Map(loaded) },
+      (made) => {
+        if (made.key === key) found = made
+      },
+      (share) => {
+        making.get(key)!.share = share
+        onChange()
+      },
+    )
+    making.set(key, { share: 0, stop })
+    await done.finally(() => making.delete(key))
+    if (!found) throw new Error('It can’t be made: the mesh that it is made of is not in the shot')
+    return found
+  }
+  function get(source: MeshSource, shot: Shot): LoadedMesh | undefined {
+    const known = meshes.get(sourceKey(source, shot))
+    if (known === undefined) void load(source, shot).catch(() => undefined)
     return known && 'mesh' in known ? known : undefined
   }
 
   return {
     add,
     get,
-    fault(source: MeshSource): string | null {
-      const known = meshes.get(sourceKey(source))
+    fault(source: MeshSource, shot: Shot): string | null {
+      const known = meshes.get(sourceKey(source, shot))
       return known instanceof Error ? known.message : null
+    },
+    /** What share of a mesh has been made, and how to stop that; null where it is not being made. */
+    making: (source: MeshSource, shot: Shot) => making.get(sourceKey(source, shot)) ?? null,
+    /** Forgets why a mesh could not be made, so that it is tried again. */
+    retry(source: MeshSource, shot: Shot): void {
+      if (meshes.get(sourceKey(source, shot)) instanceof Error) meshes.delete(sourceKey(source, shot))
+      onChange()
     },
     /** Resolves when every mesh of a shot is here or has failed. */
     loadAll: (shot: Shot): Promise<unknown> =>
-      Promise.all(shot.meshes.map(({ source }) => load(source).catch(() => undefined))),
+      Promise.all(shot.meshes.map(({ source }) => load(source, shot).catch(() => undefined))),
     /** Meshes of a shot that are here, by the key of their source. */
     meshesOf(shot: Shot): Map<string, Mesh> {
       const found = new Map<string, Mesh>()
       for (const { source } of shot.meshes) {
-        const loaded = get(source)
-        if (loaded) found.set(sourceKey(source), loaded.mesh)
+        const loaded = get(source, shot)
+        if (loaded) found.set(sourceKey(source, shot), loaded.mesh)
       }
       return found
     },

@@ -24,13 +24,14 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
       const lively =
         heat !== null ||
         shot.meshes.some(
-          ({ eaten, deform, source }) => eaten || deform.length > 0 || found.get(sourceKey(source))?.motion,
+          ({ eaten, deform, source }) =>
+            eaten || deform.length > 0 || found.get(sourceKey(source, shot))?.motion,
         )
       if (!lively) {
         askedFor = ''
         return surfaces?.forget()
       }
-      if (found.size < new Set(shot.meshes.map((mesh) => sourceKey(mesh.source))).size) return
+      if (found.size < new Set(shot.meshes.map((mesh) => sourceKey(mesh.source, shot))).size) return
       const heated = heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''
       const key = `${frame} ${stamp(shot)} ${heated}`
       if (key === askedFor) return

@@ -47,10 +47,11 @@ export function ParameterForm({
   of,
 }: ParameterFormProps) {
   const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
-  /** Whether another parameter has a value; of an attribute, whether its type is among the words. */
+  /** Whether another parameter has one of some values; of an attribute, whether its type is among them. */
   const holds = (key: string, value: string): boolean => {
     const other = parameters[key]
-    if (other?.type !== 'reference' || other.to !== 'attribute') return values[key] === value
+    if (other?.type !== 'reference' || other.to !== 'attribute')
+      return value.split(' ').includes(String(values[key]))
     const attribute = attributes?.find(({ id }) => id === values[key])
     return value.split(' ').includes(attribute?.type ?? 'number')
   }

@@ -1,5 +1,15 @@
-import { placeAt, sourceKey, type Mesh as CoreMesh, type Shot, type ShotMesh } from '@tangle/core'
 import {
+  derivedFrom,
+  placeAt,
+  rootOf,
+  sourceKey,
+  standing,
+  type Mesh as CoreMesh,
+  type Shot,
+  type ShotMesh,
+} from '@tangle/core'
+import {
+  type BatchedMesh,
   BufferAttribute,
   BufferGeometry,
   DoubleSide,
@@ -13,6 +23,7 @@ import {
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { Engine } from '../engine/engine.ts'
 import type { HeatColours } from './heat.ts'
+import { spreadPieces } from './pieces.ts'
 import { drawLiveMeshes } from './liveMeshes.ts'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
@@ -22,6 +33,13 @@ const TONE = 0xb79a80
 /** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
 const MOST_CREASED = 300_000
 
+/** A mesh as it is drawn; a broken one can be pulled apart. */
+interface DrawnBody {
+  object: Mesh | Points | BatchedMesh
+  asset: string
+  spread?(share: number): void
+}
+
 /** The meshes of a shot: at rest where only their place moves, else as the engine has them at the moment. */
 export function drawBodies(
   group: Group,
@@ -29,21 +47,23 @@ export function drawBodies(
   colours: { selected: string; heat: HeatColours },
   onNew: () => void,
 ) {
-  const meshes = new Map<string, { object: Mesh | Points; asset: string }>()
+  const meshes = new Map<string, DrawnBody>()
   const live = drawLiveMeshes(group, engine, colours.heat, TONE)
   let toFrame: string | null = null
 
-  function bodyOf(mesh: ShotMesh): { object: Mesh | Points; asset: string } | undefined {
-    const asset = sourceKey(mesh.source)
+  function bodyOf(shot: Shot, mesh: ShotMesh): DrawnBody | undefined {
+    const asset = sourceKey(mesh.source, shot)
     const known = meshes.get(mesh.id)
     if (known?.asset === asset) return known
-    const loaded = engine.meshOf(mesh.source)
+    const loaded = engine.meshOf(mesh.source, shot)
     if (!loaded) return undefined
     known?.object.removeFromParent()
-    const object = loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded.mesh)
+    const spread = loaded.mesh.pieces && spreadPieces(loaded.mesh, [1, 1, 1])
+    const object =
+      spread?.object ?? (loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded.mesh))
     object.matrixAutoUpdate = false
     group.add(object)
-    meshes.set(mesh.id, { object, asset })
+    meshes.set(mesh.id, { object, asset, ...(spread ? { spread: spread.spread } : {}) })
     if (mesh.id === toFrame) {
       toFrame = null
       onNew()
@@ -54,13 +74,19 @@ export function drawBodies(
   return {
     meshes,
     /** Puts every mesh where it is; the one that is dragged by its handles is left alone. */
-    place(shot: Shot, dragged: string | null, marked: string | null): void {
+    place(shot: Shot, dragged: string | null, marked: string | null, apart: number): void {
       live.place(shot)
+      const chosen = shot.meshes.find(({ id }) => id === marked)
+      // what is made of a mesh is looked at in its place
+      const behind = chosen && derivedFrom(chosen.source) ? rootOf(shot, chosen)?.id : undefined
       for (const mesh of shot.meshes) {
-        const body = bodyOf(mesh)
+        const body = bodyOf(shot, mesh)
         if (!body) continue
-        body.object.visible = mesh.visible && !live.has(mesh.id)
-        if (mesh.id !== dragged) setMatrix(body.object.matrix, placeAt(mesh.place, engine.shownFrame))
+        const isSeen = mesh.id === marked && behind !== undefined ? true : mesh.visible && mesh.id !== behind
+        body.object.visible = isSeen && !live.has(mesh.id)
+        body.spread?.(mesh.id === marked ? apart : 0)
+        if (mesh.id !== dragged)
+          setMatrix(body.object.matrix, placeAt(standing(shot, mesh).place, engine.shownFrame))
         if (body.object instanceof Points) continue
         const material = body.object.material as MeshStandardMaterial
         material.emissive.set(mesh.id === marked ? colours.selected : '#000000')

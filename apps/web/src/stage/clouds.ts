@@ -4,6 +4,7 @@ import type { PackedPopulation } from '@tangle/runtime/browser'
 import type { Group, Object3D, Vector3 } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { drawInstances } from './instances.ts'
+import { drawPieces } from './pieces.ts'
 import { drawPopulation } from './particles.ts'
 import type { Picked } from './picking.ts'
 import { shadesOf, type Shades } from './shades.ts'
@@ -33,6 +34,7 @@ interface Drawn {
 export function drawClouds(group: Group, engine: Engine) {
   const populations = new Map<string, ReturnType<typeof drawPopulation>>()
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
+  const pieces = new Map<string, ReturnType<typeof drawPieces>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
   /** Made once for a frame of a population and its look. */
   const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
@@ -67,17 +69,28 @@ export function drawClouds(group: Group, engine: Engine) {
     const { id } = population
     const marked = view.marked?.population === id ? view.marked.id : null
     const shades = shadesFor(shot, population, look)
-    const asMeshes =
-      look.draw === 'instances' &&
-      known(instances, id, () => drawInstances(engine.meshOf)).show(
+    const asPieces =
+      look.draw === 'pieces' &&
+      known(pieces, id, () => drawPieces(engine.meshOf)).show(
         shot,
         population,
         look,
         marked,
         view.phases,
         shades,
-        view.part,
       )
+    const asMeshes =
+      asPieces ||
+      (look.draw === 'instances' &&
+        known(instances, id, () => drawInstances(engine.meshOf)).show(
+          shot,
+          population,
+          look,
+          marked,
+          view.phases,
+          shades,
+          view.part,
+        ))
     const cloud = known(populations, id, drawPopulation)
     cloud.show(asMeshes ? undefined : population, shades)
     cloud.setLook(look, view.light, view.strength, view.phases)
@@ -97,11 +110,12 @@ export function drawClouds(group: Group, engine: Engine) {
       const has = (id: string): boolean => now.some((one) => one.id === id)
       keep(populations, has)
       keep(instances, (id) => has(id) && looks.get(id)!.draw === 'instances')
+      keep(pieces, (id) => has(id) && looks.get(id)!.draw === 'pieces')
       keep(trails, (id) => has(id) && looks.get(id)!.trail !== null)
       for (const population of now) place(shot, population, looks.get(population.id)!, view)
     },
     dispose(): void {
-      for (const all of [populations, instances, trails]) keep(all, () => false)
+      for (const all of [populations, instances, pieces, trails]) keep(all, () => false)
     },
   }
 }

@@ -31,7 +31,7 @@ import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
 /** Of the particle that is marked. */
-const MARKED: [number, number, number] = [1, 0.55, 0.05]
+export const MARKED: [number, number, number] = [1, 0.55, 0.05]
 
 /** The particles of one population, each drawn as a mesh. */
 export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
@@ -164,7 +164,7 @@ function fadingMaterial(): MeshStandardMaterial {
 }
 
 /** Linear RGB of the i-th particle: by its phase, by its own colour or by the ramp of the look. */
-function colourOf(
+export function colourOf(
   population: PackedPopulation,
   look: Look,
   phases: string[] | null,

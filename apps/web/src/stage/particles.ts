@@ -88,7 +88,9 @@ export function drawPopulation(): DrawnPopulation {
       uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : read)
       byPhase?.forEach((colour, i) => (uniforms.phases!.value as Color[])[i]?.set(colour))
       // instances that can't be drawn are drawn as spheres
-      uniforms.shape!.value = SHAPES.indexOf(look.draw === 'instances' ? 'spheres' : look.draw)
+      uniforms.shape!.value = SHAPES.indexOf(
+        look.draw === 'instances' || look.draw === 'pieces' ? 'spheres' : look.draw,
+      )
       uniforms.light!.value.copy(light)
       uniforms.strength!.value = strength
     },

@@ -2,7 +2,7 @@
  * The world of the stage in plain three.js: what the document and the engine say, drawn. React only
  * hands over what has changed.
  */
-import { BACKDROPS, type Look, type Shot } from '@tangle/core'
+import { derivedFrom, BACKDROPS, type Look, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { Box3, DirectionalLight, Group, HemisphereLight, Scene, Vector3, WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
@@ -40,6 +40,8 @@ interface Shown {
   /** The mesh that frames are about, and the one that is outlined. */
   selectedMesh: string | null
   outlined: string | null
+  /** How far the pieces of a broken mesh are pulled apart, as a share of their distance from its middle. */
+  apart: number
   /** Particles in the colours of their phases. */
   byPhase: boolean
   /** No particles, where meshes are what matters. */
@@ -51,6 +53,7 @@ const NOTHING_SHOWN: Shown = {
   marked: null,
   selectedMesh: null,
   outlined: null,
+  apart: 0,
   byPhase: false,
   quiet: false,
 }
@@ -126,7 +129,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
       Object.assign(shown, { selectedMesh: id, outlined: mode === null ? null : id })
       const mesh = shot?.meshes.find((one) => one.id === id)
-      if (mesh && mode !== null) handles.show(mesh, engine.frame, mode, onPlaced)
+      if (mesh && mode !== null && !derivedFrom(mesh.source)) handles.show(mesh, engine.frame, mode, onPlaced)
       else handles.hide()
       draw()
     },
@@ -181,6 +184,11 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     colourByPhase: (on: boolean): void => show({ byPhase: on }),
     /** Shows ways to goals and radii of a population; null shows none. */
     guide: (guided: Guided | null): void => show({ guided }),
+    /** Pulls the pieces of the outlined mesh apart, to look at them. */
+    spreadApart(apart: number): void {
+      clouds.group.visible = apart === 0 && !shown.quiet
+      show({ apart })
+    },
     /** Marks a particle, which may not be there. */
     mark: (marked: Picked | null): void => show({ marked }),
     /** Shows where particles are born, in place of those that are. */
@@ -272,7 +280,7 @@ interface Picture {
 function place(objects: StageObjects, view: View, engine: Engine, picture: Picture): void {
   const { shot, shown, dragged } = picture
   const seen = engine.takeShot ?? shot
-  objects.bodies.place(seen, dragged, shown.outlined)
+  objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
   const { heat } = engine
   objects.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
   placeClouds(objects, view, seen, picture)

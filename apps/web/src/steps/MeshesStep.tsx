@@ -2,7 +2,7 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined'
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined'
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from '@mui/material'
-import { PLACE, TEXT, vectorAt, type MeshFacts, type ShotMesh } from '@tangle/core'
+import { derivedFrom, PLACE, standing, TEXT, vectorAt, type MeshFacts, type ShotMesh } from '@tangle/core'
 import { MESH_ENDINGS } from '@tangle/formats'
 import { useRef, useState } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -19,6 +19,7 @@ import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
 import { fitTo } from './fit.ts'
+import { DerivedSection, MadeOfIt, PieceRows } from './MadeMeshes.tsx'
 import { DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 
@@ -124,6 +125,7 @@ function AddMesh() {
 function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
   const act = useAct()
   const handle = useStore((state) => state.session.handle)
+  const made = derivedFrom(mesh.source)
   return (
     <>
       <Section title="Mesh">
@@ -142,29 +144,33 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
           />
         )}
         <Facts mesh={mesh} />
+        <MadeOfIt mesh={mesh} />
       </Section>
-      <Section
-        title="Place"
-        action={
-          <Choices
-            name="Handles"
-            value={handle}
-            options={{ move: 'move', turn: 'turn', scale: 'scale' }}
-            onChange={(next) => act(handleChosen(next as Session['handle']))}
+      {made && <DerivedSection mesh={mesh} index={index} />}
+      {!made && (
+        <Section
+          title="Place"
+          action={
+            <Choices
+              name="Handles"
+              value={handle}
+              options={{ move: 'move', turn: 'turn', scale: 'scale' }}
+              onChange={(next) => act(handleChosen(next as Session['handle']))}
+            />
+          }
+        >
+          <ParameterForm
+            parameters={PLACE}
+            values={mesh.place as unknown as Record<string, unknown>}
+            path={['meshes', index, 'place']}
           />
-        }
-      >
-        <ParameterForm
-          parameters={PLACE}
-          values={mesh.place as unknown as Record<string, unknown>}
-          path={['meshes', index, 'place']}
-        />
-        <FitMenu mesh={mesh} />
-      </Section>
-      <PlaybackSection mesh={mesh} index={index} />
-      <DeformSection mesh={mesh} index={index} />
-      <EatenSection mesh={mesh} index={index} />
-      <DetailField mesh={mesh} index={index} />
+          <FitMenu mesh={mesh} />
+        </Section>
+      )}
+      {!made && <PlaybackSection mesh={mesh} index={index} />}
+      {!made && <DeformSection mesh={mesh} index={index} />}
+      {made?.by !== 'fracture' && <EatenSection mesh={mesh} index={index} />}
+      {!made && <DetailField mesh={mesh} index={index} />}
     </>
   )
 }
@@ -194,6 +200,19 @@ function FitMenu({ mesh }: { mesh: ShotMesh }) {
   )
 }
 
+/** What is still being read or made, and a way to stop it. */
+function Making({ mesh }: { mesh: ShotMesh }) {
+  const share = useEngine((e) => e.making(mesh.source)?.share)
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Typography role="status" sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+        {derivedFrom(mesh.source) ? `Making it… ${Math.round((share ?? 0) * 100)} %` : 'Reading…'}
+      </Typography>
+      {share !== undefined && <Button onClick={() => engine.making(mesh.source)?.stop()}>Stop</Button>}
+    </Box>
+  )
+}
+
 const round = (x: number): number => Number(x.toPrecision(3))
 
 const motionIn = ({ samples, seconds }: NonNullable<MeshFacts['motion']>): string =>
@@ -204,14 +223,18 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
   const facts = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts)
   const fault = useEngineSlowly((e) => e.meshFault(mesh.source))
+  const shot = useShot()
   if (fault)
     return (
-      <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
-        {fault}
-      </Typography>
+      <>
+        <Typography role="alert" sx={{ fontSize: 12.5, color: 'error.main' }}>
+          {fault}
+        </Typography>
+        {derivedFrom(mesh.source) && <Button onClick={() => engine.remake(mesh.source)}>Try again</Button>}
+      </>
     )
-  if (!facts) return <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>Reading…</Typography>
-  const scale = vectorAt(mesh.place.scale, frame || engine.frame)
+  if (!facts) return <Making mesh={mesh} />
+  const scale = vectorAt(standing(shot, mesh).place.scale, frame || engine.frame)
   const size = facts.high.map((high, axis) =>
     shown(Number(((high - facts.low[axis]!) * Math.abs(scale[axis]!)).toPrecision(3))),
   )
@@ -243,6 +266,7 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
       sx={{ m: 0, display: 'grid', gridTemplateColumns: '92px 1fr', rowGap: 0.25 }}
       data-testid="mesh-facts"
     >
+      <PieceRows mesh={mesh} />
       {rows.map(([name, value, warn]) => (
         <Box key={name} sx={{ display: 'contents' }}>
           <Typography component="dt" sx={{ fontSize: 12.5, color: 'text.secondary' }}>

@@ -1,4 +1,16 @@
-import { completeMesh, defaultsOf, TEXT, type MeshSource, type ShotMesh, type TextSource } from '@tangle/core'
+import {
+  completeMesh,
+  defaultsOf,
+  FRACTURE,
+  SHELL,
+  TEXT,
+  vectorAt,
+  type FractureSource,
+  type MeshSource,
+  type ShellSource,
+  type ShotMesh,
+  type TextSource,
+} from '@tangle/core'
 import { packSequence, sequencesAmong } from '@tangle/formats'
 import { readMeshAside } from '@tangle/runtime/browser'
 import { engine } from '../engine/engine.ts'
@@ -56,7 +68,26 @@ export const addStored = (stored: StoredMesh): void => addMesh(stored.name, { as
 /** Puts lettering into the shot. */
 export const addText = (): void => addMesh('Lettering', { text: defaultsOf(TEXT) as unknown as TextSource })
 
-function addMesh(wanted: string, source: MeshSource): void {
+/** Breaks a mesh into pieces: a mesh made of it, which is looked at in its place. */
+export const breakMesh = (mesh: ShotMesh): void =>
+  addMesh(`${mesh.name} in pieces`, { fracture: { ...(defaultsOf(FRACTURE) as unknown as FractureSource), mesh: mesh.id } }, false) // prettier-ignore
+
+/** Lays a shell around a mesh. Its gap and thickness follow from the size of the mesh. */
+export function addShell(mesh: ShotMesh): void {
+  const facts = engine.meshOf(mesh.source)?.facts
+  const scale = vectorAt(mesh.place.scale, store.getState().shot.present.frames.first)
+  const size = facts ? Math.max(...facts.high.map((x, k) => (x - facts.low[k]!) * Math.abs(scale[k]!))) : 1
+  const part = (share: number): number => Number((size * share).toPrecision(1))
+  const shell = {
+    ...(defaultsOf(SHELL) as unknown as ShellSource),
+    mesh: mesh.id,
+    gap: part(0.005),
+    thickness: part(0.03),
+  }
+  addMesh(`Shell of ${mesh.name}`, { shell })
+}
+
+function addMesh(wanted: string, source: MeshSource, visible = true): void {
   const { meshes } = store.getState().shot.present
   const name = freshName(
     wanted,
@@ -69,6 +100,7 @@ function addMesh(wanted: string, source: MeshSource): void {
     ),
     name,
     source,
+    visible,
   })
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))

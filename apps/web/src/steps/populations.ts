@@ -1,4 +1,5 @@
 import {
+  birthKind,
   completeBirth,
   completeCue,
   completeGoal,
@@ -14,6 +15,7 @@ import {
   type Parameters,
   type ReferenceParameter,
   type Shot,
+  type ShotMesh,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
@@ -50,6 +52,40 @@ export function addPopulation(): void {
   store.dispatch(selected({ population: population.id, birth: birth?.id ?? null }))
 }
 
+/** A population of the pieces of a broken mesh, which fall as soon as they are born. */
+export function addPieces(mesh: ShotMesh): void {
+  const { populations } = store.getState().shot.present
+  const name = freshName(
+    'Pieces',
+    populations.map((p) => p.name),
+  )
+  const id = freshId(
+    name,
+    populations.map((p) => p.id),
+  )
+  const phases = ['Held', 'Free']
+  const acts = (kind: string, phase: string): Influence =>
+    completeInfluence({ id: kind, kind, weights: { [phase]: 1 } }, phases)
+  const population = completePopulation({
+    id,
+    name,
+    phases,
+    particle: { ...STANDARD, lifespan: null, density: 2000 },
+    influences: [acts('ride', 'Held'), acts('gravity', 'Free'), acts('rigid', 'Free'), acts('floor', 'Free')],
+    look: {
+      ...completePopulation({ id }).look,
+      draw: 'pieces',
+      colour: { from: 'own', range: [0, 1], ramp: 'ember' },
+    },
+  })
+  population.births.push({ ...newBirth(population, 'pieces', mesh.id), into: 'Free' })
+  store.dispatch(inserted({ path: ['populations'], value: population }))
+  store.dispatch(selected({ population: id, birth: population.births[0]!.id }))
+  store.dispatch(
+    noticed({ text: `${name}: ${mesh.name} falls apart, see Motion`, tone: 'info', undo: { kind: 'edit' } }),
+  )
+}
+
 export function addBirth(population: Population, index: number, kind: string): void {
   const mesh = store.getState().session.selected.mesh ?? store.getState().shot.present.meshes[0]!.id
   const birth = newBirth(population, kind, mesh)
@@ -62,7 +98,18 @@ function newBirth(population: Population, kind: string, mesh: string): Birth {
     kind,
     population.births.map((birth) => birth.id),
   )
-  return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
+  const { meshes, frames } = store.getState().shot.present
+  if (!birthKind(kind).makesPieces)
+    return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
+  const isBroken = (one?: ShotMesh): boolean => one !== undefined && 'fracture' in one.source
+  const broken = isBroken(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isBroken)?.id ?? mesh)
+  return completeBirth({
+    id,
+    kind,
+    mesh: broken,
+    into: population.phases[0]!,
+    amount: { burst: 'all', at: frames.first },
+  })
 }
 
 /** A new phase behind the others, which nothing leads to yet. */

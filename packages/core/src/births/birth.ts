@@ -39,6 +39,8 @@ export interface BirthKind<P extends Parameters = Parameters> {
   help: string
   source: string
   parameters: P
+  /** What is born are pieces of a broken mesh. */
+  makesPieces?: true
   /** Metres between those that it lays on a grid; undefined where it lays none. */
   gridSpacing?(values: ValuesOf<P>): number | undefined
   prepare(values: ValuesOf<P>, mesh: BirthMesh): PointSource

@@ -7,6 +7,7 @@ import type { Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
+import type { BodyShape } from './bodyShape.ts'
 import type { Colliders } from './collider.ts'
 
 /** What an influence feeds to a constraint in a substep: its rule, and how much of it each particle gets. */
@@ -31,6 +32,9 @@ export interface ConstrainedPopulation {
   events: EventLog
   /** Metres between those that a birth laid on a grid; undefined where none does. */
   gridSpacing(): number | undefined
+  /** Whether its particles are rigid bodies, and the shape of one. */
+  isRigid(): boolean
+  bodyShape(i: number): BodyShape
   /** Whether its particles are among the solver bodies. */
   coupled(): boolean
   /** Amounts of the influences that hold particles firm: at 1 they do not give way. */
@@ -114,12 +118,17 @@ export interface Constraint {
   apply?(): void
 }
 
+/** Bodies that touch, links, and rigid bodies; see schema/quality.ts. */
+export type Pace = 'touch' | 'links' | 'bodies'
+
 export interface ConstraintKind<Rule = unknown> {
   name: string
   /** What it does, in one line. */
   does: string
   /** Who is fed to it is among the solver bodies, and so is every population that a rule of it names. */
   couples: boolean
+  /** What it asks of the number of substeps; absent: nothing. */
+  pace?: Pace
   prepare(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): Constraint | null
   /** Brings its memory up to date as plain data, for a snapshot. */
   store?(memory: Memory, machine: Machine): void

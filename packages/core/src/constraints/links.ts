@@ -52,6 +52,7 @@ export const LINKS: ConstraintKind<LinkRule> = {
   name: 'links',
   does: 'links keep two particles at the distance they have, more or less stiffly, and break',
   couples: true,
+  pace: 'links',
   prepare(bodies, memory, moment) {
     const { machine, h } = moment
     const all = bodies.members.flatMap((member) =>

@@ -38,6 +38,7 @@ export const PARTICLE_CONTACTS: ConstraintKind<ContactRule> = {
   name: 'particleContacts',
   does: 'particles hold one another apart by their radii and masses, and rub',
   couples: true,
+  pace: 'touch',
   prepare(bodies, memory, moment) {
     const { machine, h } = moment
     const list = contactsNow(bodies, memory, moment)

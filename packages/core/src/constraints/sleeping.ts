@@ -11,6 +11,7 @@ export const SLEEPING: ConstraintKind<SleepRule> = {
   name: 'sleeping',
   does: 'what has lain still for a while keeps its place until it is touched',
   couples: true,
+  pace: 'touch',
   prepare(bodies, _, { machine, h }) {
     const fed = bodies.members.flatMap((member) => {
       const [feed, ...others] = member.population.feeds(SLEEPING)

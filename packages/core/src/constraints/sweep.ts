@@ -11,6 +11,8 @@ const { collider, F64, seenPlace } = layouts
 
 /** Moves particles to where they get with all that is in their way; what they run into is kept for the rounds. */
 export function sweepCollisions(population: ConstrainedPopulation, moment: ConstraintMoment): void {
+  // what has a shape meets them as a body: rigidBodies.ts
+  if (population.isRigid()) return
   const { columns } = population
   const { count, at } = columns
   const { machine, h, substep } = moment

@@ -18,7 +18,7 @@ interface Common {
   label: string
   /** One line that says what it does. */
   help: string
-  /** Shown only when another parameter has this value; of an attribute, when its type is one of these words. */
+  /** Shown only when another parameter has one of these values; of an attribute, when its type is one of these words. */
   when?: Record<string, string>
 }
 interface Numeric extends Common {

@@ -62,7 +62,43 @@ export interface Playback {
 }
 
 /** `file` only in shots on disk: a path relative to the shot, made an asset when it is read. */
-export type MeshSource = { asset: string } | { file: string } | { text: TextSource }
+export type MeshSource =
+  | { asset: string }
+  | { file: string }
+  | { text: TextSource }
+  | { fracture: FractureSource }
+  | { shell: ShellSource }
+/** A mesh broken into pieces; it stands and moves where the mesh does that it is made of. */
+export interface FractureSource {
+  /** Id of the mesh. */
+  mesh: string
+  pieces: number
+  /** How seeds are laid: even, random, clusters, line or points. */
+  seeds: string
+  seed: number
+  /** Where seeds are dense; everywhere without it. */
+  density?: string
+  clusters: number
+  /** How far seeds lie from a cluster, a line or a point, metres. */
+  spread: number
+  /** Points, or the corners of the line, in metres, where the mesh stands at the first frame. */
+  path: [number, number, number][]
+  /** How many times as long as wide pieces are, and along what. */
+  stretch: number
+  along: [number, number, number]
+  /** Height and wavelength of the roughness of broken faces, metres. */
+  rough: number
+  roughScale: number
+}
+/** A closed skin around a mesh. */
+export interface ShellSource {
+  mesh: string
+  /** Metres between the mesh and the shell, and of the shell. */
+  gap: number
+  thickness: number
+  /** Cells of the grid in the thickness: finer follows the mesh closer. */
+  detail: number
+}
 export interface TextSource {
   text: string
   /** 300 to 900. */
@@ -226,7 +262,7 @@ export interface Influence {
   [parameter: string]: unknown
 }
 
-export const DRAWN = ['points', 'spheres', 'discs', 'instances'] as const
+export const DRAWN = ['points', 'spheres', 'discs', 'instances', 'pieces'] as const
 export interface Look {
   draw: (typeof DRAWN)[number]
   /** The meshes that particles are drawn as; kept while they are drawn otherwise. */

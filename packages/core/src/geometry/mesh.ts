@@ -1,4 +1,5 @@
 import { secondsOf } from './meshMotion.ts'
+import type { Pieces } from './pieces.ts'
 
 /** A triangle mesh: shared vertices, counter-clockwise seen from outside. Without triangles it is a set of points. */
 export interface Mesh {
@@ -14,6 +15,8 @@ export interface Mesh {
   motion?: MeshMotion
   /** Where triangles were split: the mesh they come from, and which of its triangles each lies in. */
   splitFrom?: { mesh: Mesh; triangles: Uint32Array }
+  /** Where it was broken: how its triangles fall into pieces. */
+  pieces?: Pieces
 }
 /** Where vertices are at moments that follow one another evenly; see meshMotion.ts. */
 export interface MeshMotion {

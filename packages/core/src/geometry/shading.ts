@@ -94,6 +94,12 @@ export function normalsWithin(
   const out = new Float32Array(triangles.length * 3)
   for (let corner = 0; corner < triangles.length; corner++) {
     const source = sources[Math.floor(corner / 3)]!
+    // what lies in no triangle of it is flat, as where it broke
+    if (source * 3 >= mesh.triangles.length) {
+      const n = areaVector({ positions: rest, triangles }, Math.floor(corner / 3))
+      setUnit(out, corner * 3, ...n)
+      continue
+    }
     const at = source * 3 + (corner % 3)
     // what is whole is copied
     if (isCorner(mesh, mesh.triangles[at]!, rest, triangles[corner]!)) {

@@ -1,6 +1,7 @@
 import { airDrag } from './airDrag.ts'
 import { colour } from './colour.ts'
 import { cover } from './cover.ts'
+import { dock } from './dock.ts'
 import { drag } from './drag.ts'
 import { fade } from './fade.ts'
 import { gravity } from './gravity.ts'
@@ -25,6 +26,7 @@ import { vortex } from './vortex.ts'
 import { wander } from './wander.ts'
 import type { InfluenceKind } from './influence.ts'
 import { goHome } from './return.ts'
+import { rigid } from './rigid.ts'
 import { ride } from './ride.ts'
 import { set } from './set.ts'
 import { size } from './size.ts'
@@ -50,6 +52,7 @@ export const INFLUENCES: InfluenceKind[] = [
   settle,
   blend,
   goHome,
+  dock,
   flock,
   wander,
   avoid,
@@ -61,6 +64,7 @@ export const INFLUENCES: InfluenceKind[] = [
   collide,
   floor,
   selfCollision,
+  rigid,
   sleep,
   cover,
   size,

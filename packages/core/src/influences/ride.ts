@@ -1,5 +1,8 @@
 import { number } from '../document/parameters.ts'
-import { influence } from './influence.ts'
+import { scale, writeVector } from '../math/vector.ts'
+import { turningOf } from '../scene/turning.ts'
+import { floats, words } from '../state/columns.ts'
+import { influence, type Substep } from './influence.ts'
 
 /** Holds particles where they were born on their mesh while it moves and ripples. */
 export const ride = influence({
@@ -50,5 +53,30 @@ export const ride = influence({
       frames: h * 24,
       inherit,
     })
+    if (columns.at.piece) turnWithMesh(substep, inherit)
   },
 })
+
+/** Pieces that are held wholly are turned as their mesh is. */
+function turnWithMesh({ machine, columns, amount, bodies, from, to, h }: Substep, inherit: number): void {
+  const { count } = columns
+  const [amounts, piece, anchor] = [
+    machine.heap.f32(amount, count),
+    words(columns, 'piece'),
+    words(columns, 'anchor'),
+  ]
+  const [orientation, spin] = [floats(columns, 'orientation'), floats(columns, 'angularVelocity')]
+  const turns = new Map(
+    [...bodies.values()].map((body) => [body.number, () => turningOf(body, from, to, (to - from) / h)]),
+  )
+  const known = new Map<number, ReturnType<typeof turningOf>>()
+  for (let i = 0; i < count; i++) {
+    if (piece[i] === 0 || !(amounts[i]! >= 1)) continue
+    const number = anchor[i * 2]!
+    const turning = known.get(number) ?? turns.get(number)?.()
+    if (!turning) continue
+    known.set(number, turning)
+    orientation.set(turning.turned, i * 4)
+    writeVector(spin, i, scale(turning.angularVelocity, inherit))
+  }
+}

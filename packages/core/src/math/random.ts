@@ -30,6 +30,8 @@ export const STREAM = {
   tumble: 23,
   /** Attributes that the artist added. */
   own: 24,
+  /** Seeds of a fracture, and the roughness of its faces. */
+  fracture: 25,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

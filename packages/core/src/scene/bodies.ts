@@ -3,21 +3,46 @@ import type { Machine } from '@tangle/kernels'
 import { meshFacts, type Mesh } from '../geometry/mesh.ts'
 import { automaticDetail, refine } from '../geometry/refine.ts'
 import type { Vector } from '../math/vector.ts'
+import { derivedFrom, rootOf, standing } from '../document/derived.ts'
 import { vectorAt } from '../document/keys.ts'
 import type { Shot, ShotMesh } from '../document/types.ts'
 import { createBody, type Body } from './body.ts'
 import type { DeformationKind } from './deformation.ts'
 
-/** Key of the mesh that a source names, in the map of meshes that a simulation is given. */
-export function sourceKey(source: ShotMesh['source']): string {
+/** What the key of a mesh follows from. */
+export type KeyedShot = Pick<Shot, 'meshes' | 'masks' | 'frames' | 'seed'>
+
+/**
+ * Key of the mesh that a source names, in the map of meshes that a simulation is given. Of a mesh that is made of another it says all that
+ * it is made from.
+ */
+export function sourceKey(source: ShotMesh['source'], shot: KeyedShot): string {
   if ('asset' in source) return source.asset
-  return 'file' in source ? source.file : `text:${JSON.stringify(source.text)}`
+  if ('file' in source) return source.file
+  if ('text' in source) return `text:${JSON.stringify(source.text)}`
+  const made = derivedFrom(source)! // there are no other sources
+  const parent = shot.meshes.find(({ id }) => id === made.mesh)
+  const root = parent && rootOf(shot, parent)
+  if (!root) return `of nothing: ${made.mesh}`
+  const from = [
+    sourceKey(parent.source, shot),
+    vectorAt(root.place.scale, shot.frames.first),
+    // a mask may read meshes and other masks: all of them count
+    made.mask === undefined
+      ? null
+      : [made.mask, shot.masks, shot.seed, shot.meshes.map((m) => [m.id, m.source, m.place])],
+  ]
+  return `${made.by}:${JSON.stringify([from, source])}`
 }
 
 export class MissingMesh extends Error {
   readonly code = 'missing-mesh'
   constructor(name: string, asset: string) {
-    super(`The mesh "${name}" (${asset}) is not stored here: add its file again`)
+    super(
+      asset.startsWith('sha256:')
+        ? `The mesh "${name}" (${asset}) is not stored here: add its file again`
+        : `The mesh "${name}" is not here yet: it has to be made first`,
+    )
   }
 }
 
@@ -53,11 +78,12 @@ export function createBodies(
   const bodies = new Map<string, Body>()
   shot.meshes.forEach((shotMesh, i) => {
     if (!ids.has(shotMesh.id)) return
-    const key = sourceKey(shotMesh.source)
+    const key = sourceKey(shotMesh.source, shot)
     const mesh = meshes.get(key)
     if (!mesh) throw new MissingMesh(shotMesh.name, key)
-    const working = workingMesh(shotMesh, mesh, shot.frames.first, fine.has(shotMesh.id))
-    bodies.set(shotMesh.id, createBody(machine, shot, shotMesh, i + 1, working, kinds))
+    // pieces stay as they were broken
+    const working = mesh.pieces ? mesh : workingMesh(shotMesh, mesh, shot.frames.first, fine.has(shotMesh.id))
+    bodies.set(shotMesh.id, createBody(machine, shot, standing(shot, shotMesh), i + 1, working, kinds))
   })
   return bodies
 }

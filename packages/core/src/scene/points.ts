@@ -12,6 +12,9 @@ export interface Points {
   about?: 'mesh' | 'camera'
   /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */
   normals?(): Float32Array
+  /** Piece of the mesh that each is, and its radius (m), where they are born as pieces. */
+  pieces?: Uint32Array
+  radii?: Float32Array
   /** Metres above the triangle, along its normal. */
   height?: number
   /** When within the stretch each is born, 0–1; without them the moments are given. */

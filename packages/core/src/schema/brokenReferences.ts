@@ -4,6 +4,7 @@ import { birthKind, INFLUENCES, RESPONSES } from '../registry.ts'
 import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Problem } from '../document/problem.ts'
+import { rootOf } from '../document/derived.ts'
 import { maskReferences, references } from './references.ts'
 import { KEEPABLE } from './requiredAttributes.ts'
 import { DIES, type Population, type Shot } from '../document/types.ts'
@@ -17,6 +18,7 @@ export function brokenReferences(shot: Shot): Problem[] {
     ...shot.meshes.flatMap((mesh, i) => usedTwice(`meshes[${i}].deform`, mesh.deform)),
     ...missing(shot),
     ...circles(shot),
+    ...derivedCircles(shot),
     ...shot.populations.flatMap((population, n) => [...brokenIn(population, `populations[${n}]`)]),
   ]
 }
@@ -66,6 +68,20 @@ function circles(shot: Shot): Problem[] {
     }
     return []
   })
+}
+
+/** A mesh may not be made of itself, by however many others. */
+function derivedCircles(shot: Shot): Problem[] {
+  return shot.meshes.flatMap((mesh, i) =>
+    rootOf(shot, mesh)
+      ? []
+      : [
+          {
+            path: `meshes[${i}].source`,
+            message: `"${mesh.id}" is made of itself: let it be of another mesh`,
+          },
+        ],
+  )
 }
 
 /** Attributes of its own that something names, and what is to be kept. */

@@ -1,19 +1,23 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
   Birth,
   Cue,
   Deformation,
   Eaten,
+  FractureSource,
   Goal,
   Influence,
   Instances,
   Look,
   Mask,
+  MeshSource,
   OwnAttribute,
   Population,
   Shot,
+  ShellSource,
   ShotMesh,
   TextSource,
   Trail,
@@ -62,7 +66,7 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
   return {
     id: mesh.id,
     name: mesh.name ?? mesh.id,
-    source: 'text' in mesh.source ? { text: { ...textDefaults(), ...mesh.source.text } } : mesh.source,
+    source: completeSource(mesh.source),
     place: { ...(defaultsOf(PLACE) as unknown as ShotMesh['place']), ...mesh.place },
     playback: { ...(defaultsOf(PLAYBACK) as unknown as ShotMesh['playback']), ...mesh.playback },
     deform: (mesh.deform ?? []).map(completeDeformation),
@@ -70,6 +74,15 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
     detail: mesh.detail ?? 'auto',
     visible: mesh.visible ?? true,
   }
+}
+
+function completeSource(source: MeshSource): MeshSource {
+  if ('text' in source) return { text: { ...textDefaults(), ...source.text } }
+  if ('fracture' in source)
+    return { fracture: { ...(defaultsOf(FRACTURE) as unknown as FractureSource), ...source.fracture } }
+  if ('shell' in source)
+    return { shell: { ...(defaultsOf(SHELL) as unknown as ShellSource), ...source.shell } }
+  return source
 }
 
 export function completePopulation(population: Partial<Population> & { id: string }): Population {

@@ -1,6 +1,7 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import type { Parameters } from '../document/parameters.ts'
 import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
 export interface Description {
@@ -31,6 +32,20 @@ export function descriptions(): Description[] {
       label: 'Particle',
       help: 'What each particle of a population is given at birth',
       parameters: PARTICLE,
+    },
+    {
+      group: 'document',
+      kind: 'fracture',
+      label: 'Broken',
+      help: 'A mesh broken into pieces',
+      parameters: FRACTURE,
+    },
+    {
+      group: 'document',
+      kind: 'shell',
+      label: 'Shell',
+      help: 'A closed skin around a mesh',
+      parameters: SHELL,
     },
     { group: 'document', kind: 'text', label: 'Text', help: 'Lettering made into a mesh', parameters: TEXT },
     {

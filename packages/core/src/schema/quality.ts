@@ -2,14 +2,15 @@
  * How many substeps and rounds a shot needs, from what acts in it and from the size and speed of what moves: small steps
  * before many rounds (Macklin et al., "Small steps in physics simulation", 2019).
  */
+import type { Pace } from '../constraints/constraint.ts'
 import type { Varied } from '../document/parameters.ts'
 import { valueAt, valuesAt, vectorAt } from '../document/keys.ts'
 import type { Population, QualityLevel, Shot } from '../document/types.ts'
 import { birthKind, influenceKind } from '../registry.ts'
 
 interface Level {
-  /** Substeps at least: of any shot, of one with bodies that touch, and with links. */
-  least: { any: number; touch: number; links: number }
+  /** Substeps at least: of any shot, of one with bodies that touch, with links, and with rigid bodies. */
+  least: { any: number } & Record<Pace, number>
   /** Share of its radius that a particle may fall from rest, or be late by, in a substep. */
   fall: number
   /** Radii that one may fly in a substep. */
@@ -19,9 +20,9 @@ interface Level {
 
 /** Measured (docs/performance.md): at good heaps of sand of 1 to 50 mm radius stand at their angle and do not creep. */
 const LEVELS: Record<Exclude<QualityLevel, 'own'>, Level> = {
-  draft: { least: { any: 1, touch: 2, links: 4 }, fall: 0.3, flight: 4, iterations: 4 },
-  good: { least: { any: 2, touch: 8, links: 10 }, fall: 0.02, flight: 2, iterations: 5 },
-  fine: { least: { any: 4, touch: 16, links: 20 }, fall: 0.006, flight: 1, iterations: 8 },
+  draft: { least: { any: 1, touch: 2, links: 4, bodies: 2 }, fall: 0.3, flight: 4, iterations: 4 },
+  good: { least: { any: 2, touch: 8, links: 10, bodies: 4 }, fall: 0.02, flight: 2, iterations: 5 },
+  fine: { least: { any: 4, touch: 16, links: 20, bodies: 8 }, fall: 0.006, flight: 1, iterations: 8 },
 }
 export const MOST_SUBSTEPS = 64
 /** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
@@ -58,9 +59,9 @@ export function wantedSubsteps(shot: Shot, level: Exclude<QualityLevel, 'own'>):
   const { rate } = shot.frames
   let substeps = Math.max(least.any, turnsNeeded(shot))
   for (const population of shot.populations) {
-    const couples = couplingKinds(population)
-    if (couples.length === 0) continue
-    substeps = Math.max(substeps, couples.includes('links') ? least.links : least.touch)
+    const paces = pacesOf(population)
+    for (const pace of paces) substeps = Math.max(substeps, least[pace])
+    if (!paces.some((pace) => pace !== 'bodies')) continue
     const radius = meanOf(population.particle.radius)
     // g·h² = fall · r
     substeps = Math.max(substeps, Math.sqrt(pullOn(shot, population) / (fall * radius)) / rate)
@@ -69,11 +70,8 @@ export function wantedSubsteps(shot: Shot, level: Exclude<QualityLevel, 'own'>):
   return Math.ceil(substeps)
 }
 
-const couplingKinds = ({ influences }: Population): string[] =>
-  influences.flatMap(({ kind, muted }) => {
-    const { constraint } = influenceKind(kind)
-    return !muted && constraint?.couples ? [constraint.name] : []
-  })
+const pacesOf = ({ influences }: Population): Pace[] =>
+  influences.flatMap(({ kind, muted }) => (muted ? [] : (influenceKind(kind).constraint?.pace ?? [])))
 const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 const momentsOf = ({ frames: { first, last } }: Shot): number[] =>

@@ -1,6 +1,7 @@
 /** Which meshes and masks a shot names, and where. */
-import { BIRTHS, CUES, GOALS, INFLUENCES, MASKS } from '../registry.ts'
+import { BIRTHS, CUES, GOALS, influenceKind, INFLUENCES, MASKS } from '../registry.ts'
 import type { Parameters, ReferenceParameter } from '../document/parameters.ts'
+import { derivedFrom } from '../document/derived.ts'
 import type { Mask, Shot } from '../document/types.ts'
 
 export interface Reference {
@@ -33,6 +34,10 @@ export const maskReferences = (mask: Mask, path = ''): Reference[] => [...within
 /** All references of a shot; of phases, goals and attributes those within populations. */
 export function* references(shot: Shot): Generator<Reference> {
   for (const [i, mesh] of shot.meshes.entries()) {
+    const made = derivedFrom(mesh.source)
+    if (made) yield { path: `meshes[${i}].source.${made.by}.mesh`, to: 'mesh', id: made.mesh }
+    if (made?.mask !== undefined)
+      yield { path: `meshes[${i}].source.${made.by}.density`, to: 'mask', id: made.mask }
     if (!mesh.eaten) continue
     yield { path: `meshes[${i}].eaten.mask`, to: 'mask', id: mesh.eaten.mask }
     if (mesh.eaten.crumbleMask !== undefined)
@@ -64,10 +69,19 @@ export function* references(shot: Shot): Generator<Reference> {
   }
 }
 
-/** Ids of the meshes that the computation reads. */
+/** Ids of the meshes that the computation reads. What a mesh was made of is not asked any more, but carries it. */
 export function meshesInUse(shot: Shot): Set<string> {
-  const read = [...references(shot)].filter(({ to, path }) => to === 'mesh' && !path.includes('.look.'))
+  const read = [...references(shot)].filter(
+    ({ to, path }) => to === 'mesh' && !path.includes('.look.') && !path.includes('.source.'),
+  )
   const used = new Set(read.map(({ id }) => id))
   for (const mesh of shot.meshes) if (mesh.eaten) used.add(mesh.id)
+  // what they are drawn as is what they are as bodies
+  for (const { influences, look } of shot.populations)
+    if (
+      look.draw === 'instances' &&
+      influences.some(({ kind }) => influenceKind(kind).constraint?.pace === 'bodies')
+    )
+      for (const { mesh } of look.instances?.set ?? []) used.add(mesh)
   return used
 }

@@ -1,5 +1,5 @@
 /** Which attributes a population has, and which of them takes keep. */
-import { CUES, INFLUENCES, RESPONSES } from '../registry.ts'
+import { birthKind, CUES, INFLUENCES, RESPONSES } from '../registry.ts'
 import type { ColourSource, Population, Precision } from '../document/types.ts'
 import { ownAttribute, ownName, type Attribute, type OwnName } from '../state/attribute.ts'
 import {
@@ -15,7 +15,7 @@ export function attributesOf(
   source: Population,
   all: Population[] = [],
 ): { builtIn: BuiltInName[]; own: [OwnName, Attribute][] } {
-  const { influences, cues, goals, look, keep, attributes } = source
+  const { births, influences, cues, goals, look, keep, attributes } = source
   const wanted = new Set<string>()
   // others that touch it ask for the same as if it touched them
   if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('startVelocity')
@@ -26,6 +26,9 @@ export function attributesOf(
     for (const name of goalAttributes(n)) wanted.add(name)
     if (goal.pairing === 'uv') wanted.add('anchor').add('anchorAt')
   })
+  // a piece has its shape and is turned
+  if (births.some(({ kind }) => birthKind(kind).makesPieces))
+    for (const name of ['piece', 'orientation', 'angularVelocity', 'anchor', 'anchorAt']) wanted.add(name)
   for (const attribute of keep ?? []) wanted.add(attribute)
   for (const { when } of cues) {
     for (const name of CUES.find((k) => k.kind === when.kind)?.attributes ?? []) wanted.add(name)
@@ -58,7 +61,7 @@ export function keptAttributes({ keep, look, attributes }: Population): Attribut
   const chosen = new Set(keep ?? [...KEEPABLE, ...attributes.map(({ id }) => id)])
   const coloured = COLOURED_BY[look.colour.from] ?? look.colour.attribute
   if (coloured) chosen.add(coloured)
-  if (look.draw === 'instances') chosen.add('radius').add('orientation')
+  if (look.draw === 'instances' || look.draw === 'pieces') chosen.add('radius').add('orientation')
   const isKept = ({ frames, keep: by }: Attribute): boolean =>
     frames !== undefined && (by === undefined || chosen.has(by))
   return [

@@ -8,6 +8,7 @@ import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
 
@@ -55,9 +56,11 @@ const mesh = object({
     const has = (key: string): boolean => typeof value === 'object' && value !== null && key in value
     if (has('file')) return object({ file: text(1000).required('is missing') })
     if (has('text')) return object({ text: object(shapeOf(TEXT)) })
+    if (has('fracture')) return object({ fracture: object(shapeOf(FRACTURE)) })
+    if (has('shell')) return object({ shell: object(shapeOf(SHELL)) })
     return object({
       asset: text(80)
-        .required('is missing: "sha256:…" of a stored mesh, or use "file" or "text"')
+        .required('is missing: "sha256:…" of a stored mesh, or use "file", "text", "fracture" or "shell"')
         .matches(/^sha256:[0-9a-f]{64}$/, 'must be "sha256:" and 64 hexadecimal digits'),
     }).required('is missing')
   }),

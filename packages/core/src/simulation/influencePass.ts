@@ -11,6 +11,7 @@ import { applyResponse } from '../responses/apply.ts'
 import type { ResponseContext } from '../responses/response.ts'
 import { couples } from '../schema/coupling.ts'
 import { buildGrid, crowdOf, widestRadius, type Grid } from '../state/neighbours.ts'
+import { bodyShapeOf, isRigid } from './bodyShapes.ts'
 import { targetsOf, type Targets } from './targets.ts'
 import type { Moment, PopulationState } from './world.ts'
 
@@ -134,6 +135,8 @@ export function constrained(population: PopulationState, moment: Moment): Constr
     events,
     gridSpacing: () => gridSpacingOf(population, moment.from),
     coupled: () => isCoupled(population, moment.populations),
+    isRigid: () => isRigid(source),
+    bodyShape: (i) => bodyShapeOf(population, moment, i),
     pins: () =>
       activeInfluences(population, moment, (kind) => kind.pins).map((active) => feedOf(active, null)),
     feeds: <Rule>(of: ConstraintKind<Rule>) =>

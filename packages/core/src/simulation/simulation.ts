@@ -5,6 +5,7 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
+import { CONSTRAINTS } from '../registry.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { withQuality } from '../schema/quality.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
@@ -133,12 +134,7 @@ export function createSimulation(
     populations: () => world.populations.map(frameOf),
     events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
     milliseconds: () => ({ ...took }),
-    meshes: () => [
-      ...shot.meshes.flatMap(({ id, eaten }) =>
-        eaten ? [clippedMesh(world.bodies.get(id)!, eaten, world.masks, frame)] : [],
-      ),
-      ...simulation.covers(),
-    ],
+    meshes: () => [...eatenMeshes(world, frame), ...simulation.covers()],
     covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
     goals: (most) =>
       world.populations.map((population) =>
@@ -150,7 +146,10 @@ export function createSimulation(
       restoreSnapshot(snapshot, world)
     },
     fingerprint: () => fingerprintOf(machine, world.populations, world.covers),
-    dispose: () => scope.release(),
+    dispose() {
+      for (const kind of CONSTRAINTS) kind.release?.(world.memory, scope)
+      scope.release()
+    },
   }
   try {
     begin()
@@ -160,6 +159,10 @@ export function createSimulation(
   }
   return simulation
 }
+
+/** What is left of the meshes that are eaten. */
+const eatenMeshes = ({ shot, bodies, masks }: World, frame: number): MeshFrame[] =>
+  shot.meshes.flatMap(({ id, eaten }) => (eaten ? [clippedMesh(bodies.get(id)!, eaten, masks, frame)] : []))
 
 const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   id: source.id,

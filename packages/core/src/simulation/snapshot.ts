@@ -43,8 +43,7 @@ export function takeSnapshot(frame: number, world: World): Snapshot {
 
 /** A copy of plain data and typed arrays that shares nothing with it. */
 function copyOf<T>(value: T): T {
-  if (value instanceof Float64Array || value instanceof Float32Array || value instanceof Uint32Array)
-    return value.slice() as T
+  if (ArrayBuffer.isView(value)) return (value as unknown as Uint8Array).slice() as unknown as T
   if (Array.isArray(value)) return value.map(copyOf) as T
   if (typeof value !== 'object' || value === null) return value
   return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, copyOf(one)])) as T

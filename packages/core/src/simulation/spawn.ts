@@ -7,7 +7,9 @@ import { add, scale, unit, vectorOf, writeVector, type Vector } from '../math/ve
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
 import { birthKind } from '../registry.ts'
+import { pieceNumber } from '../scene/pieces.ts'
 import { RIGID, type Points } from '../scene/points.ts'
+import { turningOf } from '../scene/turning.ts'
 import { floats, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import { worldNormals, worldPoints } from './birthPlaces.ts'
@@ -51,11 +53,16 @@ export function spawn(
   reserve(columns, first + newborn.ids.length)
   columns.count += newborn.ids.length
   const kind = birthKind(emission.rule.kind)
-  const values = valuesAt(kind.parameters, emission.rule, stretch.from) as unknown as SettingOut
+  const values = {
+    turned: 'alike',
+    offset: 0,
+    ...valuesAt(kind.parameters, emission.rule, stretch.from),
+  } as unknown as SettingOut
   const placed = { ...newborn, first }
   startFrom(columns, first)
   giveMakeup(population, emission, stretch, placed)
   setOut(population, emission, stretch, placed, values)
+  if (newborn.points.pieces) standAsMesh(population, emission, stretch, placed)
   anchorTo(population, emission, placed, values.offset)
   startOwnAttributes(population, emission, stretch.from, first, newborn.points)
 }
@@ -63,9 +70,9 @@ export function spawn(
 /** Who they are, how large, how heavy, and how long they live. */
 function giveMakeup(
   { columns, seed, source }: PopulationState,
-  { rule, mesh }: Emission,
+  { rule, mesh, body }: Emission,
   { from, to, rate }: Stretch,
-  { ids, times, first }: Placed,
+  { ids, times, first, points }: Placed,
 ): void {
   const { particle, phases } = source
   const h = (to - from) / rate
@@ -82,9 +89,10 @@ function giveMakeup(
     const i = first + k
     age[i] = phaseAge[i] = -times[k]! * h
     const radius =
-      particle.sizes === 'exponential'
+      points.radii?.[k] ??
+      (particle.sizes === 'exponential'
         ? exponentialSize(particle.radius, draws[k * 4]!)
-        : vary(particle.radius, draws[k * 4]!, 'share')
+        : vary(particle.radius, draws[k * 4]!, 'share'))
     const density = vary(particle.density, draws[k * 4 + 2]!, 'share')
     radii[i] = radius
     inverseMass[i] = 1 / (density * (4 / 3) * Math.PI * radius ** 3)
@@ -92,6 +100,11 @@ function giveMakeup(
       particle.lifespan === null
         ? Infinity
         : Math.max(0, vary(particle.lifespan, draws[k * 4 + 1]!, 'unit')) / rate
+  }
+  if (columns.at.piece) {
+    const piece = words(columns, 'piece')
+    for (let k = 0; k < ids.length; k++)
+      piece[first + k] = points.pieces ? pieceNumber(body.number - 1, points.pieces[k]!) : 0
   }
   if (columns.at.birthRadius) floats(columns, 'birthRadius').set(radii.subarray(first), first)
 }
@@ -149,6 +162,20 @@ function setOut(
     )
   }
   if (faces) turn(population, mesh.machine, ids, first, values.turned === 'random' ? null : faces)
+}
+
+/** Pieces are turned as their mesh is, and turn with it. */
+function standAsMesh(
+  { columns }: PopulationState,
+  { body }: Emission,
+  { from, to, rate }: Stretch,
+  { first, ids }: Placed,
+): void {
+  const { turned, angularVelocity } = turningOf(body, from, to, rate)
+  for (let i = first; i < first + ids.length; i++) {
+    if (columns.at.orientation) floats(columns, 'orientation').set(turned, i * 4)
+    if (columns.at.angularVelocity) writeVector(floats(columns, 'angularVelocity'), i, angularVelocity)
+  }
 }
 
 /** Turns them to a direction each, or at random. */

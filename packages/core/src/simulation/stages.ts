@@ -3,6 +3,7 @@
  * next begins, so that one may go to another. docs/solver.md and the milliseconds on screen are made from this list.
  */
 import { removeLinkHalfKick } from '../constraints/links.ts'
+import { stepRigidBodies } from '../constraints/rigidBodies.ts'
 import { solveConstraints } from '../constraints/solver.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { CONSTRAINTS } from '../registry.ts'
@@ -105,6 +106,15 @@ export const STAGES: Stage[] = [
     run: forEachPopulation((population, moment) =>
       sweepCollisions(constrained(population, moment), constraintMoment(moment)),
     ),
+  },
+  {
+    name: 'rigid bodies',
+    does: 'what has a shape pushes, rubs, topples, rolls and rests; who is free flies and turns exactly',
+    cheaper: 'fewer pieces, fewer substeps, and hulls that do not start pressed together',
+    run(moment) {
+      const populations = moment.populations.map((population) => constrained(population, moment))
+      stepRigidBodies(populations, moment.memory, constraintMoment(moment))
+    },
   },
   {
     name: 'constraints',

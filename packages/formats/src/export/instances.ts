@@ -2,7 +2,13 @@ import {
   chooseInstance,
   instanceMesh,
   instanceScale,
+  meshOfPiece,
+  numberOfPiece,
+  pieceCount,
+  pieceMesh,
   sourceKey,
+  standing,
+  vectorAt,
   type Mesh,
   type PopulationFrame,
   type Shot,
@@ -28,11 +34,12 @@ export function instancesOf(
   space: Space,
 ): WrittenInstances | null {
   const { draw, instances } = shot.populations.find((one) => one.id === id)!.look
+  if (draw === 'pieces') return piecesOf(shot, id, meshes, space)
   if (draw !== 'instances' || !instances) return null
   const choose = chooseInstance(shot, id, instances)
   const made = instances.set.map(({ mesh: name }) => {
     const shotMesh = shot.meshes.find((one) => one.id === name)!
-    const mesh = meshes.get(sourceKey(shotMesh.source))!
+    const mesh = meshes.get(sourceKey(shotMesh.source, shot))!
     const made = instanceMesh(mesh, shotMesh, instances, shot.frames.first)
     return { name, mesh: isOurs(space) ? made : { ...made, positions: vectorsIn(space, made.positions) } }
   })
@@ -44,6 +51,38 @@ export function instancesOf(
       Float32Array.from({ length: count }, (_, i) =>
         instanceScale(instances, metresIn(space, columns.radius![i]!)),
       ),
+  }
+}
+
+/** Pieces of broken meshes: each particle is one of them, as large as it is. */
+function piecesOf(shot: Shot, id: string, meshes: Map<string, Mesh>, space: Space): WrittenInstances | null {
+  const population = shot.populations.find((one) => one.id === id)!
+  const named = new Set(population.births.map(({ mesh }) => mesh))
+  const firsts = new Map<number, number>()
+  const made: WrittenInstances['meshes'] = []
+  shot.meshes.forEach((shotMesh, n) => {
+    const mesh = meshes.get(sourceKey(shotMesh.source, shot))
+    if (!named.has(shotMesh.id) || !mesh?.pieces) return
+    const size = vectorAt(standing(shot, shotMesh).place.scale, shot.frames.first)
+    firsts.set(n, made.length)
+    for (let k = 0; k < pieceCount(mesh); k++) {
+      const one = pieceMesh(mesh, size, k)
+      made.push({
+        name: `${shotMesh.id}_${k}`,
+        mesh: isOurs(space) ? one : { ...one, positions: vectorsIn(space, one.positions) },
+      })
+    }
+  })
+  if (made.length === 0) return null
+  return {
+    meshes: made,
+    reach: Math.max(...made.map(({ mesh }) => farthest(mesh.positions))),
+    which: ({ columns, count }) =>
+      Uint32Array.from({ length: count }, (_, i) => {
+        const piece = columns.piece?.[i] ?? 0
+        return piece === 0 ? 0 : (firsts.get(meshOfPiece(piece)) ?? 0) + numberOfPiece(piece)
+      }),
+    scales: ({ count }) => new Float32Array(count).fill(1),
   }
 }
 

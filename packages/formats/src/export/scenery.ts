@@ -20,7 +20,7 @@ export function sceneryOf(
     (mesh) =>
       mesh.visible &&
       !mesh.eaten &&
-      (which === 'all' || motionOf(mesh, meshes.get(sourceKey(mesh.source)) ?? {}).moves),
+      (which === 'all' || motionOf(mesh, meshes.get(sourceKey(mesh.source, shot)) ?? {}).moves),
   )
   if (shown.length === 0) return () => []
   const ids = new Set(shown.map(({ id }) => id))

@@ -24,6 +24,8 @@ export interface PackedPopulation {
   colours: Float32Array | null
   /** Unit quaternions x, y, z, w, where particles have an orientation: −32767 to 32767. */
   turns: Int16Array | null
+  /** Which piece of which broken mesh each is (core: scene/pieces.ts), where they are born as pieces. */
+  pieces: Uint32Array | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
   /** Attributes of the population's own, by id: so many numbers a particle. */
@@ -75,6 +77,7 @@ export function packPopulation(
     traits,
     colours: colour ? colour.slice() : null,
     turns: orientation ? Int16Array.from(orientation, (x) => Math.round(x * 32767)) : null,
+    pieces: columns.piece ? Uint32Array.from(columns.piece) : null,
     goals,
     own: Object.fromEntries(
       Object.entries(columns).flatMap(([name, values]) => {
@@ -111,6 +114,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   p.traits,
   ...(p.colours ? [p.colours] : []),
   ...(p.turns ? [p.turns] : []),
+  ...(p.pieces ? [p.pieces] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
   ...Object.values(p.own),
   ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),

@@ -7,6 +7,8 @@ import {
   couples,
   firstChangedFrame,
   createSimulation,
+  needsRigidBodies,
+  readyFor,
   type Mesh,
   type Shot,
   type Simulation,
@@ -73,14 +75,27 @@ onmessage = ({ data }: MessageEvent<Request>) => {
       sent = new Set(data.have)
       sentBytes = data.haveBytes
       working = data.generation
-      guarded(data.generation, () => restart(data))
+      whenReady(data.shot, data.generation, () => restart(data))
       break
     case 'births':
       answer(() => post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) }))
       break
     case 'fingerprints':
-      answer(() => post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) }))
+      void readyFor(data.shot).then(() =>
+        answer(() => post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) })),
+      )
   }
+}
+
+/** Does a piece of work once what the shot needs is loaded, unless another shot has come. */
+function whenReady(shot: Shot, generation: number, work: () => void): void {
+  if (!needsRigidBodies(shot)) return guarded(generation, work)
+  void readyFor(shot).then(
+    () => {
+      if (working === generation) guarded(generation, work)
+    },
+    (error: Error) => post({ type: 'fault', generation, message: error.message }),
+  )
 }
 
 function answer(give: () => void): void {
@@ -148,7 +163,7 @@ function restart({ shot, generation, at }: Extract<Request, { type: 'shot' }>): 
 
 /** Whether particles rest on others: fewer of them would be another heap, another block. */
 const carryOneAnother = ({ populations }: Shot): boolean =>
-  populations.some(({ influences }) => influences.some(couples))
+  needsRigidBodies({ populations }) || populations.some(({ influences }) => influences.some(couples))
 
 /** Particles at the frames that were computed last. */
 const particlesAt = new Map<number, number>()

@@ -1,5 +1,5 @@
 /** A thread that computes a take: sends frames to the one that encodes them, a few ahead of what has been stored. */
-import type { PopulationFrame, Snapshot } from '@tangle/core'
+import { readyFor, type PopulationFrame, type Snapshot } from '@tangle/core'
 import { deserialize, serialize } from 'node:v8'
 import { workerData } from 'node:worker_threads'
 import { bake } from '../shared/bake.ts'
@@ -44,6 +44,7 @@ const options = {
   onSettled: (snapshot: Snapshot) => send({ settled: told(snapshot) }),
   checkpoints: { due: () => performance.now() >= due, keep },
 }
+await readyFor(shot)
 for (const { populations, events: _, ...rest } of bake(machine, shot, new Map(meshes), options)) {
   const given = populations.map(copied)
   send({ ...rest, populations: given }, buffersOf(given))

@@ -1,0 +1,162 @@
+import {
+  massProperties,
+  meshOfPiece,
+  numberOfPiece,
+  pieceCount,
+  pieceTriangles,
+  sourceKey,
+  standing,
+  vectorAt,
+  type Look,
+  type Mesh as CoreMesh,
+  type MeshSource,
+  type Shot,
+  type Vector,
+} from '@tangle/core'
+import type { PackedPopulation } from '@tangle/runtime/browser'
+import {
+  BatchedMesh,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  Group,
+  Matrix4,
+  MeshStandardMaterial,
+  Quaternion,
+  Vector3,
+} from 'three'
+import { colourOf, MARKED } from './instances.ts'
+import type { Shades } from './shades.ts'
+
+/** Faces along which it broke are this much darker, beside their outside. */
+const INNER = 0.62
+
+/** All pieces of a broken mesh, each to be put where it is. */
+export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
+  const count = pieceCount(mesh)
+  const corners = mesh.triangles.length
+  const batch = new BatchedMesh(
+    count,
+    corners,
+    0,
+    new MeshStandardMaterial({ roughness: 0.7, vertexColors: true }),
+  )
+  batch.frustumCulled = false
+  for (let k = 0; k < count; k++) {
+    const { positions, normals, inner } = pieceTriangles(mesh, size, k)
+    const shade = new Float32Array(positions.length)
+    for (let c = 0; c < positions.length; c++) shade[c] = inner[Math.floor(c / 9)] ? INNER : 1
+    const geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(positions, 3))
+    geometry.setAttribute('normal', new BufferAttribute(normals, 3))
+    geometry.setAttribute('color', new BufferAttribute(shade, 3))
+    batch.addInstance(batch.addGeometry(geometry))
+  }
+  return batch
+}
+
+/** The particles of one population, each drawn as its piece. */
+export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
+  const object = new Group()
+  /** By the number of the mesh in the shot. */
+  const batches = new Map<number, { key: string; batch: BatchedMesh }>()
+  let shown: unknown[] = []
+
+  function batchFor(shot: Shot, n: number): BatchedMesh | null {
+    const shotMesh = shot.meshes[n]
+    const mesh = shotMesh && meshOf(shotMesh.source)?.mesh
+    if (!shotMesh || !mesh?.pieces) return null
+    const size = vectorAt(standing(shot, shotMesh).place.scale, shot.frames.first)
+    const key = `${sourceKey(shotMesh.source, shot)} ${size.join()}`
+    const known = batches.get(n)
+    if (known?.key === key) return known.batch
+    remove(n)
+    const batch = batchOfPieces(mesh, size)
+    batches.set(n, { key, batch })
+    object.add(batch)
+    return batch
+  }
+  function remove(n: number): void {
+    const known = batches.get(n)
+    known?.batch.removeFromParent()
+    known?.batch.dispose()
+    batches.delete(n)
+  }
+
+  return {
+    object,
+    /** Shows them; false where their meshes are not here yet. */
+    show(
+      shot: Shot,
+      population: PackedPopulation,
+      look: Look,
+      marked: number | null,
+      phases: string[] | null,
+      shades: Shades,
+    ): boolean {
+      object.visible = false
+      const { pieces } = population
+      if (!pieces) return false
+      const numbers = [...new Set(pieces)].filter((piece) => piece > 0).map(meshOfPiece)
+      const ready = new Map([...new Set(numbers)].map((n) => [n, batchFor(shot, n)]))
+      if (ready.size === 0 || [...ready.values()].includes(null)) return false
+      object.visible = true
+      const asked = [shot, population, look, marked, phases, shades]
+      if (asked.every((one, k) => one === shown[k])) return true
+      shown = asked
+      for (const batch of ready.values())
+        for (let k = 0; k < batch!.instanceCount; k++) batch!.setVisibleAt(k, false)
+      const colour = colourOf(population, look, phases, shades)
+      const [matrix, place, turn, one, tint] = [
+        new Matrix4(),
+        new Vector3(),
+        new Quaternion(),
+        new Vector3(1, 1, 1),
+        new Color(),
+      ]
+      pieces.forEach((piece, i) => {
+        if (piece === 0) return
+        const batch = ready.get(meshOfPiece(piece))!
+        const k = numberOfPiece(piece)
+        place.fromArray(population.positions, i * 3)
+        if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
+        batch.setMatrixAt(k, matrix.compose(place, turn, one))
+        batch.setColorAt(k, tint.fromArray(population.ids[i] === marked ? MARKED : Array.from(colour(i))))
+        batch.setVisibleAt(k, true)
+      })
+      return true
+    },
+    dispose(): void {
+      for (const n of [...batches.keys()]) remove(n)
+    },
+  }
+}
+
+/** A broken mesh in the Meshes step: pieces in tones of their own, pulled apart from its middle by a share of their distance. */
+export function spreadPieces(mesh: CoreMesh, size: Vector) {
+  const batch = batchOfPieces(mesh, size)
+  const centres = massProperties(mesh, size).map(({ centre }) => centre)
+  const middle = [0, 1, 2].map(
+    (axis) => centres.reduce((sum, c) => sum + c[axis]!, 0) / Math.max(1, centres.length),
+  )
+  const tint = new Color()
+  centres.forEach((_, k) =>
+    batch.setColorAt(
+      k,
+      tint.setHSL(0.04 + 0.1 * ((k * 0.618034) % 1), 0.35, 0.5 + 0.22 * ((k * 0.754878) % 1)),
+    ),
+  )
+  let apart = NaN
+  return {
+    object: batch,
+    spread(share: number): void {
+      if (share === apart) return
+      apart = share
+      const matrix = new Matrix4()
+      centres.forEach((c, k) => {
+        const [x, y, z] = [0, 1, 2].map((axis) => c[axis]! + share * (c[axis]! - middle[axis]!)) as Vector
+        batch.setMatrixAt(k, matrix.makeTranslation(x, y, z))
+      })
+    },
+  }
+}

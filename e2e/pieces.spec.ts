@@ -1,0 +1,95 @@
+import { expect, test } from '@playwright/test'
+import { ballObj, goTo, newShot } from './help.ts'
+
+interface Inside {
+  tangle: {
+    engine: {
+      computedTo(): number | null
+      seek(frame: number): void
+      populations(): {
+        id: string
+        count: number
+        positions: Float32Array
+        turns: Int16Array | null
+        pieces: Uint32Array | null
+      }[]
+    }
+  }
+}
+
+test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page }) => {
+  await newShot(page)
+  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
+  await page.getByTestId('mesh-file').setInputFiles(file('ball.obj', ballObj(0.4, 16)))
+  await expect(page.getByTestId('mesh-facts')).toContainText('none: closed')
+  await page.getByRole('textbox', { name: 'Position y' }).fill('1')
+  await page.getByRole('textbox', { name: 'Position y' }).press('Enter')
+
+  await page.getByRole('button', { name: 'Break…' }).click()
+  await expect(page.getByTestId('mesh-facts')).toContainText('Pieces100', { timeout: 60_000 })
+  await page.getByRole('textbox', { name: 'Pieces', exact: true }).fill('30')
+  await page.getByRole('textbox', { name: 'Pieces', exact: true }).press('Enter')
+  await expect(page.getByTestId('mesh-facts')).toContainText('Pieces30', { timeout: 60_000 })
+  await expect(page.getByTestId('mesh-facts')).toContainText(/Smallest[\d.]+ cm/)
+  await page.getByRole('slider', { name: 'Spread apart' }).fill('0.5')
+
+  await page.getByRole('button', { name: 'Its pieces as particles' }).click()
+  await goTo(page, 'Births')
+  await expect(page.getByTestId('born-total')).toContainText('30 in the whole shot')
+
+  await goTo(page, 'Motion')
+  const at = (frame: number) =>
+    page.evaluate((wanted) => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      if ((engine.computedTo() ?? -1) < wanted) return null
+      engine.seek(wanted)
+      const [one] = engine.populations()
+      if (!one || one.count === 0) return null
+      const heights = Array.from({ length: one.count }, (_, i) => one.positions[i * 3 + 1]!)
+      return {
+        count: one.count,
+        low: Math.min(...heights),
+        high: Math.max(...heights),
+        pieces: one.pieces!.length,
+      }
+    }, frame)
+  // born in place, in one ball about 1 m up
+  await expect.poll(async () => (await at(1))?.low ?? 0, { timeout: 30_000 }).toBeGreaterThan(0.6)
+  // and lie on the floor, none below it
+  await expect.poll(async () => (await at(72))?.high ?? 9, { timeout: 60_000 }).toBeLessThan(0.5)
+  const lying = (await at(72))!
+  expect(lying).toMatchObject({ count: 30, pieces: 30 })
+  expect(lying.low).toBeGreaterThan(0)
+
+  await page.getByRole('button', { name: '+ Influence' }).click()
+  await page
+    .getByRole('option', { name: /Fly home/ })
+    .first()
+    .click()
+  await expect(page.getByRole('group', { name: 'Fly home' })).toBeVisible()
+  // led in the only phase that they are in: home from wherever they are
+  await page.getByRole('button', { name: 'Mute Rigid body' }).click()
+  await expect.poll(async () => (await at(72))?.low ?? 0, { timeout: 60_000 }).toBeGreaterThan(0.6)
+
+  await page.getByRole('button', { name: 'Make a take' }).first().click()
+  await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 120_000 })
+})
+
+test('a shell is laid around a mesh and broken; an open mesh is refused with the reason', async ({
+  page,
+}) => {
+  await newShot(page)
+  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
+  await page.getByTestId('mesh-file').setInputFiles(file('ball.obj', ballObj(0.4, 12)))
+  await expect(page.getByTestId('mesh-facts')).toContainText('none: closed')
+  await page.getByRole('button', { name: 'Shell…' }).click()
+  await expect(page.getByRole('textbox', { name: 'Gap' })).toBeVisible()
+  await expect(page.getByTestId('mesh-facts')).toContainText('none: closed', { timeout: 90_000 })
+  await page.getByRole('button', { name: 'Break…' }).click()
+  await expect(page.getByTestId('mesh-facts')).toContainText(/Pieces1\d\d/, { timeout: 90_000 })
+
+  const open = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\n'
+  await page.getByTestId('mesh-file').setInputFiles(file('torn.obj', open))
+  await page.getByRole('button', { name: 'Break…' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'open: 3 open edges in 1 hole' })).toBeVisible()
+})

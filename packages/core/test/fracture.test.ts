@@ -13,7 +13,7 @@ import {
   type Mesh,
   type Vector,
 } from '../src/index.ts'
-import { FRACTURE } from '../src/index.ts'
+import { FRACTURE, SHELL } from '../src/index.ts'
 import { boxCell, clipCell, voronoiCells } from '../src/fracture/cells.ts'
 import { fracture } from '../src/fracture/fracture.ts'
 import { shellOf } from '../src/fracture/shell.ts'
@@ -293,4 +293,13 @@ describe('meshes made of others in a shot', () => {
       /broken: box can't be broken: it is open/,
     )
   })
+})
+
+test('what the interface writes for a broken mesh and for a shell is a document', () => {
+  const meshes = [
+    { id: 'a', source: { asset: `sha256:${'0'.repeat(64)}` } },
+    { id: 'b', source: { fracture: { ...defaultsOf(FRACTURE), mesh: 'a' } } },
+    { id: 'c', source: { shell: { ...defaultsOf(SHELL), mesh: 'b' } } },
+  ]
+  expect(readShot({ ...shotOf({}), meshes, populations: [] }).problems).toBeUndefined()
 })

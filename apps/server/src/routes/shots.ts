@@ -1,6 +1,6 @@
 import type Router from '@koa/router'
 import { isDeepStrictEqual } from 'node:util'
-import { emptyShot, readShot, type Shot } from '@tangle/core'
+import { derivedFrom, emptyShot, readShot, type Shot } from '@tangle/core'
 import { In, IsNull, Not, type DataSource, type Repository } from 'typeorm'
 import * as yup from 'yup'
 import { HttpFault, notFound } from '../fault.ts'
@@ -131,7 +131,9 @@ async function checked(source: DataSource, document: unknown): Promise<Shot> {
   const read = readShot(document)
   if (read.problems) throw invalid(read.problems)
   const named = read.shot.meshes.flatMap((mesh, i) =>
-    'text' in mesh.source ? [] : [{ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }],
+    'text' in mesh.source || derivedFrom(mesh.source)
+      ? []
+      : [{ i, sha: 'asset' in mesh.source ? mesh.source.asset.slice(7) : '' }],
   )
   const known = await source.getRepository(MeshEntity).findBy({ sha: In(named.map((one) => one.sha)) })
   const missing = named.filter(({ sha }) => !known.some((one) => one.sha === sha))

@@ -1,4 +1,12 @@
-import { derivedFrom, sourceKey, type Mesh, type MeshFacts, type MeshSource, type Shot } from '@tangle/core'
+import {
+  completeMesh,
+  derivedFrom,
+  sourceKey,
+  type Mesh,
+  type MeshFacts,
+  type MeshSource,
+  type Shot,
+} from '@tangle/core'
 import { FONTS } from './fonts.ts'
 import { makeDerivedAside, makeTextAside, readMeshAside } from '@tangle/runtime/browser'
 
@@ -58,7 +66,9 @@ export function createLibrary(onChange: () => void) {
       ({ id, source: other }) => id === parent || (mask !== undefined && !derivedFrom(other)),
     )
     const loaded = await Promise.all(needed.map(async (one) => [sourceKey(one.source, shot), (await load(one.source, shot)).mesh] as const)) // prettier-ignore
-    const only = { ...shot, meshes: shot.meshes.filter((one) => !derivedFrom(one.source) || needed.includes(one) || sourceKey(one.source, shot) === key) } // prettier-ignore
+    // whoever asks may be ahead of the shot: what is wanted is put into it
+    const wanted = completeMesh({ id: ' wanted', source })
+    const only = { ...shot, meshes: [...shot.meshes.filter((one) => !derivedFrom(one.source) || needed.includes(one)), wanted] } // prettier-ignore
     let found: LoadedMesh | undefined
     const { done, stop } = makeDerivedAside(
       { shot: only, meshes: new Map(loaded) },

@@ -23,7 +23,11 @@ import { addPieces } from './populations.ts'
 /** What can be made of a mesh. */
 export function MadeOfIt({ mesh }: { mesh: ShotMesh }) {
   const isBroken = derivedFrom(mesh.source)?.by === 'fracture'
-  const triangles = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts.triangles ?? 0)
+  const triangles = useEngineSlowly(
+    (e) => e.meshOf(mesh.source)?.facts.triangles ?? 0,
+    120,
+    JSON.stringify(mesh.source),
+  )
   if (isBroken)
     return (
       <Button onClick={() => addPieces(mesh)} disabled={triangles === 0}>
@@ -104,7 +108,11 @@ function widthIn(metres: number): string {
 /** How many pieces there are, and how large. */
 export function PieceRows({ mesh }: { mesh: ShotMesh }) {
   const shot = useShot()
-  const made: Mesh | undefined = useEngineSlowly((e) => e.meshOf(mesh.source)?.mesh)
+  const made: Mesh | undefined = useEngineSlowly(
+    (e) => e.meshOf(mesh.source)?.mesh,
+    120,
+    JSON.stringify(mesh.source),
+  )
   const facts = useMemo(
     () =>
       made?.pieces ? pieceFacts(made, vectorAt(standing(shot, mesh).place.scale, shot.frames.first)) : null,

@@ -221,8 +221,9 @@ const motionIn = ({ samples, seconds }: NonNullable<MeshFacts['motion']>): strin
 /** Size as placed, triangles and open edges. */
 function Facts({ mesh }: { mesh: ShotMesh }) {
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
-  const facts = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts)
-  const fault = useEngineSlowly((e) => e.meshFault(mesh.source))
+  const about = JSON.stringify(mesh.source)
+  const facts = useEngineSlowly((e) => e.meshOf(mesh.source)?.facts, 120, about)
+  const fault = useEngineSlowly((e) => e.meshFault(mesh.source), 120, about)
   const shot = useShot()
   if (fault)
     return (

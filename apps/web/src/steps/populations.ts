@@ -52,7 +52,7 @@ export function addPopulation(): void {
   store.dispatch(selected({ population: population.id, birth: birth?.id ?? null }))
 }
 
-/** A population of the pieces of a broken mesh, which fall as soon as they are born. */
+/** A population of the pieces of a broken mesh: whole at first, half a second later they fall. */
 export function addPieces(mesh: ShotMesh): void {
   const { populations } = store.getState().shot.present
   const name = freshName(
@@ -78,7 +78,10 @@ export function addPieces(mesh: ShotMesh): void {
       colour: { from: 'own', range: [0, 1], ramp: 'ember' },
     },
   })
-  population.births.push({ ...newBirth(population, 'pieces', mesh.id), into: 'Free' })
+  population.births.push(newBirth(population, 'pieces', mesh.id))
+  population.cues.push(
+    completeCue({ id: 'lets-go', from: 'Held', to: 'Free', when: { kind: 'after', frames: 12 } }),
+  )
   store.dispatch(inserted({ path: ['populations'], value: population }))
   store.dispatch(selected({ population: id, birth: population.births[0]!.id }))
   store.dispatch(

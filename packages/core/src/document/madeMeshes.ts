@@ -53,7 +53,10 @@ export const FRACTURE = {
   path: path({
     label: 'Points',
     help: 'In the space of the mesh, in metres: the points, or the corners of the line',
-    default: [[0, 0, 0]],
+    default: [
+      [0, 0, 0],
+      [0, 0.5, 0],
+    ],
     when: { seeds: 'line points' },
   }),
   spread: number({

@@ -27,10 +27,15 @@ export function sourceKey(source: ShotMesh['source'], shot: KeyedShot): string {
   const from = [
     sourceKey(parent.source, shot),
     vectorAt(root.place.scale, shot.frames.first),
-    // a mask may read meshes and other masks: all of them count
+    // a mask may read meshes that come by themselves, and other masks: all of them count
     made.mask === undefined
       ? null
-      : [made.mask, shot.masks, shot.seed, shot.meshes.map((m) => [m.id, m.source, m.place])],
+      : [
+          made.mask,
+          shot.masks,
+          shot.seed,
+          shot.meshes.flatMap((m) => (derivedFrom(m.source) ? [] : [[m.id, m.source, m.place]])),
+        ],
   ]
   return `${made.by}:${JSON.stringify([from, source])}`
 }

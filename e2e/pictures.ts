@@ -83,12 +83,20 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await openShot(page, 'Sandbox crate', 'Look')
   await show(page, 70)
   await thumbnail(page, 'sandbox-crate')
-  await picture(page, 'heap')
 
   await openShot(page, 'Rivets on the slipway', 'Look')
   await show(page, 90)
   await thumbnail(page, 'rivets-on-the-slipway')
   await picture(page, 'look')
+
+  await openShot(page, 'The float that mends', 'Look')
+  await show(page, 170)
+  await thumbnail(page, 'the-float-that-mends')
+  await picture(page, 'pieces')
+
+  await openShot(page, 'Tar off the bollard', 'Look')
+  await show(page, 70)
+  await thumbnail(page, 'tar-off-the-bollard')
 
   await openShot(page, 'Letters full of floats', 'Look')
   await show(page, 120)

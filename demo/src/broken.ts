@@ -117,7 +117,7 @@ export const float: DemoShot = {
             { id: 'body', kind: 'rigid', name: 'Glass', weights: { Loose: 1 }, bounce: 0.25, friction: 0.5, spinDamping: 0.3 },
             { id: 'floor', kind: 'floor', name: 'Quay', weights: { Loose: 1 }, bounce: 0.25, friction: 0.6 },
             { id: 'home', kind: 'dock', weights: { Homing: 1 }, speed: 1.6, ease: 0.8, turn: 200, within: 0.004 },
-            { id: 'tint', kind: 'colour', name: 'Glass green', weights: { Whole: 1, Loose: 1, Homing: 1, Home: 1 }, ramp: { stops: [[0, '#2f7d62'], [1, '#5fae8c']] }, responses: [{ to: 'at', from: 'random', curve: [[0, 0], [1, 1]] }] },
+            { id: 'tint', kind: 'colour', name: 'Glass green', weights: { Whole: 1, Loose: 1, Homing: 1, Home: 1 }, ramp: { stops: [[0, '#47a07e'], [1, '#47a07e']] } },
           ],
           look: { draw: 'pieces', colour: { from: 'own', range: [0, 1], ramp: 'ember' } },
         },

@@ -2,7 +2,7 @@
  * The plain object behind the stage: playhead, clock, frames and meshes. The store holds only the
  * document; what changes many times a second lives here and is read when a frame is drawn.
  */
-import { type Measures, type MeshFrame, type MeshSource, type Shot } from '@tangle/core'
+import { sourceKey, type Measures, type MeshFrame, type MeshSource, type Shot } from '@tangle/core'
 import {
   createPreview,
   createTakePlayer,
@@ -293,4 +293,4 @@ function packed(mesh: MeshFrame): PackedMesh {
 }
 
 // for the console and for tests
-Object.assign(globalThis, { tangle: { engine, createPreview } })
+Object.assign(globalThis, { tangle: { engine, createPreview, sourceKey } })

@@ -37,7 +37,11 @@ export function sourceKey(source: ShotMesh['source'], shot: KeyedShot): string {
           shot.meshes.flatMap((m) => (derivedFrom(m.source) ? [] : [[m.id, m.source, m.place]])),
         ],
   ]
-  return `${made.by}:${JSON.stringify([from, source])}`
+  // databases give keys back in an order of their own
+  const own = Object.entries(Object.values(source as Record<string, object>)[0]!).sort(([a], [b]) =>
+    a < b ? -1 : 1,
+  )
+  return `${made.by}:${JSON.stringify([from, own])}`
 }
 
 export class MissingMesh extends Error {

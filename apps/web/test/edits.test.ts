@@ -136,6 +136,25 @@ test('after any edits the document is sound, comes back from JSON identical, and
   )
 })
 
+test('a mesh that goes takes along what is made of it; a mask only the density of its seeds', () => {
+  const store = configureStore({ reducer: { shot: shotReducer }, middleware: () => [] as never })
+  const made = (id: string, source: object) => completeMesh({ id, source } as never)
+  const shot = tangled()
+  const [mask] = shot.masks
+  const meshes = [
+    ...shot.meshes,
+    made('skin', { shell: { mesh: 'tower' } }),
+    made('bits', { fracture: { mesh: 'skin', density: mask!.id } }),
+  ]
+  store.dispatch(loaded({ ...shot, meshes }))
+  store.dispatch(maskRemoved(mask!.id))
+  const bits = store.getState().shot.present.meshes.find(({ id }) => id === 'bits')!
+  expect(bits.source).toMatchObject({ fracture: { mesh: 'skin' } })
+  expect(bits.source).not.toHaveProperty('fracture.density')
+  store.dispatch(meshRemoved('tower'))
+  expect(store.getState().shot.present.meshes.map(({ id }) => id)).toEqual(['body'])
+})
+
 test('a mesh that goes takes along just what names it', () => {
   const store = configureStore({ reducer: { shot: shotReducer }, middleware: () => [] as never })
   store.dispatch(loaded(tangled()))

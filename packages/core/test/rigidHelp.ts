@@ -3,7 +3,6 @@ import manifoldModule, { type ManifoldToplevel } from 'manifold-3d'
 import {
   createSimulation,
   derive,
-  readShot,
   readyFor,
   sourceKey,
   underived,
@@ -12,7 +11,7 @@ import {
   type Shot,
   type Simulation,
 } from '../src/index.ts'
-import { ASSET, box } from './help.ts'
+import { ASSET, box, shotOf } from './help.ts'
 
 let module: ManifoldToplevel | undefined
 export async function manifold(): Promise<ManifoldToplevel> {
@@ -27,31 +26,25 @@ type Loose = Record<string, unknown>
 
 /** A shot of a mesh (a box, or as given) and what is made of it, with one population of its pieces. */
 export function brokenShot(fracture: Loose, population: Loose, rest: Loose = {}, place: Loose = {}): Shot {
-  const read = readShot({
-    format: 'tangle-shot',
-    version: 1,
-    name: 'Test',
-    frames: { first: 1, last: 240, rate: 24 },
-    seed: 3,
-    meshes: [
-      { id: 'box', source: { asset: ASSET }, place },
-      { id: 'broken', source: { fracture: { mesh: 'box', ...fracture } } },
-      ...((rest.meshes as Loose[]) ?? []),
-    ],
-    populations: [
-      {
-        id: 'bits',
-        phases: ['Held', 'Free'],
-        particle: { density: 1000 },
-        births: [{ id: 'b', kind: 'pieces', mesh: 'broken', into: 'Free', amount: { burst: 'all', at: 1 } }],
-        look: { draw: 'pieces' },
-        ...population,
-      },
-    ],
-    ...Object.fromEntries(Object.entries(rest).filter(([key]) => key !== 'meshes')),
-  })
-  if (read.problems) throw new Error(JSON.stringify(read.problems))
-  return read.shot
+  const { meshes = [], ...more } = rest
+  const pieces = {
+    id: 'bits',
+    phases: ['Held', 'Free'],
+    particle: { density: 1000 },
+    births: [{ id: 'b', kind: 'pieces', mesh: 'broken', into: 'Free', amount: { burst: 'all', at: 1 } }],
+    look: { draw: 'pieces' },
+  }
+  return shotOf(
+    { ...pieces, ...population },
+    {
+      meshes: [
+        { id: 'box', source: { asset: ASSET }, place },
+        { id: 'broken', source: { fracture: { mesh: 'box', ...fracture } } },
+        ...(meshes as Loose[]),
+      ],
+      ...more,
+    },
+  )
 }
 
 /** Its meshes, with those that have to be made. */

@@ -69,28 +69,14 @@ export function drawClouds(group: Group, engine: Engine) {
     const { id } = population
     const marked = view.marked?.population === id ? view.marked.id : null
     const shades = shadesFor(shot, population, look)
-    const asPieces =
-      look.draw === 'pieces' &&
-      known(pieces, id, () => drawPieces(engine.meshOf)).show(
-        shot,
-        population,
-        look,
-        marked,
-        view.phases,
-        shades,
-      )
-    const asMeshes =
-      asPieces ||
-      (look.draw === 'instances' &&
-        known(instances, id, () => drawInstances(engine.meshOf)).show(
-          shot,
-          population,
-          look,
-          marked,
-          view.phases,
-          shades,
-          view.part,
-        ))
+    const shown = { shot, population, look, marked, phases: view.phases, shades, share: view.part }
+    const drawn =
+      look.draw === 'pieces'
+        ? known(pieces, id, () => drawPieces(engine.meshOf))
+        : look.draw === 'instances'
+          ? known(instances, id, () => drawInstances(engine.meshOf))
+          : null
+    const asMeshes = drawn?.show(shown) ?? false
     const cloud = known(populations, id, drawPopulation)
     cloud.show(asMeshes ? undefined : population, shades)
     cloud.setLook(look, view.light, view.strength, view.phases)

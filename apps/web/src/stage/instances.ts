@@ -31,14 +31,29 @@ import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
 /** Of the particle that is marked. */
-export const MARKED: [number, number, number] = [1, 0.55, 0.05]
+const MARKED: [number, number, number] = [1, 0.55, 0.05]
+
+/** What is shown of a population: its particles, how they look, and which part of them. */
+export interface ShownParticles {
+  shot: Shot
+  population: PackedPopulation
+  look: Look
+  /** Id of the particle that is marked. */
+  marked: number | null
+  /** Colours by phase instead of by the look. */
+  phases: string[] | null
+  shades: Shades
+  share: number
+}
+export const sameShown = (one: ShownParticles, other: ShownParticles | null): boolean =>
+  other !== null && (Object.keys(one) as (keyof ShownParticles)[]).every((name) => one[name] === other[name])
 
 /** The particles of one population, each drawn as a mesh. */
 export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
   const object = new Group()
   let parts: InstancedMesh[] = []
   let made = ''
-  let shown: unknown[] = []
+  let shown: ShownParticles | null = null
   let choose: (id: number) => number = () => 0
 
   function make(shot: Shot, population: string, instances: Instances, loaded: CoreMesh[]): void {
@@ -66,15 +81,8 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
   return {
     object,
     /** Shows them; false where there are too many triangles to draw, or the meshes are not here yet. */
-    show(
-      shot: Shot,
-      population: PackedPopulation,
-      look: Look,
-      marked: number | null,
-      phases: string[] | null,
-      shades: Shades,
-      share: number,
-    ): boolean {
+    show(asked: ShownParticles): boolean {
+      const { shot, population, look, marked, share } = asked
       const { instances } = look
       object.visible = false
       if (!instances) return false
@@ -83,16 +91,14 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       if (loaded.length < instances.set.length || instancesTooHeavy(instances, trianglesOf, population.count))
         return false
       object.visible = true
-      const asked = [shot, population, look, marked, phases, shades, share]
-      if (asked.every((one, k) => one === shown[k])) return true
+      if (sameShown(asked, shown)) return true
       shown = asked
       make(shot, population.id, instances, loaded)
       const members: number[][] = parts.map(() => [])
       population.ids.forEach((id, i) => {
         if (id === marked || (id * 0.75487767) % 1 < share) members[choose(id)]!.push(i)
       })
-      const colour = colourOf(population, look, phases, shades)
-      const colourAt = (i: number) => (population.ids[i] === marked ? MARKED : colour(i))
+      const colourAt = colourOf(asked)
       parts.forEach((part, n) => fill(part, members[n]!, population, instances, colourAt))
       return true
     },
@@ -163,13 +169,19 @@ function fadingMaterial(): MeshStandardMaterial {
   return material
 }
 
-/** Linear RGB of the i-th particle: by its phase, by its own colour or by the ramp of the look. */
-export function colourOf(
-  population: PackedPopulation,
-  look: Look,
-  phases: string[] | null,
-  shades: Shades,
-): (i: number) => ArrayLike<number> {
+/** Linear RGB of the i-th particle: that of the marked one, or by its phase, by its own colour or by the ramp of the look. */
+export function colourOf(shown: ShownParticles): (i: number) => ArrayLike<number> {
+  const { population, marked } = shown
+  const unmarked = lookColourOf(shown)
+  return (i) => (population.ids[i] === marked ? MARKED : unmarked(i))
+}
+
+function lookColourOf({
+  population,
+  look,
+  phases,
+  shades,
+}: ShownParticles): (i: number) => ArrayLike<number> {
   const { colour } = look
   const { colours } = shades
   if (phases) {

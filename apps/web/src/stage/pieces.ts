@@ -4,16 +4,13 @@ import {
   numberOfPiece,
   pieceCount,
   pieceTriangles,
-  sourceKey,
   standing,
   vectorAt,
-  type Look,
   type Mesh as CoreMesh,
   type MeshSource,
   type Shot,
   type Vector,
 } from '@tangle/core'
-import type { PackedPopulation } from '@tangle/runtime/browser'
 import {
   BatchedMesh,
   BufferAttribute,
@@ -25,8 +22,7 @@ import {
   Quaternion,
   Vector3,
 } from 'three'
-import { colourOf, MARKED } from './instances.ts'
-import type { Shades } from './shades.ts'
+import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker, beside their outside. */
 const INNER = 0.62
@@ -59,20 +55,19 @@ export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
 export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
   const object = new Group()
   /** By the number of the mesh in the shot. */
-  const batches = new Map<number, { key: string; batch: BatchedMesh }>()
-  let shown: unknown[] = []
+  const batches = new Map<number, { mesh: CoreMesh; size: Vector; batch: BatchedMesh }>()
+  let shown: ShownParticles | null = null
 
   function batchFor(shot: Shot, n: number): BatchedMesh | null {
     const shotMesh = shot.meshes[n]
     const mesh = shotMesh && meshOf(shotMesh.source)?.mesh
     if (!shotMesh || !mesh?.pieces) return null
     const size = vectorAt(standing(shot, shotMesh).place.scale, shot.frames.first)
-    const key = `${sourceKey(shotMesh.source, shot)} ${size.join()}`
     const known = batches.get(n)
-    if (known?.key === key) return known.batch
+    if (known?.mesh === mesh && known.size.join() === size.join()) return known.batch
     remove(n)
     const batch = batchOfPieces(mesh, size)
-    batches.set(n, { key, batch })
+    batches.set(n, { mesh, size, batch })
     object.add(batch)
     return batch
   }
@@ -86,14 +81,8 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
   return {
     object,
     /** Shows them; false where their meshes are not here yet. */
-    show(
-      shot: Shot,
-      population: PackedPopulation,
-      look: Look,
-      marked: number | null,
-      phases: string[] | null,
-      shades: Shades,
-    ): boolean {
+    show(asked: ShownParticles): boolean {
+      const { shot, population } = asked
       object.visible = false
       const { pieces } = population
       if (!pieces) return false
@@ -101,12 +90,11 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
       const ready = new Map([...new Set(numbers)].map((n) => [n, batchFor(shot, n)]))
       if (ready.size === 0 || [...ready.values()].includes(null)) return false
       object.visible = true
-      const asked = [shot, population, look, marked, phases, shades]
-      if (asked.every((one, k) => one === shown[k])) return true
+      if (sameShown(asked, shown)) return true
       shown = asked
       for (const batch of ready.values())
         for (let k = 0; k < batch!.instanceCount; k++) batch!.setVisibleAt(k, false)
-      const colour = colourOf(population, look, phases, shades)
+      const colour = colourOf(asked)
       const [matrix, place, turn, one, tint] = [
         new Matrix4(),
         new Vector3(),
@@ -121,7 +109,7 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
         place.fromArray(population.positions, i * 3)
         if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
         batch.setMatrixAt(k, matrix.compose(place, turn, one))
-        batch.setColorAt(k, tint.fromArray(population.ids[i] === marked ? MARKED : Array.from(colour(i))))
+        batch.setColorAt(k, tint.fromArray(colour(i)))
         batch.setVisibleAt(k, true)
       })
       return true

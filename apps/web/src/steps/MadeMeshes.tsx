@@ -48,27 +48,17 @@ export function MadeOfIt({ mesh }: { mesh: ShotMesh }) {
 
 /** How a mesh is made of another, and pieces pulled apart to look at them. */
 export function DerivedSection({ mesh, index }: { mesh: ShotMesh; index: number }) {
-  const { source } = mesh
-  const of = useShot().meshes.find(({ id }) => id === derivedFrom(source)?.mesh)
+  const { by, mesh: made } = derivedFrom(mesh.source)! // who shows it has seen that it is made of another
+  const of = useShot().meshes.find(({ id }) => id === made)
   return (
-    <Section title={'fracture' in source ? `Pieces of ${of?.name ?? ''}` : `Shell of ${of?.name ?? ''}`}>
-      {'fracture' in source && <SpreadApart />}
-      {'fracture' in source && (
-        <ParameterForm
-          parameters={FRACTURE}
-          values={source.fracture as unknown as Record<string, unknown>}
-          path={['meshes', index, 'source', 'fracture']}
-          leave={['mesh']}
-        />
-      )}
-      {'shell' in source && (
-        <ParameterForm
-          parameters={SHELL}
-          values={source.shell as unknown as Record<string, unknown>}
-          path={['meshes', index, 'source', 'shell']}
-          leave={['mesh']}
-        />
-      )}
+    <Section title={`${by === 'fracture' ? 'Pieces' : 'Shell'} of ${of?.name ?? ''}`}>
+      {by === 'fracture' && <SpreadApart />}
+      <ParameterForm
+        parameters={by === 'fracture' ? FRACTURE : SHELL}
+        values={Object.values(mesh.source)[0] as Record<string, unknown>}
+        path={['meshes', index, 'source', by]}
+        leave={['mesh']}
+      />
       <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
         It stands and moves where {of?.name ?? 'its mesh'} does.
       </Typography>

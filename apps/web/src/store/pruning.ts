@@ -47,14 +47,18 @@ function pruned(shot: Shot): Shot {
   const broken = [...references(shot)].filter(({ to, id, path }) => to !== 'phase' && !isKnown(to, id, path))
   if (broken.length === 0) return shot
   const next = structuredClone(shot)
-  const gone = { masks: new Set<number>(), meshes: new Set<number>() }
+  const gone = { masks: new Set<number>(), uneaten: new Set<number>(), meshes: new Set<number>() }
   const lists: Record<string, Set<number>> = {}
   for (const { path } of broken) {
     const [list, index, ...rest] = path.split(/[.[\]]+/).filter(Boolean)
     const n = Number(index)
     if (list === 'masks') gone.masks.add(n)
     else if (list === 'meshes') {
-      if (rest.at(-1) === 'crumbleMask') delete next.meshes[n]!.eaten!.crumbleMask
+      const { source, eaten } = next.meshes[n]!
+      if (rest.at(-1) === 'crumbleMask') delete eaten!.crumbleMask
+      else if (rest[0] === 'eaten') gone.uneaten.add(n)
+      else if (rest.at(-1) === 'density' && 'fracture' in source) delete source.fracture.density
+      // what is made of a mesh goes with it
       else gone.meshes.add(n)
     } else if (rest[0] === 'look') {
       const { look } = next.populations[n]!
@@ -73,7 +77,8 @@ function pruned(shot: Shot): Shot {
   }
   const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))
   next.masks = without(next.masks, gone.masks)
-  next.meshes.forEach((mesh, i) => gone.meshes.has(i) && (mesh.eaten = null))
+  next.meshes.forEach((mesh, i) => gone.uneaten.has(i) && (mesh.eaten = null))
+  next.meshes = without(next.meshes, gone.meshes)
   next.populations.forEach((population, p) => {
     population.influences.forEach((influence, i) => {
       const out = lists[`${p} influences ${i} responses`]

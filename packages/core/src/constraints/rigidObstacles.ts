@@ -1,13 +1,14 @@
 /** Meshes and planes that rigid bodies hit, as bodies of the engine. */
-import { fromAxes, rotationOf } from '../math/quaternion.ts'
-import { affine, cross, unit, type Vector } from '../math/vector.ts'
+import { fromAxes, UNTURNED } from '../math/quaternion.ts'
+import { cross, scale, unit, type Vector } from '../math/vector.ts'
 import { vectorAt } from '../document/keys.ts'
 import type { Body } from '../scene/body.ts'
+import { turnAt } from '../scene/turning.ts'
 import type { Collider } from './collider.ts'
 import type { ConstraintMoment, Feed } from './constraint.ts'
 import { MESH_CONTACTS } from './meshContacts.ts'
 import { rapierModule } from './rapier.ts'
-import type { RigidMember } from './rigidClusters.ts'
+import type { RigidMember } from './rigidMembers.ts'
 import {
   asQuaternion,
   asVector,
@@ -15,14 +16,10 @@ import {
   groupsOf,
   obstacleBit,
   PARTICLES,
+  type Pose,
   type RigidWorld,
 } from './rigidWorld.ts'
 
-/** What a population hits: who feels it, and the bit by which it is known. */
-export interface Hit {
-  bit: number
-  amount: Float32Array
-}
 /** Bits for what bodies hit. */
 const MOST_OBSTACLES = 15
 
@@ -67,7 +64,7 @@ function create(
   const { rapier, memory } = world
   const { unit: units } = memory
   // a plane may be moved by keys that hold still just now
-  const moves = 'normal' in rule.of ? true : rule.of.moves
+  const moves = 'normal' in rule.of || rule.of.moves
   const body = rapier.createRigidBody(moves ? RigidBodyDesc.kinematicPositionBased() : RigidBodyDesc.fixed())
   let shape
   if ('normal' in rule.of) shape = slab(rule.of.normal)
@@ -117,17 +114,11 @@ const verticesOf = (body: Body, { shot }: ConstraintMoment, frame: number): Floa
   body.rigid ? body.sizedAt(shot.frames.first).slice() : body.worldView(frame).slice()
 
 /** Where it is after a part of the substep. */
-function poseOf(of: Collider['of'], { from, to }: ConstraintMoment, part: number) {
+function poseOf(of: Collider['of'], { from, to }: ConstraintMoment, part: number): Pose {
   const frame = from + (to - from) * part
-  const still = { place: [0, 0, 0] as Vector, turned: [0, 0, 0, 1] as [number, number, number, number] }
-  if ('normal' in of)
-    return { ...still, place: of.normal.map((n) => n * (of.from + (of.to - of.from) * part)) as Vector }
-  if (!of.rigid) return still
-  const { position, rotation } = of.shotMesh.place
-  return {
-    place: vectorAt(position, frame),
-    turned: rotationOf(affine([0, 0, 0], vectorAt(rotation, frame), [1, 1, 1])),
-  }
+  if ('normal' in of) return { place: scale(of.normal, of.from + (of.to - of.from) * part), turned: UNTURNED }
+  if (!of.rigid) return { place: [0, 0, 0], turned: UNTURNED }
+  return { place: vectorAt(of.shotMesh.place.position, frame), turned: turnAt(of, frame) }
 }
 
 /** Puts what moves a part of its way on. */
@@ -138,8 +129,8 @@ export function moveObstacles(
   part: number,
 ): void {
   const { unit: units } = world.memory
-  for (const [{ handle }, { of }] of all) {
-    const body = bodyOf(world, handle)
+  for (const [obstacle, { of }] of all) {
+    const body = bodyOf(world, obstacle)
     if (!body.isKinematic()) continue
     const { place, turned } = poseOf(of, moment, part)
     body.setNextKinematicTranslation(asVector(place, units))

@@ -1,124 +1,104 @@
 /** What a step of the engine has made of bodies goes back to their particles; who touched nothing flies by equations of our own. */
-import { compose, conjugate, rotate, type Quaternion } from '../math/quaternion.ts'
 import { turnFreely } from '../math/freeTop.ts'
-import { add, dot, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
-import { floats, view } from '../state/columns.ts'
+import {
+  add,
+  dot,
+  length,
+  scale,
+  subtract,
+  unit,
+  vectorOf,
+  writeVector,
+  type Vector,
+} from '../math/vector.ts'
 import { eventOf } from '../state/events.ts'
 import type { ConstraintMoment } from './constraint.ts'
-import { rowsOf, writeCluster, type RigidMember, type Row } from './rigidClusters.ts'
+import type { Row } from './rigidMembers.ts'
 import {
   asQuaternion,
   asVector,
   bodyOf,
   fromQuaternion,
-  fromVector,
+  placeOf,
   setSpin,
   setVelocity,
   spinOf,
   velocityOf,
-  type ClusterMemory,
+  type BodyMemory,
+  type Pose,
   type RigidWorld,
 } from './rigidWorld.ts'
 
 /** Shares of the velocity that rounding in the engine may come to. */
 const ROUNDING = 4e-6
+const STILL: Vector = [0, 0, 0]
 
-/** What a cluster is given in a substep. */
-export interface Driven {
-  /** It goes where it is put, or sleeps: nothing is to be read. */
-  still: boolean
-  /** Of one that is held: where it was. */
-  from?: { place: Vector; turned: Quaternion }
-  /** Where it was, or is put, and what acts on it: m, m/s, rad/s, m/s², N·m. */
-  place: Vector
-  turned: Quaternion
-  velocity: Vector
-  angularVelocity: Vector
-  acceleration: Vector
-  torque: Vector
-}
-export const STILL: Omit<Driven, 'place' | 'turned'> = { still: true, velocity: [0, 0, 0], angularVelocity: [0, 0, 0], acceleration: [0, 0, 0], torque: [0, 0, 0] } // prettier-ignore
+/** What a body is given in a substep: where it is put from where it was, that it sleeps on, or what acts on it. */
+export type Driven =
+  | { held: Pose; from: Pose }
+  | { asleep: true }
+  | (Pose & { velocity: Vector; spin: Vector; acceleration: Vector })
 
-/** Takes over where a cluster is now and how it moves. */
+/** Takes over where a body is now and how it moves: m, m/s, rad/s. */
 export function readBack(
   world: RigidWorld,
-  cluster: ClusterMemory,
+  memory: BodyMemory,
   driven: Driven,
-  members: RigidMember[],
+  row: Row,
   moment: ConstraintMoment,
 ): void {
+  // it goes where it is put
+  if ('held' in driven) return setTouch(row, STILL, moment)
+  const body = bodyOf(world, memory)
+  const now = { place: placeOf(world, body), turned: fromQuaternion(body.rotation()) }
+  if (body.isSleeping()) {
+    if (!('asleep' in driven)) memory.restedUnder = driven.acceleration
+    return write(row, now, STILL, STILL)
+  }
   const { h } = moment
-  const { unit: units } = world.memory
-  const body = bodyOf(world, cluster.handle)
-  const rows = rowsOf(cluster, members)
-  if (!body.isDynamic()) {
-    for (const row of rows) setTouch(row, [0, 0, 0], moment)
-    if (rows.length > 1) writeCluster(cluster, rows, driven.place, driven.turned, velocityOf(world, body), spinOf(world, body)) // prettier-ignore
-    return
+  const [velocity, spin] = [velocityOf(world, body), spinOf(world, body)]
+  const damping = Math.max(0, 1 - row.member.feed.rule.spinDamping * h)
+  const flown = 'asleep' in driven ? STILL : add(driven.velocity, scale(driven.acceleration, h))
+  const pushed = subtract(velocity, flown)
+  const size = 'asleep' in driven ? 0 : length(driven.velocity) + length(driven.acceleration) * h
+  if ('asleep' in driven || length(pushed) > ROUNDING * size + 1e-9) {
+    setTouch(row, unit(pushed), moment)
+    const damped = scale(spin, damping)
+    if (damping < 1) setSpin(world, body, damped, false)
+    return write(row, now, velocity, damped)
   }
-  if (driven.still || body.isSleeping()) {
-    if (!driven.still) cluster.restedUnder = driven.acceleration
-    const zero: Vector = [0, 0, 0]
-    return writeCluster(
-      cluster,
-      rows,
-      fromVector(body.translation(), units),
-      fromQuaternion(body.rotation()),
-      zero,
-      zero,
-    )
-  }
-  const { velocity: v, acceleration: a } = driven
-  const flown = add(v, scale(a, h))
-  const [now, spin] = [velocityOf(world, body), spinOf(world, body)]
-  const pushed = subtract(now, flown)
-  const size = Math.sqrt(dot(v, v)) + Math.sqrt(dot(a, a)) * h
-  const touches = dot(pushed, pushed) > (ROUNDING * size + 1e-9) ** 2
-  for (const row of rows) setTouch(row, touches ? unit(pushed) : [0, 0, 0], moment)
-  const damped = Math.max(0, 1 - rows[0]!.member.feed.rule.spinDamping * h)
-  if (touches) {
-    if (damped < 1) setSpin(world, body, scale(spin, damped), false)
-    return writeCluster(
-      cluster,
-      rows,
-      fromVector(body.translation(), units),
-      fromQuaternion(body.rotation()),
-      now,
-      scale(spin, damped),
-    )
-  }
-  const place = add(driven.place, add(scale(v, h), scale(a, (h * h) / 2)))
-  const free = flyFreely(cluster, driven, h)
-  const turning = scale(free.angularVelocity, damped)
-  body.setTranslation(asVector(place, units), false)
-  body.setRotation(asQuaternion(free.turned), false)
+  setTouch(row, STILL, moment)
+  const place = add(driven.place, add(scale(driven.velocity, h), scale(driven.acceleration, (h * h) / 2)))
+  const { turned, angularVelocity } = turnFreely(driven.turned, driven.spin, memory, h)
+  const damped = scale(angularVelocity, damping)
+  body.setTranslation(asVector(place, world.memory.unit), false)
+  body.setRotation(asQuaternion(turned), false)
   setVelocity(world, body, flown, false)
-  setSpin(world, body, turning, false)
-  writeCluster(cluster, rows, place, free.turned, flown, turning)
+  setSpin(world, body, damped, false)
+  write(row, { place, turned }, flown, damped)
 }
 
-/** Turning without contacts, the torque given half before and half after. */
-function flyFreely({ inertia, axes }: ClusterMemory, { turned, angularVelocity, torque }: Driven, h: number) {
-  const kick = (q: Quaternion, w: Vector): Vector => {
-    if (dot(torque, torque) === 0) return w
-    const frame = compose(q, axes)
-    const gained = rotate(conjugate(frame), torque).map((t, i) => (t * h) / (2 * inertia[i]!)) as Vector
-    return add(w, rotate(frame, gained))
-  }
-  const after = turnFreely(turned, kick(turned, angularVelocity), { inertia, axes }, h)
-  return { turned: after.turned, angularVelocity: kick(after.turned, after.angularVelocity) }
+function write(
+  { member: { columns }, i }: Row,
+  { place, turned }: Pose,
+  velocity: Vector,
+  spin: Vector,
+): void {
+  writeVector(columns.position, i, place)
+  writeVector(columns.velocity, i, velocity)
+  writeVector(columns.angularVelocity, i, spin)
+  columns.orientation.set(turned, i * 4)
 }
 
 /** The direction in which contacts push a particle; a touch is told where there was none before. */
-function setTouch({ member: { population }, i }: Row, normal: Vector, { to }: ConstraintMoment): void {
-  const { columns, events } = population
-  const normals = floats(columns, 'contactNormal')
-  const before = vectorOf(normals, i)
-  writeVector(normals, i, normal)
+function setTouch(
+  { member: { columns, ids, population }, i }: Row,
+  normal: Vector,
+  { to }: ConstraintMoment,
+): void {
+  const before = vectorOf(columns.contactNormal, i)
+  writeVector(columns.contactNormal, i, normal)
   if (dot(normal, normal) === 0 || dot(before, before) > 0) return
-  const place = subtract(
-    vectorOf(floats(columns, 'position'), i),
-    scale(normal, floats(columns, 'radius')[i]!),
-  )
-  events.add(eventOf('touch', to, view(columns, 'id')[i]!, { of: '', place, normal }))
+  const place = subtract(vectorOf(columns.position, i), scale(normal, columns.radius[i]!))
+  population.events.add(eventOf('touch', to, ids[i]!, { of: '', place, normal }))
 }

@@ -1,15 +1,9 @@
 /**
- * The world of rigid bodies in Rapier: one body for each cluster of particles that are bonded (most are alone), and one for each mesh or
- * plane that they hit. Lengths are times a power of two, so that pieces are about half a unit wide, which the engine is made for, and not a
+ * The world of rigid bodies in Rapier: one body for each particle, and one for each mesh or plane that they hit. Lengths are times a power of two, so that pieces are about half a unit wide, which the engine is made for, and not a
  * bit is lost on the way.
  */
-import type {
-  Collider as Shape,
-  ColliderDesc,
-  RigidBody,
-  World as RapierWorld,
-} from '@dimforge/rapier3d-deterministic-compat'
-import { quaternionOf, type Quaternion } from '../math/quaternion.ts'
+import type { RigidBody, World as RapierWorld } from '@dimforge/rapier3d-deterministic-compat'
+import type { Quaternion } from '../math/quaternion.ts'
 import type { Vector } from '../math/vector.ts'
 import type { BodyShape } from './bodyShape.ts'
 import { rapierModule } from './rapier.ts'
@@ -20,33 +14,35 @@ export interface RigidMaterial {
   friction: number
 }
 
+/** Where a body is, m, and how it is turned. */
+export interface Pose {
+  place: Vector
+  turned: Quaternion
+}
+
 /** What is kept between substeps, as plain data. */
 export interface RigidMemory {
-  /** Units per metre, and the median width of bodies as they came, m. */
+  /** Units per metre. */
   unit: number
-  width: number
   /** Seconds of the engine in one of ours: small bodies live fast. In its time they fall like those it is made for. */
   pace: number
   /** Masses are times a power of two, too: those of crumbs are nothing to the engine. */
   heft: number
   /** Bytes of the engine's state, brought up to date for snapshots. */
   state: Uint8Array | null
-  clusters: ClusterMemory[]
+  bodies: BodyMemory[]
   /** Bodies of what they hit, by a name that says what it is. */
   obstacles: { name: string; handle: number; shape: number }[]
 }
 
-export interface ClusterMemory {
+export interface BodyMemory {
   handle: number
-  /** Of each member: number of its population, its id, its collider, and where it is and how it is turned in the cluster. */
-  population: Float64Array
-  ids: Float64Array
-  colliders: Float64Array
-  places: Float64Array
-  turns: Float64Array
-  /** What each collides with, as the engine has it. */
-  groups: Float64Array
-  mass: number
+  /** Whose it is: number of the population, and id. */
+  population: number
+  id: number
+  /** What it collides with, as the engine has it. */
+  groups: number
+  /** Moments about the principal axes, kg·m², and the turn from these to the body's. */
   inertia: Vector
   axes: Quaternion
   /** What acted on it when it fell asleep, m/s². */
@@ -67,9 +63,8 @@ export function createRigidWorld(width: number, mass: number): RigidWorld {
       unit,
       pace: 2 ** Math.max(0, Math.floor(Math.log2(unit) / 2)),
       heft: 2 ** Math.round(-Math.log2(Math.max(1e-30, mass))),
-      width: Math.max(1e-9, width),
       state: null,
-      clusters: [],
+      bodies: [],
       obstacles: [],
     },
     rapier: new World({ x: 0, y: 0, z: 0 }),
@@ -118,53 +113,42 @@ export const setSpin = (
   wakes: boolean,
 ): void => body.setAngvel(asVector(spin, 1 / pace), wakes)
 
-export const bodyOf = ({ rapier }: RigidWorld, handle: number): RigidBody => rapier.getRigidBody(handle)
+export const placeOf = ({ memory: { unit } }: RigidWorld, body: RigidBody): Vector =>
+  fromVector(body.translation(), unit)
+
+export const bodyOf = ({ rapier }: RigidWorld, { handle }: { handle: number }): RigidBody =>
+  rapier.getRigidBody(handle)
 
 /** Colliders of particles feel one another and whatever their population hits: a bit for each of that. */
 export const groupsOf = (member: number, filter: number): number => ((member << 16) | filter) >>> 0
 export const PARTICLES = 1
 export const obstacleBit = (n: number): number => 1 << (n + 1)
 
-/** Adds the colliders of a member to a body, with its share of mass; the first one's handle. */
+/** Gives a body its shape and mass, kg. */
 export function addShape(
   { rapier, memory }: RigidWorld,
   body: RigidBody,
-  { hulls, inertia, axes, reach }: BodyShape,
+  { hull, inertia, axes, reach }: BodyShape,
   mass: number,
   { bounce, friction }: RigidMaterial,
-  place: Vector,
-  turn: Quaternion,
-): Shape {
+): void {
   const { ColliderDesc, CoefficientCombineRule } = rapierModule()
   const { unit, heft } = memory
-  const made = hulls.flatMap((points) => ColliderDesc.convexHull(points.map((x) => x * unit)) ?? [])
-  const shapes: ColliderDesc[] = made.length > 0 ? made : [ColliderDesc.ball(reach * unit)]
-  const colliders = shapes.map((shape, k) => {
-    const at = asVector(place, unit)
+  // what is too flat has no hull
+  const shape =
+    (hull && ColliderDesc.convexHull(hull.map((x) => x * unit))) ?? ColliderDesc.ball(reach * unit)
+  rapier.createCollider(
     shape
-      .setTranslation(at.x, at.y, at.z)
-      .setRotation(asQuaternion(turn))
       .setFriction(friction)
       .setRestitution(bounce)
       .setFrictionCombineRule(CoefficientCombineRule.Average)
       .setRestitutionCombineRule(CoefficientCombineRule.Average)
-    // the first carries all of it
-    if (k > 0) shape.setDensity(0)
-    else
-      shape.setMassProperties(
+      .setMassProperties(
         mass * heft,
         asVector([0, 0, 0]),
         asVector(inertia, mass * heft * unit * unit),
         asQuaternion(axes),
-      )
-    return rapier.createCollider(shape, body)
-  })
-  return colliders[0]!
+      ),
+    body,
+  )
 }
-
-export const placeOfMember = ({ places }: ClusterMemory, k: number): Vector => [
-  places[k * 3]!,
-  places[k * 3 + 1]!,
-  places[k * 3 + 2]!,
-]
-export const turnOfMember = ({ turns }: ClusterMemory, k: number): Quaternion => quaternionOf(turns, k)

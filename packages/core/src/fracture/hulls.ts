@@ -9,7 +9,6 @@ export function hullsOf(parts: Pick<Part, 'positions'>[]): Pieces['hulls'] {
   const starts = new Uint32Array(hulls.length + 1)
   hulls.forEach((hull, k) => (starts[k + 1] = starts[k]! + hull.length))
   return {
-    piece: Uint32Array.from(hulls.keys()),
     starts,
     points: Float32Array.from(hulls.flat(2)),
   }

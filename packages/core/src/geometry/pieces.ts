@@ -13,8 +13,8 @@ export interface Pieces {
   starts: Uint32Array
   /** Per triangle: 1 on the faces along which it broke. */
   inner: Uint8Array
-  /** Convex hulls that stand for them where they touch: of which piece, the first point of each and one more, and points (3 × f32). */
-  hulls: { piece: Uint32Array; starts: Uint32Array; points: Float32Array }
+  /** The convex hull that stands for each where it touches: its first point, and one more, and points (3 × f32). */
+  hulls: { starts: Uint32Array; points: Float32Array }
   bonds: SharedFaces
 }
 
@@ -53,18 +53,26 @@ export interface MassProperties {
 export function massProperties(mesh: Mesh, size: Vector): MassProperties[] {
   const known = massesOf(mesh)
   const key = size.join()
-  const found = known.get(key) ?? Array.from({ length: pieceCount(mesh) }, (_, k) => massOf(mesh, size, k))
+  const found =
+    known.get(key) ??
+    Array.from({ length: pieceCount(mesh) }, (_, k) =>
+      massOfTriangles(mesh, size, mesh.pieces!.starts[k]!, mesh.pieces!.starts[k + 1]!),
+    )
   known.set(key, found)
   return found
 }
 const massesOf = perMesh(() => new Map<string, MassProperties[]>())
 
 /**
- * Integrals over the tetrahedra that its triangles make with one of its corners.
+ * Of some triangles of a mesh, from one up to another, that are closed: integrals over the tetrahedra that they make with one of their corners.
  * Source: Tonon, "Explicit exact formulas for the 3-D tetrahedron inertia tensor in terms of its vertex coordinates" (2004).
  */
-function massOf({ positions, triangles, pieces }: Mesh, size: Vector, piece: number): MassProperties {
-  const [from, to] = [pieces!.starts[piece]!, pieces!.starts[piece + 1]!]
+export function massOfTriangles(
+  { positions, triangles }: Mesh,
+  size: Vector,
+  from: number,
+  to: number,
+): MassProperties {
   const sign = size[0] * size[1] * size[2] < 0 ? -1 : 1
   const corner = (k: number): Vector => {
     const p = vectorOf(positions, triangles[k]!)

@@ -6,12 +6,13 @@ import {
   turnBy,
   unitQuaternion,
   type Quaternion,
+  UNTURNED,
 } from '../math/quaternion.ts'
 import { add, length, scale, subtract, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { rotationVector, turnAt } from '../scene/turning.ts'
 import { floats } from '../state/columns.ts'
 import { number } from '../document/parameters.ts'
-import { APPLIED, influence, type Substep } from './influence.ts'
+import { APPLIED, influence } from './influence.ts'
 
 /** Flies each back to its place on the mesh, which may move and turn, and turns it to fit; there it stays, exactly. */
 export const dock = influence({
@@ -76,23 +77,35 @@ export const dock = influence({
     }),
   },
   projectPositions(values, substep) {
-    const { columns, machine, amount, factors } = substep
-    const { from, to, on } = substep.targets()
+    const { columns, machine, amount, factors, bodies, h } = substep
+    const places = substep.targets()
     const { heap } = machine
     const { count } = columns
-    const [starts, ends] = [heap.f32(from, count * 3), heap.f32(to, count * 3)]
-    const anchored = heap.u32(on, count * 2)
-    const amounts = heap.f32(amount, count)
-    const faster = factors('speed')
-    const speeds = faster ? heap.f32(faster, count) : null
-    const turns = new Map<number, { from: Quaternion; to: Quaternion }>()
+    const [starts, ends] = [heap.f32(places.from, count * 3), heap.f32(places.to, count * 3)]
+    const [on, amounts] = [heap.u32(places.on, count * 2), heap.f32(amount, count)]
+    const factor = factors('speed')
+    const faster = factor ? heap.f32(factor, count) : null
+    const [position, startPosition] = [floats(columns, 'position'), floats(columns, 'startPosition')]
+    const [velocity, startVelocity] = [floats(columns, 'velocity'), floats(columns, 'startVelocity')]
+    const [orientation, spin] = [floats(columns, 'orientation'), floats(columns, 'angularVelocity')]
+    const turns = new Map([...bodies.values()].map((body) => [body.number, [turnAt(body, substep.from), turnAt(body, substep.to)] as const])) // prettier-ignore
     for (let i = 0; i < count; i++) {
-      const body = anchored[i * 2]!
-      if (!(amounts[i]! > 0) || body === 0) continue
-      const limits = { ...values, speed: values.speed * (speeds?.[i] ?? 1) }
-      lead(substep, i, vectorOf(starts, i), vectorOf(ends, i), limits, Math.min(1, amounts[i]!))
-      if (!turns.has(body)) turns.set(body, turnsOf(substep, body))
-      turnHome(substep, i, turns.get(body)!, limits)
+      const home = turns.get(on[i * 2]!)
+      if (!(amounts[i]! > 0) || !home) continue
+      const start = vectorOf(startPosition, i)
+      const [from, to] = [vectorOf(starts, i), vectorOf(ends, i)]
+      const carried = scale(subtract(to, from), 1 / h)
+      const limits = { ...values, speed: values.speed * (faster?.[i] ?? 1) }
+      const away = approach(subtract(from, start), subtract(vectorOf(startVelocity, i), carried), limits, h)
+      const free = vectorOf(position, i)
+      const now = add(free, scale(subtract(subtract(to, away), free), Math.min(1, amounts[i]!)))
+      writeVector(position, i, now)
+      writeVector(velocity, i, scale(subtract(now, start), 1 / h))
+      const before = unitQuaternion(quaternionOf(orientation, i))
+      const rest = turnLeft(compose(conjugate(home[0]), before), values, h)
+      const next = unitQuaternion(compose(home[1], rest))
+      orientation.set(next, i * 4)
+      writeVector(spin, i, scale(rotationVector(compose(next, conjugate(before))), 1 / h))
     }
   },
 })
@@ -105,60 +118,28 @@ interface Limits {
   angle: number
 }
 
-const turnsOf = ({ bodies, from, to }: Substep, number: number): { from: Quaternion; to: Quaternion } => {
-  const body = [...bodies.values()].find((one) => one.number === number)! // particles are anchored to bodies that are there
-  return { from: turnAt(body, from), to: turnAt(body, to) }
-}
-
 /**
- * One substep of the way, as seen from the place. It takes on the speed at which an even braking of speed/ease would end at the place, at most
- * the limit, within about τ. The nearer, the shorter τ: a place that swings would else be followed at a distance.
+ * The way that is left after a substep, as seen from the place; zeros: it is there. It takes on the speed at which an even braking of
+ * speed/ease would end at the place, at most the limit, within about τ. The nearer, the shorter τ: a place that swings would else be followed
+ * at a distance.
  */
-function lead(
-  { columns, h }: Substep,
-  i: number,
-  from: Vector,
-  to: Vector,
-  { speed, ease, within }: Limits,
-  share: number,
-): void {
-  const position = floats(columns, 'position')
-  const [start, free] = [vectorOf(floats(columns, 'startPosition'), i), vectorOf(position, i)]
-  const carried = scale(subtract(to, from), 1 / h)
-  const away = subtract(from, start)
+function approach(away: Vector, velocity: Vector, { speed, ease, within }: Limits, h: number): Vector {
   const distance = length(away)
+  if (distance === 0) return away
   const tau = (ease / 4) * Math.min(1, distance / (speed * ease))
-  const wanted = distance > 0 ? scale(away, Math.min(speed, Math.sqrt((2 * speed * Math.max(distance, within)) / ease)) / distance) : ([0, 0, 0] as Vector) // prettier-ignore
-  const before = subtract(vectorOf(floats(columns, 'startVelocity'), i), carried)
-  const follows = distance <= within || tau === 0 ? 1 : 1 - 1 / (1 + h / tau + (h / tau) ** 2 / 2)
-  const own = add(before, scale(subtract(wanted, before), follows))
+  const braking = Math.sqrt((2 * speed * Math.max(distance, within)) / ease)
+  const wanted = scale(away, Math.min(speed, braking) / distance)
+  const follows = distance <= within ? 1 : 1 - 1 / (1 + h / tau + (h / tau) ** 2 / 2)
+  const own = add(velocity, scale(subtract(wanted, velocity), follows))
   // who would fly past has arrived
-  const isThere = distance <= within && length(own) * h >= distance
-  const place = isThere ? to : subtract(to, subtract(away, scale(own, h)))
-  const now = add(free, scale(subtract(place, free), share))
-  writeVector(position, i, now)
-  writeVector(floats(columns, 'velocity'), i, scale(subtract(now, start), 1 / h))
+  const arrives = distance <= within && length(own) * h >= distance
+  return arrives ? [0, 0, 0] : subtract(away, scale(own, h))
 }
 
-/** One substep of the turn, as seen from the mesh. */
-function turnHome(
-  { columns, h }: Substep,
-  i: number,
-  { from, to }: { from: Quaternion; to: Quaternion },
-  { turn, ease, angle }: Limits,
-): void {
-  const orientation = floats(columns, 'orientation')
-  const now = unitQuaternion(quaternionOf(orientation, i))
-  const off = rotationVector(compose(conjugate(from), now))
-  const left = length(off)
-  const least = radians(angle)
-  const step = Math.min(left, h * Math.min(radians(turn), (2 * Math.max(left, least)) / ease))
-  const rest: Quaternion = left > step ? turnBy(scale(off, (left - step) / left)) : [0, 0, 0, 1]
-  const next = unitQuaternion(compose(to, rest))
-  orientation.set(next, i * 4)
-  writeVector(
-    floats(columns, 'angularVelocity'),
-    i,
-    scale(rotationVector(compose(next, conjugate(now))), 1 / h),
-  )
+/** The turn that is left after a substep, as seen from the mesh. */
+function turnLeft(off: Quaternion, { turn, ease, angle }: Limits, h: number): Quaternion {
+  const axis = rotationVector(off)
+  const left = length(axis)
+  const step = h * Math.min(radians(turn), (2 * Math.max(left, radians(angle))) / ease)
+  return left > step ? turnBy(scale(axis, (left - step) / left)) : UNTURNED
 }

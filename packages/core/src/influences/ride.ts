@@ -59,24 +59,17 @@ export const ride = influence({
 
 /** Pieces that are held wholly are turned as their mesh is. */
 function turnWithMesh({ machine, columns, amount, bodies, from, to, h }: Substep, inherit: number): void {
-  const { count } = columns
-  const [amounts, piece, anchor] = [
-    machine.heap.f32(amount, count),
-    words(columns, 'piece'),
-    words(columns, 'anchor'),
-  ]
+  const amounts = machine.heap.f32(amount, columns.count)
+  const [piece, anchor] = [words(columns, 'piece'), words(columns, 'anchor')]
   const [orientation, spin] = [floats(columns, 'orientation'), floats(columns, 'angularVelocity')]
-  const turns = new Map(
-    [...bodies.values()].map((body) => [body.number, () => turningOf(body, from, to, (to - from) / h)]),
-  )
-  const known = new Map<number, ReturnType<typeof turningOf>>()
-  for (let i = 0; i < count; i++) {
-    if (piece[i] === 0 || !(amounts[i]! >= 1)) continue
-    const number = anchor[i * 2]!
-    const turning = known.get(number) ?? turns.get(number)?.()
-    if (!turning) continue
-    known.set(number, turning)
-    orientation.set(turning.turned, i * 4)
-    writeVector(spin, i, scale(turning.angularVelocity, inherit))
+  const held = amounts.map((share, i) => (piece[i] !== 0 && share >= 1 ? anchor[i * 2]! : 0))
+  for (const body of bodies.values()) {
+    if (!held.includes(body.number)) continue
+    const { turned, angularVelocity } = turningOf(body, from, to, (to - from) / h)
+    held.forEach((number, i) => {
+      if (number !== body.number) return
+      orientation.set(turned, i * 4)
+      writeVector(spin, i, scale(angularVelocity, inherit))
+    })
   }
 }

@@ -1,4 +1,4 @@
-import { RIGID_BODIES } from '../constraints/rigidBodies.ts'
+import { RIGID_BODIES } from '../constraints/rigidKind.ts'
 import { number } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 

@@ -220,7 +220,7 @@ function* checkLook({ id, name, influences, look }: Population, index: number): 
       mend: { label: 'Draw their own colours', edits: [{ path: [...path, 'colour', 'from'], value: 'own' }] },
     }
   }
-  if (TURNS.some(acts) && look.draw !== 'discs' && look.draw !== 'instances') {
+  if (TURNS.some(acts) && !['discs', 'instances', 'pieces'].includes(look.draw)) {
     yield {
       id: `${id}:spin`,
       title: `How ${name} turn does not show`,

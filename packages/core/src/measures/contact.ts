@@ -5,6 +5,7 @@ import { linksOf } from '../constraints/links.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import { SLEEPING } from '../constraints/sleeping.ts'
 import { influenceKind } from '../registry.ts'
+import { isRigid } from '../simulation/bodyShapes.ts'
 import { constrained } from '../simulation/influencePass.ts'
 import type { Moment, PopulationState, World } from '../simulation/world.ts'
 import { floats, positionsOfSome } from '../state/columns.ts'
@@ -42,7 +43,8 @@ const MOST_ASKED = 20_000
 /** Null where nothing collides. */
 export function measureContact(population: PopulationState, moment: Moment): ContactMeasures | null {
   const { columns, source } = population
-  const acting = constrained(population, moment).feeds(MESH_CONTACTS)
+  // rigid bodies are no balls
+  const acting = isRigid(source) ? [] : constrained(population, moment).feeds(MESH_CONTACTS)
   const asleep = source.influences.find(
     (one) => !one.muted && influenceKind(one.kind).constraint?.name === SLEEPING.name,
   )

@@ -1,6 +1,6 @@
 /** The shapes that particles have as rigid bodies: their piece, the mesh they are drawn as, or a ball. */
 import { ballShape, meshShape, pieceShape, type BodyShape } from '../constraints/bodyShape.ts'
-import { RIGID_BODIES } from '../constraints/rigidBodies.ts'
+import { RIGID_BODIES } from '../constraints/rigidKind.ts'
 import { vectorAt } from '../document/keys.ts'
 import type { Population } from '../document/types.ts'
 import { chooseInstance, instanceMesh, instanceScale } from '../look/instances.ts'

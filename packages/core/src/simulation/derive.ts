@@ -76,7 +76,6 @@ export function derive(tools: DeriveTools, shot: Shot, shotMesh: ShotMesh, meshe
           )
     return unsized(out, size, mesh)
   } catch (error) {
-    if (error instanceof DeriveFault || (error as Error).name === 'Interrupted') throw error
     throw new DeriveFault(shotMesh.id, `${shotMesh.name}: ${parent.name} can't be ${'fracture' in source ? 'broken' : 'given a shell'}: ${(error as Error).message}`) // prettier-ignore
   }
 }

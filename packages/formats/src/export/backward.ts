@@ -5,8 +5,14 @@ export const turnedRound = ({ populations, meshes }: CachedFrame, frame: number)
   frame,
   meshes,
   populations: populations.map((population) => {
-    const { velocity } = population.columns
-    if (!velocity) return population
-    return { ...population, columns: { ...population.columns, velocity: velocity.map((v) => -v) } }
+    const { velocity, angularVelocity } = population.columns
+    return {
+      ...population,
+      columns: {
+        ...population.columns,
+        ...(velocity ? { velocity: velocity.map((v) => -v) } : {}),
+        ...(angularVelocity ? { angularVelocity: angularVelocity.map((w) => -w) } : {}),
+      },
+    }
   }),
 })

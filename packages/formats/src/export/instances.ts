@@ -86,6 +86,12 @@ function piecesOf(shot: Shot, id: string, meshes: Map<string, Mesh>, space: Spac
   }
 }
 
+/** The number of each particle's mesh, in a byte where that is enough. */
+export const numbersOf = (
+  { meshes, which }: WrittenInstances,
+  population: PopulationFrame,
+): Uint8Array | Uint32Array => (meshes.length <= 256 ? Uint8Array.from(which(population)) : which(population))
+
 /** Those of every population, by its id. */
 export const allInstances = (
   shot: Shot,

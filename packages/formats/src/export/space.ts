@@ -26,10 +26,15 @@ export const spaceInWords = ({ unit, up }: Space): string =>
 export const isOurs = ({ unit, up }: Space): boolean => unit === OUR_SPACE.unit && up === OUR_SPACE.up
 const perMetre = ({ unit }: Space): number => 1 / UNITS[unit]
 
-/** Places or velocities, x y z; Y up becomes Z up by a quarter turn about x. */
-export function vectorsIn(space: Space, values: Float32Array): Float32Array {
-  const k = perMetre(space)
-  if (space.up === 'y') return values.map((x) => x * k)
+/** Places or velocities, x y z. */
+export const vectorsIn = (space: Space, values: Float32Array): Float32Array =>
+  turnedInto(space, values, perMetre(space))
+/** Vectors whose length is no length, such as angular velocities. */
+const axesIn = (space: Space, values: Float32Array): Float32Array => turnedInto(space, values, 1)
+
+/** Times k; Y up becomes Z up by a quarter turn about x. */
+function turnedInto({ up }: Space, values: Float32Array, k: number): Float32Array {
+  if (up === 'y') return values.map((x) => x * k)
   const out = new Float32Array(values.length)
   for (let i = 0; i < values.length; i += 3) {
     out[i] = values[i]! * k
@@ -72,6 +77,7 @@ function populationIn(space: Space, population: PopulationFrame): PopulationFram
   change(['position', 'velocity'], vectorsIn)
   change(['radius', 'travelled'], lengthsIn)
   change(['orientation'], turnsIn)
+  change(['angularVelocity'], axesIn)
   return { ...population, columns }
 }
 

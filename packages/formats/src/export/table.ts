@@ -9,7 +9,7 @@ import {
 } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import { coloursOf, srgbBytes } from './colours.ts'
-import type { WrittenInstances } from './instances.ts'
+import { numbersOf, type WrittenInstances } from './instances.ts'
 
 export interface TableColumn {
   name: string
@@ -42,7 +42,7 @@ function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']):
 }
 
 /**
- * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw and the
+ * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece and the
  * artist's own attributes by id; of particles drawn as instances the number of their mesh, and their scale.
  */
 export function tableOf(
@@ -56,9 +56,9 @@ export function tableOf(
   return [
     ...inFiles(c, ['position', 'velocity', 'radius', 'age', 'id']),
     ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
-    ...inFiles(c, ['travelled', 'orientation']),
+    ...inFiles(c, ['travelled', 'orientation', 'angularVelocity', 'piece']),
     ...attributes.flatMap((one) => ownParts(one, c)),
-    ...(instances ? [{ name: 'instance', values: Uint8Array.from(instances.which(population)) }] : []),
+    ...(instances ? [{ name: 'instance', values: numbersOf(instances, population) }] : []),
     ...parts(instances?.scales(population), ['scale']),
     ...['red', 'green', 'blue'].map((name, k) => ({ name, values: colours.filter((_, i) => i % 3 === k) })),
     ...(c.opacity ? [{ name: 'alpha', values: Uint8Array.from(c.opacity, (a) => Math.round(a * 255)) }] : []),

@@ -124,6 +124,12 @@ const turnsAs = (declaration: string): Points => ({
   width: 4,
   values: ({ columns }) => columns.orientation!,
 })
+/** Of instances, in degrees per second as the schema has them. */
+const SPINS: Points = {
+  declaration: ATTRIBUTES.angularVelocity.files!.usd, // it is written
+  width: 3,
+  values: ({ columns }) => (columns.angularVelocity as Float32Array).map((w) => (w * 180) / Math.PI),
+}
 const where = <T>(kept: unknown, one: T): T[] => (kept ? [one] : [])
 
 const pointAttributes = ({ columns: kept }: PopulationFrame, colours: Points[]): Points[] => [
@@ -158,6 +164,7 @@ const instanceAttributes = (
   ...where(kept.velocity, VELOCITIES),
   { declaration: 'int[] protoIndices', width: 1, values: which },
   ...where(kept.orientation, turnsAs('quath[] orientations')),
+  ...where(kept.angularVelocity, SPINS),
   { declaration: 'float3[] scales', width: 3, values: (population) => thrice(scales(population)) },
   ...where(kept.radius, widthsAs('float[] primvars:widths')),
   ...colours,
@@ -181,7 +188,7 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
 ]
 
 /** What a schema has no place for, under the name of the attribute table. */
-const PRIMVARS = ['phase', 'age', 'travelled'] as const
+const PRIMVARS = ['phase', 'age', 'travelled', 'piece'] as const
 const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
   where(kept[name], {
     declaration: ATTRIBUTES[name].files!.usd, // these are written

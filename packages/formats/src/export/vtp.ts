@@ -9,7 +9,7 @@ import {
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, srgbBytes } from './colours.ts'
-import { allInstances, type WrittenInstances } from './instances.ts'
+import { allInstances, numbersOf, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
 import { spaceInWords, type Space } from './space.ts'
@@ -129,7 +129,7 @@ function pointsOf(shot: Shot, population: PopulationFrame, instances: WrittenIns
   })
   const drawn: VtkArray[] = instances
     ? [
-        { name: 'instance', components: 1, values: Uint8Array.from(instances.which(population)) },
+        { name: 'instance', components: 1, values: numbersOf(instances, population) },
         { name: 'scale', components: 1, values: instances.scales(population) },
       ]
     : []

@@ -5,14 +5,16 @@ import {
   completeMesh,
   completePopulation,
   emptyShot,
+  pieceNumber,
   type Instances,
   type Look,
   type Mesh,
   type Shot,
 } from '@tangle/core'
-import { InstancedMesh, Matrix4, Quaternion, Vector3 } from 'three'
+import { Color, InstancedMesh, Matrix4, Quaternion, Vector3, type BatchedMesh } from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
-import { drawInstances } from '../src/stage/instances.ts'
+import { drawInstances, type ShownParticles } from '../src/stage/instances.ts'
+import { drawPieces } from '../src/stage/pieces.ts'
 import { drawPopulation } from '../src/stage/particles.ts'
 import { shadesOf } from '../src/stage/shades.ts'
 
@@ -53,6 +55,11 @@ const frame = packPopulation({
 })
 const coloured = { colours: frame.colours, values: null }
 
+const showing = (more: Partial<ShownParticles> = {}): ShownParticles => ({
+  ...{ shot, population: frame, look: look(), marked: null, phases: null, shades: plain, share: 1 },
+  ...more,
+})
+
 /** Place, turn and size of each instance, by the id of its particle. */
 function drawn(object: { children: unknown[] }) {
   const found = new Map<number, { part: number; size: number; turn: Quaternion; colour: number[]; solid: number }>() // prettier-ignore
@@ -73,7 +80,7 @@ function drawn(object: { children: unknown[] }) {
 
 test('each particle stands where it is, as its mesh, in its size, turn, colour and opacity', () => {
   const stage = drawInstances((source) => 'asset' in source ? { mesh: tetra(source.asset === asset(0) ? 1 : 5) } : undefined) // prettier-ignore
-  expect(stage.show(shot, frame, look(), 21, null, coloured, 1)).toBe(true)
+  expect(stage.show(showing({ marked: 21, shades: coloured }))).toBe(true)
   const found = drawn(stage.object)
   expect(found.size).toBe(COUNT)
   const choose = chooseInstance(shot, 'dust', instances)
@@ -91,33 +98,30 @@ test('each particle stands where it is, as its mesh, in its size, turn, colour a
 
 test('phases have colours of their own; a mesh that is not here, or too many triangles, draw nothing', () => {
   const stage = drawInstances(() => ({ mesh: tetra(1) }))
-  stage.show(shot, frame, look(), null, ['#ff0000', '#0000ff'], plain, 1)
+  stage.show(showing({ phases: ['#ff0000', '#0000ff'] }))
   const found = drawn(stage.object)
   expect([found.get(0)!.colour, found.get(3)!.colour]).toEqual([[1, 0, 0], [0, 0, 1]]) // prettier-ignore
 
   const waiting = drawInstances(() => undefined)
-  expect([waiting.show(shot, frame, look(), null, null, plain, 1), waiting.object.visible]).toEqual([
-    false,
-    false,
-  ])
+  expect([waiting.show(showing()), waiting.object.visible]).toEqual([false, false])
 
   const heavy: Mesh = { positions: new Float32Array(9), triangles: new Uint32Array(3 * 160_000) }
   const full = drawInstances(() => ({ mesh: heavy }))
-  expect([full.show(shot, frame, look(), null, null, plain, 1), full.object.visible]).toEqual([false, false])
+  expect([full.show(showing()), full.object.visible]).toEqual([false, false])
 })
 
 test('instances are placed again when something about them changes, not with every picture', () => {
   const stage = drawInstances(() => ({ mesh: tetra(1) }))
   const first = look()
-  stage.show(shot, frame, first, null, null, plain, 1)
+  stage.show(showing({ look: first }))
   const versions = () => stage.object.children.map((child) => (child as InstancedMesh).instanceMatrix.version)
   const before = versions()
-  for (let k = 0; k < 5; k++) stage.show(shot, frame, first, null, null, plain, 1)
+  for (let k = 0; k < 5; k++) stage.show(showing({ look: first }))
   expect(versions()).toEqual(before)
-  stage.show(shot, frame, first, 21, null, plain, 1)
+  stage.show(showing({ look: first, marked: 21 }))
   expect(versions()).not.toEqual(before)
   const marked = versions()
-  stage.show(shot, { ...frame }, first, 21, null, plain, 1)
+  stage.show(showing({ population: { ...frame }, look: first, marked: 21 }))
   expect(versions()).not.toEqual(marked)
 })
 
@@ -127,15 +131,58 @@ test('of a part of them about so many are placed, always the same ones, and the 
     stage.object.children.reduce((sum, child) => sum + (child as InstancedMesh).count, 0)
   const ids = Uint32Array.from({ length: COUNT }, (_, i) => i)
   const counts = [0.25, 0.5, 1].map((part) => {
-    stage.show(shot, { ...frame, ids }, look(), null, null, plain, part)
+    stage.show(showing({ population: { ...frame, ids }, share: part }))
     return countOf()
   })
   expect(counts[2]).toBe(COUNT)
   expect(Math.abs(counts[0]! - COUNT / 4)).toBeLessThan(3)
   expect(Math.abs(counts[1]! - COUNT / 2)).toBeLessThan(3)
-  stage.show(shot, { ...frame, ids }, look(), 21, null, plain, 1e-9)
+  stage.show(showing({ population: { ...frame, ids }, marked: 21, share: 1e-9 }))
   // 0 is 0, whatever part is asked for
   expect(countOf()).toBe(2)
+})
+
+test('each piece stands where its particle is, turned and coloured; who is not there is not drawn', () => {
+  const [one, other] = [tetra(1), tetra(2)]
+  const bonds = { pairs: new Uint32Array(0), areas: new Float32Array(0), centres: new Float32Array(0), normals: new Float32Array(0), moments: new Float32Array(0) } // prettier-ignore
+  const broken: Mesh = {
+    positions: Float32Array.from([...one.positions, ...other.positions.map((p) => p + 5), ...one.positions]),
+    triangles: Uint32Array.from([0, 4, 8].flatMap((first) => [...one.triangles].map((v) => v + first))),
+    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { starts: new Uint32Array(4), points: new Float32Array(0) }, bonds }, // prettier-ignore
+  }
+  const stage = drawPieces((source) =>
+    'asset' in source && source.asset === asset(1) ? { mesh: broken } : undefined,
+  )
+  const two = packPopulation({
+    id: 'dust',
+    count: 2,
+    columns: {
+      id: Uint32Array.of(4, 9),
+      position: Float32Array.of(1, 2, 3, 7, 8, 9),
+      orientation: Float32Array.of(x, 0, 0, w, 0, 0, 0, 1),
+      colour: Float32Array.of(1, 0.25, 0.25, 0.5, 0.5, 0.5),
+      piece: Uint32Array.of(pieceNumber(1, 2), pieceNumber(1, 0)),
+    },
+  })
+  expect(
+    stage.show(showing({ population: two, shades: { colours: two.colours, values: null }, marked: 9 })),
+  ).toBe(true)
+  const [batch] = stage.object.children as [BatchedMesh]
+  expect([0, 1, 2].map((k) => batch.getVisibleAt(k))).toEqual([true, false, true])
+  const [place, turn, matrix, colour] = [new Vector3(), new Quaternion(), new Matrix4(), new Color()]
+  batch.getMatrixAt(2, matrix)
+  matrix.decompose(place, turn, new Vector3())
+  expect(place.toArray()).toEqual([1, 2, 3])
+  expect(Math.abs(turn.x * x + turn.w * w)).toBeCloseTo(1, 4)
+  batch.getColorAt(2, colour)
+  expect(colour.toArray()).toEqual([1, 0.25, 0.25])
+  // the other is marked
+  batch.getColorAt(0, colour)
+  expect(colour.g).toBeCloseTo(0.55, 5)
+  // of a mesh that is not here, and without pieces, nothing is drawn
+  const waiting = drawPieces(() => undefined)
+  expect([waiting.show(showing({ population: two })), waiting.object.visible]).toEqual([false, false])
+  expect(stage.show(showing())).toBe(false)
 })
 
 describe('colours by attributes of their own', () => {
@@ -174,7 +221,7 @@ describe('colours by attributes of their own', () => {
     cloud.setLook(by('heat'), new Vector3(0, 1, 0), 1, null)
     expect(Array.from(cloud.object.geometry.getAttribute('chosen').array.slice(0, COUNT))).toEqual(Array.from(own.own.heat)) // prettier-ignore
     const stage = drawInstances(() => ({ mesh: tetra(1) }))
-    stage.show(shot, own, by('heat'), null, null, shades, 1)
+    stage.show(showing({ population: own, look: by('heat'), shades }))
     const found = drawn(stage.object)
     expect(found.get(0)!.colour).toEqual([0, 0, 0])
     expect(found.get((COUNT - 1) * 3)!.colour[0]).toBeCloseTo(1, 5)

@@ -107,7 +107,7 @@ test('events say in words what happened, with whom and how', () => {
   expect(row(0)).toEqual(['4.00', 'born', '1', '', '', ''])
   expect(row(1)).toEqual(['4.25', 'died', '2', '', '', 'by a cue'])
   expect(row(2)).toEqual(['4.50', 'touched', '3', 'Rock', '9', ''])
-  expect(row(3)).toEqual(['4.75', 'links broken', '4', '', '8', 'cut'])
+  expect(row(3)).toEqual(['4.75', 'broken', '4', '', '8', 'cut'])
   expect(row(4)).toEqual(['5.00', 'changed phase', '5', '', '', 'Held → Loose'])
   expect([0, 1, 2, 3, 4].filter(filterOf('with = Rock', of)!)).toEqual([2])
   expect(of.ny!.read(3)).toBe(1)

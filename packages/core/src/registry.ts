@@ -6,6 +6,7 @@ import { GOALS } from './goals/index.ts'
 import { INFLUENCES } from './influences/index.ts'
 import type { InfluenceKind } from './influences/influence.ts'
 import { MASKS } from './masks/index.ts'
+import { BONDS } from './constraints/bondKind.ts'
 import { LINKS } from './constraints/links.ts'
 import { MESH_CONTACTS } from './constraints/meshContacts.ts'
 import { PARTICLE_CONTACTS } from './constraints/particleContacts.ts'
@@ -21,6 +22,7 @@ export const CONSTRAINTS: ConstraintKind[] = [
   RIGID_BODIES,
   SLEEPING,
   LINKS,
+  BONDS,
   PARTICLE_CONTACTS,
   MESH_CONTACTS,
 ].map((kind) => kind as unknown as ConstraintKind)

@@ -152,6 +152,10 @@ describe('broken meshes', () => {
     // b·h³/12 about both axes
     expect(bonds.moments[0]).toBeCloseTo((0.5 * 0.3 ** 3) / 12, 4)
     expect(bonds.moments[1]).toBeCloseTo((0.3 * 0.5 ** 3) / 12, 4)
+    // it bends most easily about z, and reaches half its height from there
+    expect(Math.abs(bonds.axes[2]!)).toBeGreaterThan(0.999)
+    expect(bonds.moments[2]).toBeCloseTo(0.15, 3)
+    expect(bonds.moments[3]).toBeCloseTo(0.25, 3)
   }) // prettier-ignore
   test('faces that are shared are counted once and cover all that is broken', async () => {
     const out = await broken(await solid((M) => M.sphere(0.5, 48).subtract(M.sphere(0.45, 48))), { pieces: 60 })

@@ -56,7 +56,18 @@ const alone = {
   },
 }
 
-const INTERACTING = ['avoid', 'calm', 'cover', 'flock', 'link', 'mutual', 'rigid', 'selfCollision', 'sleep']
+const INTERACTING = [
+  'avoid',
+  'bonds',
+  'calm',
+  'cover',
+  'flock',
+  'link',
+  'mutual',
+  'rigid',
+  'selfCollision',
+  'sleep',
+]
 
 test.each(INFLUENCES.map(({ kind }) => kind))(
   '%s either makes particles act on one another, or does the same without the others',

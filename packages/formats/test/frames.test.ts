@@ -76,6 +76,8 @@ function odd(frame: number, count: number): CachedFrame {
     orientation: some(4),
     piece: Uint32Array.from({ length: count }, random),
     angularVelocity: some(3),
+    stress: some(1),
+    bonds: Uint32Array.from({ length: count }, random),
     'own.heat': some(2),
   })
 }

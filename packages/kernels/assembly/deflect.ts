@@ -20,6 +20,7 @@ export function deflect(rx: f64, ry: f64, rz: f64, id: i32, turn: i32, seed: i32
   outY = ry
   outZ = rz
   const speed = squareRoot(rx * rx + ry * ry + rz * rz)
+  if (speed < 1.0e-30) return
   philox(id, DEFLECT, turn, 0, seed, 0)
   const cap = toUnit(word0) * (1.0 - cosineOf(wide))
   const height = 1.0 - cap

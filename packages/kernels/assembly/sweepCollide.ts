@@ -134,7 +134,8 @@ function resolveImpact(c: usize, i: i32, id: i32, approach: f64, rho: f64, h: f6
     tz *= stays
     speed *= stays
   }
-  if (off == 0.0 && pressed < sticky) {
+  // at the very end of the substep there is no time left in which anything presses
+  if (off == 0.0 && pressed < sticky && left > 0.0) {
     const load = sticky - pressed
     ax -= nx * pressed
     ay -= ny * pressed

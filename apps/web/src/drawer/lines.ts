@@ -26,7 +26,7 @@ export const EVENT_NAMES: Record<EventKind, string> = {
   birth: 'born',
   death: 'died',
   touch: 'touched',
-  break: 'links broken',
+  break: 'broken',
   phase: 'changed phase',
 }
 const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
@@ -77,6 +77,7 @@ export function linesOf(
     },
     ...(now?.measured.contact ? CONTACT : {}),
     ...(now?.measured.links ? LINKS : {}),
+    ...(now?.measured.bonds ? BONDS : {}),
     ...coverLines(now?.all.covers ?? [], meshes),
     energy: {
       title: 'Energy (J)',
@@ -159,6 +160,22 @@ const LINKS: Charts = {
     title: 'Worst stretch (%)',
     format: short(2),
     lines: [['worst', (m) => (m.links ? m.links.worst * 100 : undefined)]],
+  },
+}
+const BONDS: Charts = {
+  bonds: {
+    title: 'Bonds',
+    format: count,
+    lines: [
+      ['whole', (m) => m.bonds?.whole],
+      ['broken', (m) => m.bonds?.broken],
+      ['bodies', (m) => m.bonds?.bodies],
+    ],
+  },
+  borne: {
+    title: 'Load on the worst bond (%)',
+    format: short(2),
+    lines: [['of what it bears', (m) => (m.bonds ? m.bonds.worst * 100 : undefined)]],
   },
 }
 

@@ -5,6 +5,7 @@
 import type { Heap, Machine } from '@tangle/kernels'
 import type { Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
+import type { Masks } from '../scene/masks.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
 import type { BodyShape } from './bodyShape.ts'
@@ -46,6 +47,7 @@ export interface ConstrainedPopulation {
 export interface ConstraintMoment {
   machine: Machine
   bodies: Map<string, Body>
+  masks: Masks
   /** Frames at both ends of the substep; its length in seconds, and its number. */
   from: number
   to: number

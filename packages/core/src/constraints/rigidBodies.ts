@@ -3,12 +3,17 @@
  * is solved by Rapier; who touches nothing flies and turns by equations of our own, exactly for even forces (math/freeTop.ts).
  */
 import type { RigidBody } from '@dimforge/rapier3d-deterministic-compat'
-import { quaternionOf, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
-import { add, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
+import { rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
+import { add, cross, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
+import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
+import { breakUnderLoad, showBonds } from './bondBreaking.ts'
+import { actBonds, groupsOf, type Bonds } from './bonds.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Memory } from './constraint.ts'
 import { rapierModule } from './rapier.ts'
+import { addImpulses, type Impulses } from './rigidContacts.ts'
+import { enlist, isDynamic, motionOf, poseOf, type Mover } from './rigidGroups.ts'
 import { RIGID_BODIES, WORLDS } from './rigidKind.ts'
-import { enlist, isFree, rigidMembers, type RigidMember, type Row } from './rigidMembers.ts'
+import { rigidMembers, type RigidMember } from './rigidMembers.ts'
 import { moveObstacles, placeObstacles } from './rigidObstacles.ts'
 import { readBack, type Driven } from './rigidResults.ts'
 import {
@@ -17,7 +22,7 @@ import {
   bodyOf,
   createRigidWorld,
   fromQuaternion,
-  groupsOf,
+  groupsOf as collisionGroups,
   PARTICLES,
   placeOf,
   restoreRigidWorld,
@@ -25,7 +30,6 @@ import {
   setVelocity,
   spinOf,
   velocityOf,
-  type BodyMemory,
   type Pose,
   type RigidMemory,
   type RigidWorld,
@@ -49,21 +53,51 @@ export function stepRigidBodies(
   if (members.length === 0) return
   const world = worldFor(memory, members)
   const obstacles = placeObstacles(world, members, moment)
-  const rows = enlist(world, members)
-  const { bodies, pace } = world.memory
-  const driven = bodies.map((body, k) => drive(world, body, rows[k]!, moment))
+  const all = members.map((member) => grouped(world, member, memory, moment))
+  const movers = enlist(world, all)
   const { rapier } = world
-  const time = moment.h * pace
+  const time = moment.h * world.memory.pace
   const steps = Math.ceil(time / LONGEST)
+  const moving = movers.map((mover) => drive(world, mover, moment))
   rapier.timestep = time / steps
   rapier.integrationParameters.numSolverIterations = Math.max(LEAST_ITERATIONS, moment.iterations)
   for (let n = 1; n <= steps; n++) {
     moveObstacles(world, obstacles, moment, n / steps)
-    bodies.forEach((body, k) => moveHeld(world, body, driven[k]!, n / steps))
+    for (const { mover, driven } of moving) movePut(world, mover, driven, n / steps)
     rapier.step()
+    for (const { mover, impulses } of moving) if (impulses) addImpulses(world, mover.memory, impulses)
   }
-  bodies.forEach((body, k) => readBack(world, body, driven[k]!, rows[k]!, moment))
+  for (const one of moving) readBack(world, one, moment)
+  breakUnderLoad(world, moving, moment)
+  for (const { bonds } of all) if (bonds) showBonds(bonds)
   for (const { feed } of members) feed.free()
+}
+
+/** A body in a substep: what drives it, and what contacts do to its parts where bonds have to bear that. */
+export interface Moving {
+  mover: Mover
+  driven: Driven
+  impulses: Impulses | null
+  /** How it was as the substep began, and what velocity forces have given each part since then. */
+  before: { velocity: Vector; spin: Vector }
+  turned: Quaternion
+  gained: Vector[]
+  /** Whether a held piece carried it in the last substep, too. */
+  wasCarried: boolean
+}
+
+/** The particles of a member that are one body. */
+function grouped(world: RigidWorld, member: RigidMember, memory: Memory, moment: ConstraintMoment) {
+  const bodyOfRow = new Int32Array(member.ids.length).fill(-1)
+  for (const { population, parts, handle } of world.memory.bodies)
+    if (population === member.number && parts.length > 1)
+      for (const { id } of parts) {
+        const row = member.rows.get(id)
+        if (row !== undefined) bodyOfRow[row] = handle
+      }
+  const together = (a: number, b: number): boolean => bodyOfRow[a] !== -1 && bodyOfRow[a] === bodyOfRow[b]
+  const bonds = actBonds(member, together, memory, moment)
+  return { member, bonds, groups: groupsOf(member, bonds, moment) }
 }
 
 function worldFor(memory: Memory, members: RigidMember[]): RigidWorld {
@@ -84,54 +118,113 @@ function median(members: RigidMember[], name: 'radius' | 'inverseMass'): number 
 }
 
 /** Prepares a body for the step: puts it where it is held, or hands on the force on it. */
-function drive(world: RigidWorld, memory: BodyMemory, row: Row, { h }: ConstraintMoment): Driven {
+function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving {
   const { RigidBodyType } = rapierModule()
-  const { columns } = row.member
+  const { memory, member: { columns }, rows, bonds, carrier } = mover // prettier-ignore
   const { unit, heft, pace } = world.memory
   const body = bodyOf(world, memory)
-  setGroups(body, memory, row)
-  const turned = unitQuaternion(quaternionOf(columns.orientation, row.i))
-  if (!isFree(row)) {
+  setCollisions(world, mover)
+  const start = poseOf(mover, 'startPosition')
+  const bonded = bonds !== null && (rows.length > 1 || carrier >= 0)
+  const moving = {
+    mover,
+    impulses: bonded ? new Float64Array(rows.length * 6) : null,
+    turned: start.turned,
+    gained: rows.map((row) =>
+      subtract(vectorOf(columns.velocity, row), vectorOf(columns.startVelocity, row)),
+    ),
+    wasCarried: memory.carried,
+  }
+  if (!isDynamic(mover)) {
     if (body.isDynamic()) body.setBodyType(RigidBodyType.KinematicPositionBased, true)
     const from = { place: placeOf(world, body), turned: fromQuaternion(body.rotation()) }
-    return { held: { place: vectorOf(columns.position, row.i), turned }, from }
+    const held = carrier < 0 ? poseOf(mover, 'position') : carriedPose(mover, bonds!)
+    const before = bonded ? motionOf(mover, start.turned) : AT_REST
+    return { ...moving, driven: { held, from, carried: carrier >= 0 }, before }
   }
   if (!body.isDynamic()) body.setBodyType(RigidBodyType.Dynamic, true)
-  const pose = { place: vectorOf(columns.startPosition, row.i), turned }
-  follow(world, body, row, pose)
-  const gained = subtract(vectorOf(columns.velocity, row.i), vectorOf(columns.startVelocity, row.i))
-  const acceleration = scale(gained, 1 / h)
+  follow(world, body, mover, start)
+  const before = { velocity: velocityOf(world, body), spin: spinOf(world, body) }
+  const { acceleration, torque } = actingOn(moving, h)
   if (body.isSleeping()) {
     const change = length(subtract(acceleration, memory.restedUnder))
-    if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6) return { asleep: true }
+    if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6)
+      return { ...moving, driven: { asleep: true }, before }
     body.wakeUp()
   }
   body.resetForces(false)
-  const force = heft / columns.inverseMass[row.i]!
-  body.addForce(asVector(acceleration, (force * unit) / (pace * pace)), false)
-  return { ...pose, velocity: velocityOf(world, body), spin: spinOf(world, body), acceleration }
+  body.resetTorques(false)
+  body.addForce(asVector(acceleration, (heft * memory.mass * unit) / (pace * pace)), false)
+  if (rows.length > 1) body.addTorque(asVector(torque, (heft * unit * unit) / (pace * pace)), false)
+  return { ...moving, driven: { ...start, ...before, acceleration, torque }, before }
+}
+const AT_REST = { velocity: [0, 0, 0] as Vector, spin: [0, 0, 0] as Vector }
+
+/** The mean acceleration that influences give the parts of a body, m/s², and the torque of their forces about its centre, N·m. */
+function actingOn(
+  { mover: { memory }, turned, gained }: Pick<Moving, 'mover' | 'turned' | 'gained'>,
+  h: number,
+) {
+  const gains = gained.map((v) => scale(v, 1 / h))
+  if (gains.length === 1) return { acceleration: gains[0]!, torque: [0, 0, 0] as Vector }
+  const { parts, mass, centre } = memory
+  let [acceleration, torque]: [Vector, Vector] = [[0, 0, 0], [0, 0, 0]] // prettier-ignore
+  parts.forEach((one, k) => (acceleration = add(acceleration, scale(gains[k]!, one.mass / mass))))
+  parts.forEach((one, k) => {
+    const arm = rotate(turned, subtract(one.offset, centre))
+    torque = add(torque, cross(arm, scale(subtract(gains[k]!, acceleration), one.mass)))
+  })
+  return { acceleration, torque }
 }
 
-/** A body takes over what influences have done to its particle since the last substep. */
-function follow(
-  world: RigidWorld,
-  body: RigidBody,
-  { member: { columns }, i }: Row,
-  { place, turned }: Pose,
-): void {
-  const [velocity, spin] = [vectorOf(columns.startVelocity, i), vectorOf(columns.angularVelocity, i)]
-  if (differs(placeOf(world, body), place)) body.setTranslation(asVector(place, world.memory.unit), true)
-  if (Math.abs(inner(fromQuaternion(body.rotation()), turned)) < 1 - 1e-7)
-    body.setRotation(asQuaternion(turned), true)
-  if (differs(velocityOf(world, body), velocity)) setVelocity(world, body, velocity, true)
-  if (differs(spinOf(world, body), spin)) setSpin(world, body, spin, true)
+/** Where the frame of a body is that goes with a held piece, as they lie in their mesh. */
+function carriedPose({ memory, member: { columns, pieces }, rows, carrier }: Mover, bonds: Bonds): Pose {
+  const home = (row: number): Vector => bonds.meshes.get(meshOfPiece(pieces[row]!))!.masses[numberOfPiece(pieces[row]!)]!.centre // prettier-ignore
+  const turned = unitQuaternion([0, 1, 2, 3].map((k) => columns.orientation[carrier * 4 + k]!) as Quaternion)
+  const frame = subtract(home(rows[0]!), memory.parts[0]!.offset)
+  const arm = rotate(turned, subtract(frame, home(carrier)))
+  return { place: add(vectorOf(columns.position, carrier), arm), turned }
 }
-const differs = (a: Vector, b: Vector): boolean =>
-  a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!)) + 1e-9)
+
+/** A body takes over what influences have done to its particles since the last substep, and what has become of its parts. */
+function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): void {
+  const { memory, member: { columns }, rows, fresh } = mover // prettier-ignore
+  const place = placeOf(world, body)
+  const turned = fromQuaternion(body.rotation())
+  const [velocity, spin] = [velocityOf(world, body), spinOf(world, body)]
+  const reach = length(subtract(memory.parts[0]!.offset, memory.centre))
+  // in f32 places and speeds are as exact as the largest that they are made of
+  const movedAway = rows.some((row, k) => {
+    const { offset } = memory.parts[k]!
+    const q = quaternionAt(columns.orientation, row)
+    return (
+      differs(add(place, rotate(turned, offset)), vectorOf(columns.startPosition, row), reach) ||
+      Math.abs(inner(turned, q)) < 1 - 1e-7
+    )
+  })
+  if (fresh || movedAway) {
+    body.setTranslation(asVector(start.place, world.memory.unit), true)
+    body.setRotation(asQuaternion(start.turned), true)
+  }
+  const sped = rows.some((row, k) => {
+    const arm = rotate(turned, subtract(memory.parts[k]!.offset, memory.centre))
+    const own = add(velocity, cross(spin, arm))
+    const swing = length(spin) * length(arm)
+    return differs(own, vectorOf(columns.startVelocity, row), swing) || differs(spin, vectorOf(columns.angularVelocity, row), 0) // prettier-ignore
+  })
+  if (!fresh && !sped) return
+  const motion = motionOf(mover, start.turned)
+  setVelocity(world, body, motion.velocity, true)
+  setSpin(world, body, motion.spin, true)
+}
+const quaternionAt = (of: Float32Array, row: number): Quaternion =>
+  unitQuaternion([0, 1, 2, 3].map((k) => of[row * 4 + k]!) as Quaternion)
+const differs = (a: Vector, b: Vector, size: number): boolean =>
+  a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!) + size) + 1e-9)
 const inner = (a: Quaternion, b: Quaternion): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]
 
-/** Puts a body that is held a part of its way on. */
-function moveHeld(world: RigidWorld, memory: BodyMemory, driven: Driven, part: number): void {
+/** Puts a body that is held or carried a part of its way on. */
+function movePut(world: RigidWorld, { memory }: Mover, driven: Driven, part: number): void {
   if (!('held' in driven)) return
   const { held, from } = driven
   const body = bodyOf(world, memory)
@@ -148,11 +241,13 @@ function between(a: Quaternion, b: Quaternion, part: number): Quaternion {
   return unitQuaternion(a.map((x, k) => x + (sign * b[k]! - x) * part) as Quaternion)
 }
 
-/** Whom a body collides with follows from what its population hits now. */
-function setGroups(body: RigidBody, memory: BodyMemory, { member, i }: Row): void {
-  const hit = member.hits.reduce((bits, { bit, amount }) => (amount[i]! > 0 ? bits | bit : bits), PARTICLES)
-  const groups = groupsOf(PARTICLES, hit)
-  if (memory.groups === groups) return
-  memory.groups = groups
-  for (let n = 0; n < body.numColliders(); n++) body.collider(n).setCollisionGroups(groups)
+/** Whom a part collides with follows from what its population hits now. */
+function setCollisions({ rapier }: RigidWorld, { memory, member, rows }: Mover): void {
+  memory.parts.forEach((part, k) => {
+    const hit = member.hits.reduce((bits, { bit, amount }) => (amount[rows[k]!]! > 0 ? bits | bit : bits), PARTICLES) // prettier-ignore
+    const groups = collisionGroups(PARTICLES, hit)
+    if (part.groups === groups) return
+    part.groups = groups
+    rapier.getCollider(part.collider).setCollisionGroups(groups)
+  })
 }

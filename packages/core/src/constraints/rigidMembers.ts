@@ -1,15 +1,8 @@
-/** The populations that are rigid bodies in a substep, and the engine's body of each of their particles. */
+/** The populations that are rigid bodies in a substep. */
 import type { Machine } from '@tangle/kernels'
-import { quaternionOf } from '../math/quaternion.ts'
-import { scale, vectorOf } from '../math/vector.ts'
 import { floats, view } from '../state/columns.ts'
 import type { ConstrainedPopulation, Feed } from './constraint.ts'
-import { rapierModule } from './rapier.ts'
 import { RIGID_BODIES, type RigidRule } from './rigidKind.ts'
-import { addShape, asQuaternion, asVector, bodyOf, type BodyMemory, type RigidWorld } from './rigidWorld.ts'
-
-/** Contacts are foreseen so far ahead, in units: about two widths. */
-const FORESEEN = 1
 
 const READ = [
   'position',
@@ -40,7 +33,11 @@ export interface RigidMember {
   amount: Float32Array
   /** Views of its columns. */
   columns: Record<(typeof READ)[number], Float32Array>
+  /** What bonds tell of themselves; null where there are none. */
+  bondColumns: { stress: Float32Array; bonds: Uint32Array } | null
   ids: Uint32Array
+  /** `piece` of each. */
+  pieces: Uint32Array
   /** Row of each id. */
   rows: Map<number, number>
   /** What it hits; set as obstacles are placed. */
@@ -64,8 +61,10 @@ export function rigidMembers(populations: ConstrainedPopulation[], { heap }: Mac
       population,
       feed,
       amount: heap.f32(feed.amount, columns.count),
+      bondColumns: columns.at.stress ? { stress: floats(columns, 'stress'), bonds: view(columns, 'bonds') as Uint32Array } : null, // prettier-ignore
       columns: views as RigidMember['columns'],
       ids,
+      pieces: view(columns, 'piece') as Uint32Array,
       rows,
       hits: [],
     }
@@ -81,54 +80,3 @@ export interface Row {
 /** Who is born within the substep is free from the next one on. */
 export const isFree = ({ member: { amount, columns }, i }: Row): boolean =>
   amount[i]! > 0 && columns.age[i]! >= 0
-
-/** A body for each particle that has none, none for those that are gone. Gives the particle of each body, in their order. */
-export function enlist(world: RigidWorld, members: RigidMember[]): Row[] {
-  const { memory, rapier } = world
-  const numbered = new Map(members.map((one) => [one.number, one]))
-  const waiting = new Map(members.map((one) => [one.number, new Set(one.ids)]))
-  const rowOf = ({ population, id }: BodyMemory): Row | null => {
-    const member = numbered.get(population)
-    const i = member?.rows.get(id)
-    return member && i !== undefined ? { member, i } : null
-  }
-  memory.bodies = memory.bodies.filter((body) => {
-    if (!rowOf(body)) {
-      rapier.removeRigidBody(bodyOf(world, body))
-      return false
-    }
-    waiting.get(body.population)!.delete(body.id)
-    return true
-  })
-  for (const member of members)
-    for (const id of waiting.get(member.number)!)
-      memory.bodies.push(newBody(world, { member, i: member.rows.get(id)! }))
-  // whoever has no row was taken out
-  return memory.bodies.map((body) => rowOf(body)!)
-}
-
-function newBody(world: RigidWorld, { member, i }: Row): BodyMemory {
-  const { RigidBodyDesc } = rapierModule()
-  const { population, number, feed, columns, ids } = member
-  const at = asVector(vectorOf(columns.startPosition, i), world.memory.unit)
-  const body = world.rapier.createRigidBody(
-    RigidBodyDesc.kinematicPositionBased()
-      // fast ones are stopped before they are in what they hit
-      .setCcdEnabled(true)
-      .setSoftCcdPrediction(FORESEEN)
-      .setTranslation(at.x, at.y, at.z)
-      .setRotation(asQuaternion(quaternionOf(columns.orientation, i))),
-  )
-  const shape = population.bodyShape(i)
-  const mass = 1 / Math.max(1e-30, columns.inverseMass[i]!)
-  addShape(world, body, shape, mass, feed.rule)
-  return {
-    handle: body.handle,
-    population: number,
-    id: ids[i]!,
-    groups: -1,
-    inertia: scale(shape.inertia, mass),
-    axes: shape.axes,
-    restedUnder: [0, 0, 0],
-  }
-}

@@ -2,6 +2,7 @@
 import { turnFreely } from '../math/freeTop.ts'
 import {
   add,
+  cross,
   dot,
   length,
   scale,
@@ -11,20 +12,22 @@ import {
   writeVector,
   type Vector,
 } from '../math/vector.ts'
+import { compose, conjugate, rotate, type Quaternion } from '../math/quaternion.ts'
 import { eventOf } from '../state/events.ts'
 import type { ConstraintMoment } from './constraint.ts'
-import type { Row } from './rigidMembers.ts'
+import type { Moving } from './rigidBodies.ts'
+import { turnedBy, type Mover } from './rigidGroups.ts'
 import {
   asQuaternion,
   asVector,
   bodyOf,
+  centreAt,
   fromQuaternion,
   placeOf,
   setSpin,
   setVelocity,
   spinOf,
   velocityOf,
-  type BodyMemory,
   type Pose,
   type RigidWorld,
 } from './rigidWorld.ts'
@@ -33,72 +36,126 @@ import {
 const ROUNDING = 4e-6
 const STILL: Vector = [0, 0, 0]
 
-/** What a body is given in a substep: where it is put from where it was, that it sleeps on, or what acts on it. */
+/**
+ * What a body is given in a substep: where its frame is put from where it was, that it sleeps on, or how it moves and what acts on it
+ * (m/s² of its centre, N·m about that).
+ */
 export type Driven =
-  | { held: Pose; from: Pose }
+  | { held: Pose; from: Pose; carried: boolean }
   | { asleep: true }
-  | (Pose & { velocity: Vector; spin: Vector; acceleration: Vector })
+  | (Pose & { velocity: Vector; spin: Vector; acceleration: Vector; torque: Vector })
 
 /** Takes over where a body is now and how it moves: m, m/s, rad/s. */
-export function readBack(
-  world: RigidWorld,
-  memory: BodyMemory,
-  driven: Driven,
-  row: Row,
-  moment: ConstraintMoment,
-): void {
-  // it goes where it is put
-  if ('held' in driven) return setTouch(row, STILL, moment)
+export function readBack(world: RigidWorld, moving: Moving, moment: ConstraintMoment): void {
+  const { mover, driven } = moving
+  if ('held' in driven) return readPut(mover, driven, moment)
+  mover.memory.carried = false
+  const { memory } = mover
   const body = bodyOf(world, memory)
   const now = { place: placeOf(world, body), turned: fromQuaternion(body.rotation()) }
   if (body.isSleeping()) {
     if (!('asleep' in driven)) memory.restedUnder = driven.acceleration
-    return write(row, now, STILL, STILL)
+    return write(mover, now, STILL, STILL)
   }
   const { h } = moment
   const [velocity, spin] = [velocityOf(world, body), spinOf(world, body)]
-  const damping = Math.max(0, 1 - row.member.feed.rule.spinDamping * h)
-  const flown = 'asleep' in driven ? STILL : add(driven.velocity, scale(driven.acceleration, h))
-  const pushed = subtract(velocity, flown)
-  const size = 'asleep' in driven ? 0 : length(driven.velocity) + length(driven.acceleration) * h
-  if ('asleep' in driven || length(pushed) > ROUNDING * size + 1e-9) {
-    setTouch(row, unit(pushed), moment)
+  const damping = Math.max(0, 1 - mover.member.feed.rule.spinDamping * h)
+  const touched = touch(moving, velocity, moment)
+  if ('asleep' in driven || touched) {
     const damped = scale(spin, damping)
     if (damping < 1) setSpin(world, body, damped, false)
-    return write(row, now, velocity, damped)
+    return write(mover, now, velocity, damped)
   }
-  setTouch(row, STILL, moment)
-  const place = add(driven.place, add(scale(driven.velocity, h), scale(driven.acceleration, (h * h) / 2)))
-  const { turned, angularVelocity } = turnFreely(driven.turned, driven.spin, memory, h)
-  const damped = scale(angularVelocity, damping)
-  body.setTranslation(asVector(place, world.memory.unit), false)
-  body.setRotation(asQuaternion(turned), false)
-  setVelocity(world, body, flown, false)
+  const flight = fly(mover, driven, h)
+  const damped = scale(flight.spin, damping)
+  body.setTranslation(asVector(flight.place, world.memory.unit), false)
+  body.setRotation(asQuaternion(flight.turned), false)
+  setVelocity(world, body, flight.velocity, false)
   setSpin(world, body, damped, false)
-  write(row, { place, turned }, flown, damped)
+  write(mover, flight, flight.velocity, damped)
 }
 
-function write(
-  { member: { columns }, i }: Row,
-  { place, turned }: Pose,
-  velocity: Vector,
-  spin: Vector,
+/** Where a body flies that touches nothing; a torque acts half before it turns and half after. */
+function fly({ memory }: Mover, driven: Exclude<Driven, { held: Pose } | { asleep: true }>, h: number) {
+  const { velocity, acceleration, torque } = driven
+  const centre = add(centreAt(memory, driven), add(scale(velocity, h), scale(acceleration, (h * h) / 2)))
+  const turning = dot(torque, torque) > 0
+  const kick = (turned: Quaternion): Vector =>
+    turning ? turnedBy(memory, turned, scale(torque, h / 2)) : STILL
+  const { turned, angularVelocity } = turnFreely(driven.turned, add(driven.spin, kick(driven.turned)), memory, h) // prettier-ignore
+  return {
+    place: subtract(centre, rotate(turned, memory.centre)),
+    turned,
+    velocity: add(velocity, scale(acceleration, h)),
+    spin: add(angularVelocity, kick(turned)),
+  }
+}
+
+/** Whether a body touches anything, told to its particles. */
+function touch({ mover, driven, impulses }: Moving, velocity: Vector, moment: ConstraintMoment): boolean {
+  const { h } = moment
+  if (impulses) {
+    const { turned } = 'asleep' in driven || 'held' in driven ? { turned: null } : driven
+    let touched = false
+    mover.rows.forEach((_, k) => {
+      const impulse = vectorOf(impulses, k * 2)
+      if (dot(impulse, impulse) > 0) touched = true
+      setTouch(mover, k, turned ? unit(rotate(turned, impulse), STILL) : STILL, moment)
+    })
+    return touched
+  }
+  const asleep = 'asleep' in driven || 'held' in driven
+  const flown = asleep ? STILL : add(driven.velocity, scale(driven.acceleration, h))
+  const pushed = subtract(velocity, flown)
+  const size = asleep ? 0 : length(driven.velocity) + length(driven.acceleration) * h
+  const touched = asleep || length(pushed) > ROUNDING * size + 1e-9
+  setTouch(mover, 0, touched ? unit(pushed) : STILL, moment)
+  return touched
+}
+
+/** A held body goes where it is put; who is carried goes with it. */
+function readPut(
+  mover: Mover,
+  { held, from, carried }: Extract<Driven, { held: Pose }>,
+  moment: ConstraintMoment,
 ): void {
-  writeVector(columns.position, i, place)
-  writeVector(columns.velocity, i, velocity)
-  writeVector(columns.angularVelocity, i, spin)
-  columns.orientation.set(turned, i * 4)
+  mover.rows.forEach((_, k) => setTouch(mover, k, STILL, moment))
+  mover.memory.carried = carried
+  if (!carried) return
+  const { h } = moment
+  const way = compose(held.turned, conjugate(from.turned))
+  // the rotation vector of a small turn
+  const sine = Math.sqrt(way[0] ** 2 + way[1] ** 2 + way[2] ** 2)
+  const spin = scale([way[0], way[1], way[2]], ((way[3] < 0 ? -2 : 2) * (1 + (sine * sine) / 6)) / h)
+  const [was, is] = [centreAt(mover.memory, from), centreAt(mover.memory, held)]
+  write(mover, held, scale(subtract(is, was), 1 / h), spin)
 }
 
-/** The direction in which contacts push a particle; a touch is told where there was none before. */
+/** Writes to the particles of a body where its frame is, the velocity of its centre and its spin. */
+export function write(mover: Mover, pose: Pose, velocity: Vector, spin: Vector): void {
+  const { memory, member: { columns }, rows } = mover // prettier-ignore
+  memory.parts.forEach(({ offset }, k) => {
+    const row = rows[k]!
+    const alone = rows.length === 1
+    const arm = rotate(pose.turned, subtract(offset, memory.centre))
+    writeVector(columns.position, row, add(pose.place, rotate(pose.turned, offset)))
+    writeVector(columns.velocity, row, alone ? velocity : add(velocity, cross(spin, arm)))
+    writeVector(columns.angularVelocity, row, spin)
+    columns.orientation.set(pose.turned, row * 4)
+  })
+}
+
+/** The direction in which contacts push a part; a touch is told where there was none before. */
 function setTouch(
-  { member: { columns, ids, population }, i }: Row,
+  { member: { columns, ids, population }, rows }: Mover,
+  part: number,
   normal: Vector,
   { to }: ConstraintMoment,
 ): void {
-  const before = vectorOf(columns.contactNormal, i)
-  writeVector(columns.contactNormal, i, normal)
+  const row = rows[part]!
+  const before = vectorOf(columns.contactNormal, row)
+  writeVector(columns.contactNormal, row, normal)
   if (dot(normal, normal) === 0 || dot(before, before) > 0) return
-  const place = subtract(vectorOf(columns.position, i), scale(normal, columns.radius[i]!))
-  population.events.add(eventOf('touch', to, ids[i]!, { of: '', place, normal }))
+  const place = subtract(vectorOf(columns.position, row), scale(normal, columns.radius[row]!))
+  population.events.add(eventOf('touch', to, ids[row]!, { of: '', place, normal }))
 }

@@ -2,9 +2,9 @@
  * The world of rigid bodies in Rapier: one body for each particle, and one for each mesh or plane that they hit. Lengths are times a power of two, so that pieces are about half a unit wide, which the engine is made for, and not a
  * bit is lost on the way.
  */
-import type { RigidBody, World as RapierWorld } from '@dimforge/rapier3d-deterministic-compat'
-import type { Quaternion } from '../math/quaternion.ts'
-import type { Vector } from '../math/vector.ts'
+import type { Collider, RigidBody, World as RapierWorld } from '@dimforge/rapier3d-deterministic-compat'
+import { principalAxes, rotate, type Quaternion } from '../math/quaternion.ts'
+import { add, scale, subtract, type Vector } from '../math/vector.ts'
 import type { BodyShape } from './bodyShape.ts'
 import { rapierModule } from './rapier.ts'
 
@@ -35,18 +35,51 @@ export interface RigidMemory {
   obstacles: { name: string; handle: number; shape: number }[]
 }
 
+/** A body of the engine: one particle, or several that bonds hold together. */
 export interface BodyMemory {
   handle: number
-  /** Whose it is: number of the population, and id. */
+  /** Whose it is: number of the population. */
   population: number
-  id: number
-  /** What it collides with, as the engine has it. */
-  groups: number
+  parts: PartMemory[]
+  /** Centre of mass in the body's frame, m; of one particle it is where that is. */
+  centre: Vector
+  mass: number
   /** Moments about the principal axes, kg·m², and the turn from these to the body's. */
   inertia: Vector
   axes: Quaternion
   /** What acted on it when it fell asleep, m/s². */
   restedUnder: Vector
+  /** Loads on parts as they last, N and N·m in its frame, 6 each (bondLoads.ts); empty until there are any. */
+  loads: Float64Array
+  /** What its bonds bear (bondBreaking.ts); null: not known. */
+  stress: StressMemory | null
+  /** Whether a held piece carried it in the last substep. */
+  carried: boolean
+}
+
+/** What was found when bonds were last asked what they bear. */
+export interface StressMemory {
+  /** Which bonds of the table. */
+  bonds: Int32Array
+  /** Under which loads, 6 a part, and the displacements that balance them. */
+  loads: Float64Array
+  moved: Float64Array
+  /** Highest share of what a bond bears, and that for each newton of the loads. */
+  peak: number
+  perNewton: number
+}
+
+/** A particle of a body. */
+export interface PartMemory {
+  id: number
+  collider: number
+  /** What it collides with, as the engine has it. */
+  groups: number
+  /** Its centre of mass in the body's frame, m. */
+  offset: Vector
+  mass: number
+  /** Inertia about that, kg·m²: xx, yy, zz, xy, yz, zx. */
+  tensor: number[]
 }
 
 export interface RigidWorld {
@@ -116,6 +149,10 @@ export const setSpin = (
 export const placeOf = ({ memory: { unit } }: RigidWorld, body: RigidBody): Vector =>
   fromVector(body.translation(), unit)
 
+/** Where its centre of mass is when its frame is there. */
+export const centreAt = ({ centre }: BodyMemory, { place, turned }: Pose): Vector =>
+  add(place, rotate(turned, centre))
+
 export const bodyOf = ({ rapier }: RigidWorld, { handle }: { handle: number }): RigidBody =>
   rapier.getRigidBody(handle)
 
@@ -124,31 +161,57 @@ export const groupsOf = (member: number, filter: number): number => ((member << 
 export const PARTICLES = 1
 export const obstacleBit = (n: number): number => 1 << (n + 1)
 
-/** Gives a body its shape and mass, kg. */
+/** Gives a body the shape of a part, its centre at an offset, m. */
 export function addShape(
   { rapier, memory }: RigidWorld,
   body: RigidBody,
-  { hull, inertia, axes, reach }: BodyShape,
-  mass: number,
+  { hull, reach }: BodyShape,
+  offset: Vector,
   { bounce, friction }: RigidMaterial,
-): void {
+): Collider {
   const { ColliderDesc, CoefficientCombineRule } = rapierModule()
-  const { unit, heft } = memory
+  const { unit } = memory
   // what is too flat has no hull
   const shape =
     (hull && ColliderDesc.convexHull(hull.map((x) => x * unit))) ?? ColliderDesc.ball(reach * unit)
-  rapier.createCollider(
+  const { x, y, z } = asVector(offset, unit)
+  return rapier.createCollider(
     shape
+      .setTranslation(x, y, z)
       .setFriction(friction)
       .setRestitution(bounce)
       .setFrictionCombineRule(CoefficientCombineRule.Average)
       .setRestitutionCombineRule(CoefficientCombineRule.Average)
-      .setMassProperties(
-        mass * heft,
-        asVector([0, 0, 0]),
-        asVector(inertia, mass * heft * unit * unit),
-        asQuaternion(axes),
-      ),
+      // the body has the mass of all its parts
+      .setDensity(0),
     body,
   )
+}
+
+/** Gives a body the mass of its parts. */
+export function weigh({ memory: { unit, heft } }: RigidWorld, body: RigidBody, memory: BodyMemory): void {
+  const { parts } = memory
+  const mass = parts.reduce((sum, one) => sum + one.mass, 0)
+  const centre = scale(parts.reduce((sum, one) => add(sum, scale(one.offset, one.mass)), [0, 0, 0] as Vector), 1 / mass) // prettier-ignore
+  const { values, axes } = principalAxes(inertiaAbout(parts, centre))
+  Object.assign(memory, { mass, centre, inertia: values, axes } satisfies Partial<BodyMemory>)
+  body.setAdditionalMassProperties(
+    mass * heft,
+    asVector(centre, unit),
+    asVector(values, heft * unit * unit),
+    asQuaternion(axes),
+    false,
+  )
+  body.recomputeMassPropertiesFromColliders()
+}
+
+/** Inertia of parts about a point of the body's frame, kg·m²: xx, yy, zz, xy, yz, zx (Steiner). */
+export function inertiaAbout(parts: PartMemory[], centre: Vector): number[] {
+  const sum = [0, 0, 0, 0, 0, 0]
+  for (const { mass, offset, tensor } of parts) {
+    const [x, y, z] = subtract(offset, centre)
+    const moved = [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x]
+    for (let k = 0; k < 6; k++) sum[k] = sum[k]! + tensor[k]! + mass * moved[k]!
+  }
+  return sum
 }

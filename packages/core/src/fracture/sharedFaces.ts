@@ -47,6 +47,7 @@ export function sharedFaces(
     areas: Float32Array.from(kept, ({ area }) => area),
     centres: Float32Array.from(kept.flatMap(({ centre }) => centre)),
     normals: Float32Array.from(kept.flatMap(({ normal }) => normal)),
+    axes: Float32Array.from(kept.flatMap(({ axis }) => axis)),
     moments: Float32Array.from(kept.flatMap(({ moments }) => moments)),
   }
 }
@@ -122,6 +123,21 @@ function faceOf(faces: Face[]) {
   }
   const mean = (uu + vv) / 2
   const half = Math.sqrt(((uu - vv) / 2) ** 2 + uv * uv)
-  const farthest = Math.sqrt(Math.max(0, ...points.map(([x, y]) => x * x + y * y)))
-  return { area, normal: n, centre, moments: [mean - half, mean + half, farthest] }
+  const [long, across] = longest(uu, vv, uv, mean + half)
+  const farthest = ([x, y]: [number, number]): number => Math.max(0, ...points.map((p) => Math.abs(x * p[0] + y * p[1]))) // prettier-ignore
+  return {
+    area,
+    normal: n,
+    centre,
+    axis: unit(add(scale(u, long[0]), scale(v, long[1]))),
+    moments: [mean - half, mean + half, farthest(across), farthest(long)],
+  }
+}
+
+/** The direction in which a symmetric matrix is largest, and the one across it. */
+function longest(uu: number, vv: number, uv: number, largest: number): [[number, number], [number, number]] {
+  const [x, y] = uu >= vv ? [largest - vv, uv] : [uv, largest - uu]
+  const size = Math.sqrt(x * x + y * y)
+  const [c, s] = size > 0 ? [x / size, y / size] : [1, 0]
+  return [[c, s], [-s, c]] // prettier-ignore
 }

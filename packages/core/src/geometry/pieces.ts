@@ -27,7 +27,9 @@ export interface SharedFaces {
   /** Middle, and unit normal from the lower to the higher piece; 3 × f32. */
   centres: Float32Array
   normals: Float32Array
-  /** Second moment of the area about its weakest and stiffest axis in the plane, m⁴, and the farthest point from each axis, m. */
+  /** The axis in its plane about which it bends most easily: along its length; 3 × f32. */
+  axes: Float32Array
+  /** Second moment of the area about that axis and about the one across it, m⁴, and how far it reaches from each, m. */
   moments: Float32Array
 }
 

@@ -26,6 +26,7 @@ import { vortex } from './vortex.ts'
 import { wander } from './wander.ts'
 import type { InfluenceKind } from './influence.ts'
 import { goHome } from './return.ts'
+import { bonds } from './bonds.ts'
 import { rigid } from './rigid.ts'
 import { ride } from './ride.ts'
 import { set } from './set.ts'
@@ -65,6 +66,7 @@ export const INFLUENCES: InfluenceKind[] = [
   floor,
   selfCollision,
   rigid,
+  bonds,
   sleep,
   cover,
   size,

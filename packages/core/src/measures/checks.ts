@@ -21,6 +21,7 @@ import {
 } from '../schema/quality.ts'
 import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
+import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 import { mendQuality } from './words.ts'
@@ -40,6 +41,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkAttributes(shot, population, facts),
       ...checkGoals(population, index, facts),
       ...checkLinked(shot, population),
+      ...checkBonded(population),
       ...checkCovers(shot, population),
     ]),
   ]
@@ -290,6 +292,7 @@ export function checkFrame(
       ...found,
       ...checkSwarm(shot, population, measured, frame, facts),
       ...checkContact(shot, population, measured, frame),
+      ...checkPieces(shot, population, measured, frame),
     ]
   })
 }

@@ -1,8 +1,11 @@
 /** What is measured of contact and links at a frame. */
 import { signLimit } from '../scene/distance.ts'
 import { rightSide } from '../constraints/colliders.ts'
+import { BOND, bondTables } from '../constraints/bondKind.ts'
 import { linksOf } from '../constraints/links.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
+import { RIGID_BODIES } from '../constraints/rigidKind.ts'
+import type { RigidMemory } from '../constraints/rigidWorld.ts'
 import { SLEEPING } from '../constraints/sleeping.ts'
 import { influenceKind } from '../registry.ts'
 import { isRigid } from '../simulation/bodyShapes.ts'
@@ -25,6 +28,16 @@ export interface LinkMeasures {
   made: number
   broken: number
   /** Stretch of the worst, a share of its length, and of the worst that held since the start. */
+  worst: number
+  most: number
+}
+export interface BondMeasures {
+  made: number
+  whole: number
+  broken: number
+  /** Bodies that pieces are, those that bonds hold together as one. */
+  bodies: number
+  /** Of what it bears, the highest share that a bond bears now, and that one has borne since the start. */
   worst: number
   most: number
 }
@@ -94,6 +107,22 @@ export function measureLinks(world: World, population: string): LinkMeasures | n
       all.worst = Math.max(all.worst, records[n]!)
   }
   return all
+}
+
+/** Null where nothing is bonded. */
+export function measureBonds({ memory, populations }: World, population: string): BondMeasures | null {
+  const table = bondTables(memory)[population]
+  if (!table) return null
+  const number = populations.findIndex(({ source }) => source.id === population)
+  const { bodies } = memory[RIGID_BODIES.name] as RigidMemory
+  return {
+    made: table.made,
+    whole: table.state.reduce((sum, state) => sum + (state === BOND.whole ? 1 : 0), 0),
+    broken: table.broken,
+    bodies: bodies.filter((one) => one.population === number).length,
+    worst: table.load.reduce((a, b) => Math.max(a, b), 0),
+    most: table.most,
+  }
 }
 
 /** J in the links of a population. */

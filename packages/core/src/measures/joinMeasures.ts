@@ -42,6 +42,8 @@ function joinPopulation(slices: PopulationMeasures[]): PopulationMeasures {
             asleep: total(contacts.map(({ asleep }) => asleep)),
           },
     links: null,
+    bonds: null,
+    pieces: null,
     energy: summed(slices.map(({ energy }) => energy)),
     events: summed(slices.map(({ events }) => events)),
     attributes: Object.fromEntries(

@@ -16,12 +16,15 @@ import type { EventKind } from '../state/events.ts'
 import { measureOverlaps, type Overlaps } from '../state/neighbours.ts'
 import {
   elasticEnergy,
+  measureBonds,
   measureContact,
   measureLinks,
+  type BondMeasures,
   type ContactMeasures,
   type EnergyMeasures,
   type LinkMeasures,
 } from './contact.ts'
+import { measurePieces, type PieceMeasures } from './pieces.ts'
 import { measureMotion, percentiles, SAMPLE } from './motion.ts'
 
 /** What is measured of a population at a frame. */
@@ -41,6 +44,9 @@ export interface PopulationMeasures {
   /** Null where nothing collides, or is linked. */
   contact: ContactMeasures | null
   links: LinkMeasures | null
+  /** Takes from before there were bonds have none. */
+  bonds?: BondMeasures | null
+  pieces?: PieceMeasures | null
   energy: EnergyMeasures
   /** How many events of each kind there were in the frame. */
   events: Record<EventKind, number>
@@ -109,6 +115,8 @@ function measurePopulation(
       : null,
     contact: measureContact(population, momentAt(world, frame)),
     links: measureLinks(world, source.id),
+    bonds: measureBonds(world, source.id),
+    pieces: measurePieces(world, population, frame),
     energy: { kinetic, potential, elastic: elasticEnergy(world, source.id) },
     events: { ...events.counts },
     attributes: measureAttributes(world, population),

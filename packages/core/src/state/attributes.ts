@@ -9,6 +9,8 @@ import type { Attribute, OwnName } from './attribute.ts'
 
 const state = { role: 'state', exists: 'always', start: null } as const
 const asked = { role: 'state', exists: 'asked' } as const
+const memory = { role: 'memory', exists: 'asked' } as const
+const scratchAsked = { role: 'scratch', exists: 'asked' } as const
 const scratch = { role: 'scratch', exists: 'always', start: null } as const
 
 const goalPlace = {
@@ -60,13 +62,7 @@ const BUILT_IN = {
     files: { ply: ['x', 'y', 'z'], usd: 'point3f[] points', vtk: 'Points' },
     shown: ['x', 'y', 'z'],
   },
-  startPosition: {
-    type: 'f32',
-    width: 3,
-    unit: 'm',
-    does: 'where it was as the substep began',
-    ...state,
-  },
+  startPosition: { type: 'f32', width: 3, unit: 'm', does: 'where it was as the substep began', ...state },
   velocity: {
     type: 'f32',
     width: 3,
@@ -145,14 +141,7 @@ const BUILT_IN = {
     ...asked,
     start: null,
   },
-  birthRadius: {
-    type: 'f32',
-    width: 1,
-    unit: 'm',
-    does: 'radius that it was born with',
-    ...asked,
-    start: null,
-  },
+  birthRadius: { type: 'f32', width: 1, unit: 'm', does: 'radius at its birth', ...asked, start: null },
   opacity: {
     type: 'f32',
     width: 1,
@@ -210,6 +199,28 @@ const BUILT_IN = {
     keep: 'orientation',
     files: { ply: ['wx', 'wy', 'wz'], usd: 'vector3f[] angularVelocities', vtk: 'angularVelocity' },
   },
+  stress: {
+    type: 'f32',
+    width: 1,
+    unit: '',
+    does: 'of what its bonds bear, the highest share that one of them bears',
+    ...asked,
+    start: [0],
+    frames: { error: 2 ** -10 },
+    keep: 'bonds',
+    files: { ply: ['stress'], usd: 'float[] primvars:stress', vtk: 'stress' },
+    shown: ['stress'],
+  },
+  bonds: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'which of its bonds with pieces of higher numbers hold: a bit for each of the first 32, in the order of their mesh',
+    ...asked,
+    start: [0],
+    frames: 'exact',
+    keep: 'bonds',
+  },
   goal1: goalPlace,
   goalAt1: goalWeights,
   goal2: goalPlace,
@@ -223,8 +234,7 @@ const BUILT_IN = {
     width: 5,
     unit: 'm/s',
     does: 'velocity of the goal it settles on, the age at which that was so, and what the goal is on',
-    role: 'memory',
-    exists: 'asked',
+    ...memory,
     start: [0, 0, 0, -1, 0],
   },
   sideFlags: {
@@ -235,14 +245,7 @@ const BUILT_IN = {
     ...asked,
     start: [0],
   },
-  restTime: {
-    type: 'f32',
-    width: 1,
-    unit: 's',
-    does: 'time for which it has lain still',
-    ...asked,
-    start: [0],
-  },
+  restTime: { type: 'f32', width: 1, unit: 's', does: 'how long it has lain still', ...asked, start: [0] },
   linkHalfKick: {
     type: 'f32',
     width: 3,
@@ -256,8 +259,7 @@ const BUILT_IN = {
     width: 3,
     unit: '',
     does: 'direction off what it touched last in this substep; zeros: it touched nothing',
-    role: 'memory',
-    exists: 'asked',
+    ...memory,
     start: [0, 0, 0],
   },
   contactTime: {
@@ -265,8 +267,7 @@ const BUILT_IN = {
     width: 1,
     unit: 's',
     does: 'time from its first contact in the substep to the end of the substep',
-    role: 'scratch',
-    exists: 'asked',
+    ...scratchAsked,
     start: [0],
   },
   contactCollider: {
@@ -274,8 +275,7 @@ const BUILT_IN = {
     width: 1,
     unit: '',
     does: 'number of the collider of that contact',
-    role: 'scratch',
-    exists: 'asked',
+    ...scratchAsked,
     start: [0],
   },
   startVelocity: {
@@ -283,21 +283,12 @@ const BUILT_IN = {
     width: 3,
     unit: 'm/s',
     does: 'velocity as the substep began',
-    role: 'scratch',
-    exists: 'asked',
+    ...scratchAsked,
     start: null,
   },
   acceleration: { type: 'f32', width: 3, unit: 'm/s²', does: 'A of y″ = A − C·y′ − K·y', ...scratch },
   damping: { type: 'f32', width: 1, unit: '1/s', does: 'C of that', ...scratch },
-  stiffness: {
-    type: 'f32',
-    width: 1,
-    unit: '1/s²',
-    does: 'K of that',
-    role: 'scratch',
-    exists: 'asked',
-    start: null,
-  },
+  stiffness: { type: 'f32', width: 1, unit: '1/s²', does: 'K of that', ...scratchAsked, start: null },
 } as const satisfies Record<string, Attribute>
 
 export type BuiltInName = keyof typeof BUILT_IN

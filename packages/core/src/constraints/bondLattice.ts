@@ -1,0 +1,277 @@
+/**
+ * What bonds bear: pieces as rigid bodies, each bond an elastic interface where they share a face, and the displacements that balance the
+ * loads on all of them. Stiffnesses follow from the face and the way between the centres, so that cells of any shape stretch evenly.
+ * Sources: Kawai, "New discrete models and their application to seismic response analysis of structures" (1978); Bolander, Saito,
+ * "Fracture analyses using spring networks with random geometry" (1998); the stress at the edge of a bond: Potyondy, Cundall, "A bonded-
+ * particle model for rock" (2004).
+ */
+import { dot, subtract, type Vector } from '../math/vector.ts'
+
+/** The face that two pieces share, in a frame that moves with both, metres. */
+export interface BondFace {
+  centre: Vector
+  /** From the first to the second. */
+  normal: Vector
+  /** About which it bends most easily. */
+  axis: Vector
+  /** m² */
+  area: number
+  /** Second moments about that axis and about the one across, m⁴, and how far it reaches from each, m. */
+  moments: [weak: number, stiff: number, weakReach: number, stiffReach: number]
+}
+
+/** A bond between pieces a and b; b = −1: what holds it does not give way, and has its centre at `held`. */
+export interface LatticeBond {
+  a: number
+  b: number
+  held?: Vector
+  face: BondFace
+}
+
+export interface Lattice {
+  pieces: number
+  bonds: LatticeBond[]
+  /** Per bond: from the centre of a and of b to the face, 3 + 3. */
+  arms: Float64Array
+  /** Per bond: stiffness against parting and sliding, per modulus: area over length, m. */
+  along: Float64Array
+  /** Per bond: stiffness against turning xx, yy, zz, xy, yz, zx, m³. */
+  turning: Float64Array
+  /** Per piece: the inverse of its own block, 6 × 6. */
+  inverses: Float64Array
+}
+
+/** Loads and displacements of pieces: a force and a torque about the centre, a shift and a turn; 6 each. */
+const SIX = 6
+/** What is left of the loads when they count as balanced, as a share of all that acts. */
+const BALANCED = 1e-4
+/** At most so many bonds are visited: what is not balanced by then goes on from there in the next substep. */
+const MOST_WORK = 2e6
+
+export function latticeOf(centres: Vector[], bonds: LatticeBond[]): Lattice {
+  const arms = new Float64Array(bonds.length * 6)
+  const along = new Float64Array(bonds.length)
+  const turning = new Float64Array(bonds.length * 6)
+  bonds.forEach(({ a, b, held, face }, k) => {
+    const [from, to] = [centres[a]!, b < 0 ? held! : centres[b]!]
+    const [p, q] = [subtract(face.centre, from), subtract(face.centre, to)]
+    arms.set([...p, ...q], k * 6)
+    const way = subtract(to, from)
+    // a way along the face would be no way at all
+    const reach = Math.max(Math.abs(dot(way, face.normal)), 0.1 * Math.sqrt(dot(way, way)), 1e-12)
+    along[k] = face.area / reach
+    turning.set(turningOf(face).map((x) => x / reach), k * 6) // prettier-ignore
+  })
+  const lattice = { pieces: centres.length, bonds, arms, along, turning, inverses: new Float64Array(0) }
+  return { ...lattice, inverses: inverseBlocks(lattice) }
+}
+
+/** Against bending about both axes of the face, and against twisting, with a modulus of shear of half the other. */
+function turningOf({ normal: n, axis: u, moments: [weak, stiff] }: BondFace): number[] {
+  const v: Vector = [n[1] * u[2] - n[2] * u[1], n[2] * u[0] - n[0] * u[2], n[0] * u[1] - n[1] * u[0]]
+  const twist = (weak + stiff) / 2
+  return PLACES.map(([i, j]) => weak * u[i] * u[j] + stiff * v[i] * v[j] + twist * n[i] * n[j])
+}
+const PLACES = [[0, 0], [1, 1], [2, 2], [0, 1], [1, 2], [2, 0]] as const // prettier-ignore
+
+/**
+ * Displacements under loads that balance one another, or that what holds bears, by conjugate gradients.
+ * @param all the loads with what speeds the whole up: rounding in these is no load
+ * @param moved where it begins, and what comes out @returns whether they are balanced
+ */
+export function balance(
+  lattice: Lattice,
+  loads: Float64Array,
+  all: Float64Array,
+  moved: Float64Array,
+): boolean {
+  const size = lattice.pieces * SIX
+  const [rest, guess, way, image] = [0, 1, 2, 3].map(() => new Float64Array(size)) as [
+    Float64Array, Float64Array, Float64Array, Float64Array,
+  ] // prettier-ignore
+  const least = BALANCED * BALANCED * weighed(lattice, all, all, guess)
+  if (weighed(lattice, loads, loads, guess) <= least) {
+    moved.fill(0)
+    return true
+  }
+  resist(lattice, moved, image)
+  for (let i = 0; i < size; i++) rest[i] = loads[i]! - image[i]!
+  let left = weighed(lattice, rest, rest, guess)
+  way.set(guess)
+  const rounds = Math.min(100 + 8 * size, Math.ceil(MOST_WORK / lattice.bonds.length))
+  for (let n = 0; n < rounds && left > least; n++) {
+    resist(lattice, way, image)
+    let slope = 0
+    for (let i = 0; i < size; i++) slope += way[i]! * image[i]!
+    if (!(slope > 0)) return false
+    const step = left / slope
+    for (let i = 0; i < size; i++) {
+      moved[i] = moved[i]! + step * way[i]!
+      rest[i] = rest[i]! - step * image[i]!
+    }
+    const next = weighed(lattice, rest, rest, guess)
+    const share = next / left
+    for (let i = 0; i < size; i++) way[i] = guess[i]! + share * way[i]!
+    left = next
+  }
+  return left <= least
+}
+
+/** The product of two loads through the inverse blocks; the second one's image is written to `out`. */
+function weighed({ inverses, pieces }: Lattice, a: Float64Array, b: Float64Array, out: Float64Array): number {
+  let sum = 0
+  for (let p = 0; p < pieces; p++) {
+    const [row, block] = [p * SIX, p * 36]
+    for (let i = 0; i < SIX; i++) {
+      let value = 0
+      for (let j = 0; j < SIX; j++) value += inverses[block + i * SIX + j]! * b[row + j]!
+      out[row + i] = value
+      sum += a[row + i]! * value
+    }
+  }
+  return sum
+}
+
+/** What bonds do to pieces that are displaced so: opposite loads would hold them there. */
+function resist(lattice: Lattice, moved: Float64Array, out: Float64Array): void {
+  const { bonds, arms, along, turning } = lattice
+  out.fill(0)
+  for (let k = 0; k < bonds.length; k++) {
+    const [a, b, at] = [bonds[k]!.a * SIX, bonds[k]!.b * SIX, k * 6]
+    parting(lattice, moved, k)
+    const s = along[k]!
+    const [fx, fy, fz] = [s * GAP[0]!, s * GAP[1]!, s * GAP[2]!]
+    const [gx, gy, gz] = [GAP[3]!, GAP[4]!, GAP[5]!]
+    const mx = turning[at]! * gx + turning[at + 3]! * gy + turning[at + 5]! * gz
+    const my = turning[at + 3]! * gx + turning[at + 1]! * gy + turning[at + 4]! * gz
+    const mz = turning[at + 5]! * gx + turning[at + 4]! * gy + turning[at + 2]! * gz
+    const [px, py, pz] = [arms[at]!, arms[at + 1]!, arms[at + 2]!]
+    out[a] = out[a]! - fx
+    out[a + 1] = out[a + 1]! - fy
+    out[a + 2] = out[a + 2]! - fz
+    out[a + 3] = out[a + 3]! - mx - (py * fz - pz * fy)
+    out[a + 4] = out[a + 4]! - my - (pz * fx - px * fz)
+    out[a + 5] = out[a + 5]! - mz - (px * fy - py * fx)
+    if (b < 0) continue
+    const [qx, qy, qz] = [arms[at + 3]!, arms[at + 4]!, arms[at + 5]!]
+    out[b] = out[b]! + fx
+    out[b + 1] = out[b + 1]! + fy
+    out[b + 2] = out[b + 2]! + fz
+    out[b + 3] = out[b + 3]! + mx + (qy * fz - qz * fy)
+    out[b + 4] = out[b + 4]! + my + (qz * fx - qx * fz)
+    out[b + 5] = out[b + 5]! + mz + (qx * fy - qy * fx)
+  }
+}
+
+/** How far a bond parts at its face, and turns: b against a. */
+const GAP = new Float64Array(6)
+function parting({ bonds, arms }: Lattice, moved: Float64Array, k: number): void {
+  const [a, b, at] = [bonds[k]!.a * SIX, bonds[k]!.b * SIX, k * 6]
+  const [px, py, pz] = [arms[at]!, arms[at + 1]!, arms[at + 2]!]
+  const [ax, ay, az] = [moved[a + 3]!, moved[a + 4]!, moved[a + 5]!]
+  GAP[0] = -(moved[a]! + ay * pz - az * py)
+  GAP[1] = -(moved[a + 1]! + az * px - ax * pz)
+  GAP[2] = -(moved[a + 2]! + ax * py - ay * px)
+  GAP[3] = -ax
+  GAP[4] = -ay
+  GAP[5] = -az
+  if (b < 0) return
+  const [qx, qy, qz] = [arms[at + 3]!, arms[at + 4]!, arms[at + 5]!]
+  const [bx, by, bz] = [moved[b + 3]!, moved[b + 4]!, moved[b + 5]!]
+  GAP[0] += moved[b]! + by * qz - bz * qy
+  GAP[1] += moved[b + 1]! + bz * qx - bx * qz
+  GAP[2] += moved[b + 2]! + bx * qy - by * qx
+  GAP[3] += bx
+  GAP[4] += by
+  GAP[5] += bz
+}
+
+/** Greatest tension in each bond under displacements, Pa, from the modulus 1 with which these were found; 0 where it is only pressed. */
+export function tensions(lattice: Lattice, moved: Float64Array): Float64Array {
+  return Float64Array.from(lattice.bonds, ({ face }, k) => {
+    parting(lattice, moved, k)
+    const at = k * 6
+    const t = (i: number): number => lattice.turning[at + i]!
+    const [gx, gy, gz] = [GAP[3]!, GAP[4]!, GAP[5]!]
+    const force = [0, 1, 2].map((i) => lattice.along[k]! * GAP[i]!) as Vector
+    const moment: Vector = [
+      t(0) * gx + t(3) * gy + t(5) * gz,
+      t(3) * gx + t(1) * gy + t(4) * gz,
+      t(5) * gx + t(4) * gy + t(2) * gz,
+    ]
+    return tensionAt(face, force, moment)
+  })
+}
+
+/**
+ * Greatest tension where a force and a moment go through a face: at its edge, where it bends, and in its middle, where it shears most
+ * (3/2 of the mean, as in a rectangle). Source: Rankine's criterion and beam formulas, in Timoshenko, "Strength of materials".
+ */
+export function tensionAt(
+  { normal: n, axis: u, area, moments }: BondFace,
+  force: Vector,
+  moment: Vector,
+): number {
+  const [weak, stiff, weakReach, stiffReach] = moments
+  const pull = dot(force, n)
+  const twist = dot(moment, n)
+  const about = dot(moment, u)
+  const across = Math.sqrt(Math.max(0, dot(moment, moment) - twist * twist - about * about))
+  const shear = Math.sqrt(Math.max(0, dot(force, force) - pull * pull))
+  const tiny = 1e-300
+  const bent = (Math.abs(about) * weakReach) / (weak + tiny) + (across * stiffReach) / (stiff + tiny)
+  const twisted = (Math.abs(twist) * Math.max(weakReach, stiffReach)) / (weak + stiff + tiny)
+  return Math.max(0, rankine(pull / area + bent, twisted), rankine(pull / area, (1.5 * shear) / area + twisted)) // prettier-ignore
+}
+const rankine = (tension: number, shear: number): number =>
+  tension / 2 + Math.sqrt((tension * tension) / 4 + shear * shear)
+
+/** Of each piece what its own bonds oppose to it alone, inverted: 6 × 6. */
+function inverseBlocks(lattice: Omit<Lattice, 'inverses'>): Float64Array {
+  const { pieces, bonds, arms, along, turning } = lattice
+  const blocks = new Float64Array(pieces * 36)
+  const put = (piece: number, k: number, side: number): void => {
+    const [x, y, z] = [0, 1, 2].map((i) => arms[k * 6 + side + i]!) as [number, number, number]
+    const s = along[k]!
+    // shift + turn × arm as a matrix 3 × 6
+    const rows = [
+      [1, 0, 0, 0, z, -y],
+      [0, 1, 0, -z, 0, x],
+      [0, 0, 1, y, -x, 0],
+    ]
+    for (let i = 0; i < SIX; i++)
+      for (let j = 0; j < SIX; j++) {
+        const sum = rows.reduce((so, row) => so + row[i]! * row[j]!, 0)
+        blocks[piece * 36 + i * SIX + j]! += s * sum
+      }
+    PLACES.forEach(([i, j], n) => {
+      blocks[piece * 36 + (3 + i) * SIX + 3 + j]! += turning[k * 6 + n]!
+      if (i !== j) blocks[piece * 36 + (3 + j) * SIX + 3 + i]! += turning[k * 6 + n]!
+    })
+  }
+  bonds.forEach(({ a, b }, k) => {
+    put(a, k, 0)
+    if (b >= 0) put(b, k, 3)
+  })
+  for (let p = 0; p < pieces; p++) invert(blocks.subarray(p * 36, p * 36 + 36))
+  return blocks
+}
+
+/** A symmetric positive definite matrix 6 × 6 becomes its inverse (Gauss, Jordan); what has no bonds becomes zero. */
+function invert(m: Float64Array): void {
+  for (let p = 0; p < SIX; p++) {
+    const pivot = m[p * SIX + p]!
+    if (!(pivot > 1e-300)) {
+      m.fill(0)
+      return
+    }
+    m[p * SIX + p] = 1
+    for (let j = 0; j < SIX; j++) m[p * SIX + j]! /= pivot
+    for (let i = 0; i < SIX; i++) {
+      if (i === p) continue
+      const factor = m[i * SIX + p]!
+      m[i * SIX + p] = 0
+      for (let j = 0; j < SIX; j++) m[i * SIX + j]! -= factor * m[p * SIX + j]!
+    }
+  }
+}

@@ -1,0 +1,49 @@
+/** The impulses of contacts on the parts of a body, as the engine has just solved them. */
+import { conjugate, rotate } from '../math/quaternion.ts'
+import { add, cross, scale, vectorOf, writeVector } from '../math/vector.ts'
+import { bodyOf, fromQuaternion, fromVector, type BodyMemory, type RigidWorld } from './rigidWorld.ts'
+
+/** Per part, in the body's frame: impulse, N·s, and its moment about the part's centre, N·m·s; 6 numbers. */
+export type Impulses = Float64Array
+
+/** Adds those of the engine's last step; without friction, which it does not tell. */
+export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Impulses): void {
+  const { rapier, memory: { unit, pace, heft } } = world // prettier-ignore
+  const back = conjugate(fromQuaternion(bodyOf(world, memory).rotation()))
+  memory.parts.forEach(({ collider: handle }, k) => {
+    const own = rapier.getCollider(handle)
+    rapier.contactPairsWith(own, (other) =>
+      rapier.contactPair(own, other, (manifold, flipped) => {
+        // it points from the first of the pair to the second
+        const normal = rotate(back, scale(fromVector(manifold.normal()), flipped ? 1 : -1))
+        for (let n = 0; n < manifold.numContacts(); n++) {
+          const size = manifold.contactImpulse(n)
+          if (!(size > 0)) continue
+          const at = flipped ? manifold.localContactPoint2(n) : manifold.localContactPoint1(n)
+          const impulse = scale(normal, (size * pace) / (heft * unit))
+          const moment = at ? cross(fromVector(at, unit), impulse) : ([0, 0, 0] as const)
+          writeVector(impulses, k * 2, add(vectorOf(impulses, k * 2), impulse))
+          writeVector(impulses, k * 2 + 1, add(vectorOf(impulses, k * 2 + 1), [...moment]))
+        }
+      }),
+    )
+  })
+}
+
+/** Bodies that press on a body now, by their handles. */
+export function pressing(world: RigidWorld, memory: BodyMemory): Set<number> {
+  const { rapier } = world
+  const found = new Set<number>()
+  for (const { collider } of memory.parts) {
+    const own = rapier.getCollider(collider)
+    rapier.contactPairsWith(own, (other) => {
+      const parent = other.parent()
+      if (!parent || found.has(parent.handle)) return
+      rapier.contactPair(own, other, (manifold) => {
+        for (let n = 0; n < manifold.numContacts(); n++)
+          if (manifold.contactImpulse(n) > 0) found.add(parent.handle)
+      })
+    })
+  }
+  return found
+}

@@ -14,6 +14,7 @@ import {
 import { Color, InstancedMesh, Matrix4, Quaternion, Vector3, type BatchedMesh } from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { drawInstances, type ShownParticles } from '../src/stage/instances.ts'
+import { drawBonds } from '../src/stage/bonds.ts'
 import { drawPieces } from '../src/stage/pieces.ts'
 import { drawPopulation } from '../src/stage/particles.ts'
 import { shadesOf } from '../src/stage/shades.ts'
@@ -142,13 +143,22 @@ test('of a part of them about so many are placed, always the same ones, and the 
   expect(countOf()).toBe(2)
 })
 
+const none = new Float32Array(0)
+const NO_FACES = {
+  pairs: new Uint32Array(0),
+  areas: none,
+  centres: none,
+  normals: none,
+  axes: none,
+  moments: none,
+}
+
 test('each piece stands where its particle is, turned and coloured; who is not there is not drawn', () => {
   const [one, other] = [tetra(1), tetra(2)]
-  const bonds = { pairs: new Uint32Array(0), areas: new Float32Array(0), centres: new Float32Array(0), normals: new Float32Array(0), moments: new Float32Array(0) } // prettier-ignore
   const broken: Mesh = {
     positions: Float32Array.from([...one.positions, ...other.positions.map((p) => p + 5), ...one.positions]),
     triangles: Uint32Array.from([0, 4, 8].flatMap((first) => [...one.triangles].map((v) => v + first))),
-    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { starts: new Uint32Array(4), points: new Float32Array(0) }, bonds }, // prettier-ignore
+    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { starts: new Uint32Array(4), points: new Float32Array(0) }, bonds: NO_FACES }, // prettier-ignore
   }
   const stage = drawPieces((source) =>
     'asset' in source && source.asset === asset(1) ? { mesh: broken } : undefined,
@@ -183,6 +193,52 @@ test('each piece stands where its particle is, turned and coloured; who is not t
   const waiting = drawPieces(() => undefined)
   expect([waiting.show(showing({ population: two })), waiting.object.visible]).toEqual([false, false])
   expect(stage.show(showing())).toBe(false)
+})
+
+test('bonds run from centre to centre: those that hold by what they bear, broken ones while their ends are near', () => {
+  const ends = [[0, 0, 0], [1, 0, 0], [2, 0, 0]] as const // prettier-ignore
+  const one = tetra(0.5)
+  const broken: Mesh = {
+    positions: Float32Array.from(ends.flatMap((end) => [...one.positions].map((p, k) => p + end[k % 3]!))),
+    triangles: Uint32Array.from([0, 4, 8].flatMap((first) => [...one.triangles].map((v) => v + first))),
+    pieces: {
+      starts: Uint32Array.of(0, 4, 8, 12),
+      inner: new Uint8Array(12),
+      hulls: { starts: new Uint32Array(4), points: new Float32Array(0) },
+      bonds: { ...NO_FACES, pairs: Uint32Array.of(0, 1, 0, 2, 1, 2), areas: Float32Array.of(1, 1, 1) },
+    },
+  }
+  const colours = { calm: '#000000', strained: '#ffffff', broken: '#ff0000' }
+  const stage = drawBonds((source) => ('asset' in source && source.asset === asset(1) ? { mesh: broken } : undefined), colours) // prettier-ignore
+  const three = (holding: number[], apart = 0) =>
+    packPopulation({
+      id: 'dust',
+      count: 3,
+      columns: {
+        id: Uint32Array.of(1, 2, 3),
+        position: Float32Array.of(0, 0, 0, 1, 0, 0, 2 + apart, 0, 0),
+        piece: Uint32Array.of(pieceNumber(1, 0), pieceNumber(1, 1), pieceNumber(1, 2)),
+        bonds: Uint32Array.from(holding),
+        stress: Float32Array.of(0.5, 1, 0),
+      },
+    })
+  const shown = (population: ReturnType<typeof three>) => {
+    stage.show(shot, population)
+    const [positions, tones] = ['position', 'color'].map((name) => [...stage.object.geometry.getAttribute(name).array]) as [number[], number[]] // prettier-ignore
+    return Array.from({ length: positions.length / 6 }, (_, k) => ({
+      ends: [positions[k * 6], positions[k * 6 + 3]],
+      tone: tones.slice(k * 6, k * 6 + 3),
+    }))
+  }
+  // the first piece holds both its bonds, the second has lost its own
+  const [near, far, lost] = shown(three([3, 0, 0]))
+  expect([near!.ends, far!.ends, lost!.ends]).toEqual([[0, 1], [0, 2], [1, 2]]) // prettier-ignore
+  expect(near!.tone).toEqual([0.5, 0.5, 0.5])
+  expect(far!.tone).toEqual([0, 0, 0])
+  expect(lost!.tone).toEqual([1, 0, 0])
+  expect(shown(three([3, 0, 0], 4))).toHaveLength(2)
+  stage.show(shot, undefined)
+  expect(stage.object.visible).toBe(false)
 })
 
 describe('colours by attributes of their own', () => {

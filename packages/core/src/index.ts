@@ -51,7 +51,14 @@ export { meshOfPiece, numberOfPiece, pieceNumber } from './scene/pieces.ts'
 export { derivedFrom, rootOf, standing } from './document/derived.ts'
 export { derive, DeriveFault, underived, type DeriveTools } from './simulation/derive.ts'
 export { pieceFacts, type PieceFacts } from './fracture/fracture.ts'
-export { massProperties, pieceCount, pieceMesh, pieceTriangles, type Pieces } from './geometry/pieces.ts'
+export {
+  bondBits,
+  massProperties,
+  pieceCount,
+  pieceMesh,
+  pieceTriangles,
+  type Pieces,
+} from './geometry/pieces.ts'
 export { placeAt, type Body } from './scene/body.ts'
 export type { MeshMotion, PlacedMotion, SkinnedMotion } from './geometry/mesh.ts'
 export { weld } from './geometry/weld.ts'

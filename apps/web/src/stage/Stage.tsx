@@ -79,6 +79,7 @@ const coloursOf = (palette: Palette): WorldColours => ({
   line: palette.line,
   lineOnLight: palette.onLightStage,
   births: palette.warning.main,
+  bonds: { calm: palette.text.secondary, strained: palette.warning.main, broken: palette.error.main },
   heat: {
     low: new Color(palette.heatLow),
     high: new Color(palette.heatHigh),

@@ -10,6 +10,7 @@ import { makeBirthPoints } from './birthPoints.ts'
 import { drawBodies } from './bodies.ts'
 import { createBrush } from './brush.ts'
 import { drawClouds } from './clouds.ts'
+import { drawBonds, type BondColours } from './bonds.ts'
 import { makeGuides, type Guided } from './guides.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
 import { makeHeatPlane, type HeatColours } from './heat.ts'
@@ -25,6 +26,7 @@ export interface WorldColours {
   line: string
   lineOnLight: string
   births: string
+  bonds: BondColours
   heat: HeatColours
   /** Of the phases, in order. */
   phases: string[]
@@ -232,6 +234,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
   const heatPlane = makeHeatPlane(colours.heat)
   const births = makeBirthPoints(colours.births)
   const guides = makeGuides(colours.selected, colours.births)
+  const bonds = drawBonds(engine.meshOf, colours.bonds)
   scene.add(
     backdrop,
     floor,
@@ -241,6 +244,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     cloudsGroup,
     births.object,
     guides.object,
+    bonds.object,
     heatPlane.object,
   )
   const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
@@ -251,6 +255,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     heatPlane,
     births,
     guides,
+    bonds,
     bodies,
     clouds,
     setShot(shot: Shot): void {
@@ -286,6 +291,11 @@ function place(objects: StageObjects, view: View, engine: Engine, picture: Pictu
   placeClouds(objects, view, seen, picture)
   const guided = shown.quiet ? null : shown.guided
   objects.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)
+  const bonded = guided?.influence?.kind === 'bonds' ? guided.population : null
+  objects.bonds.show(
+    seen,
+    engine.populations().find(({ id }) => id === bonded),
+  )
   objects.backdrop.position.copy(view.camera.position)
 }
 

@@ -1,4 +1,5 @@
 /** Bonds break where the tension in them is more than they bear: the worst first, then whatever can't bear what is left to it. */
+import { bondBits, MOST_BITS } from '../geometry/pieces.ts'
 import { quaternionOf, rotate } from '../math/quaternion.ts'
 import { add, cross, length, scale, subtract, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
@@ -13,9 +14,9 @@ import type { Mover } from './rigidGroups.ts'
 import type { RigidWorld, StressMemory } from './rigidWorld.ts'
 
 /** In one substep a crack goes on at most so often. */
-const MOST_ROUNDS = 32
+const MOST_ROUNDS = 4
 /** Together with the worst bond break those that are so near to it. */
-const AS_BAD = 0.7
+const AS_BAD = 0.5
 /** Loads that may have brought bonds to this share of what they bear are looked at. */
 const LOOK_AT = 0.7
 /** A load on one piece may bring its bonds so much nearer to breaking than the same load did on all. */
@@ -234,16 +235,15 @@ function takeBack(
 }
 
 /** Tells particles which of their bonds hold and the highest share of what one bears. */
-export function showBonds({ member, table, rowsA, rowsB }: Bonds): void {
+export function showBonds({ member, table, meshes, rowsA, rowsB }: Bonds): void {
   const { stress, bonds } = member.bondColumns!
-  const places = new Uint8Array(stress.length)
   stress.fill(0)
   bonds.fill(0)
   table.state.forEach((state, k) => {
     const [a, b] = [rowsA[k]!, rowsB[k]!]
-    const place = places[a]!++
     if (state !== BOND.whole) return
-    if (place < 32) bonds[a] = (bonds[a]! | (1 << place)) >>> 0
+    const bit = bondBits(meshes.get(table.mesh[k]!)!.mesh)[table.face[k]!]!
+    if (bit < MOST_BITS) bonds[a] = (bonds[a]! | (1 << bit)) >>> 0
     for (const row of [a, b]) stress[row] = Math.max(stress[row]!, table.load[k]!)
   })
 }

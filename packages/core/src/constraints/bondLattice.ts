@@ -6,6 +6,7 @@
  * particle model for rock" (2004).
  */
 import { dot, subtract, type Vector } from '../math/vector.ts'
+import { invert, solveBlocks, type BlockSystem } from './blockCholesky.ts'
 
 /** The face that two pieces share, in a frame that moves with both, metres. */
 export interface BondFace {
@@ -37,8 +38,6 @@ export interface Lattice {
   along: Float64Array
   /** Per bond: stiffness against turning xx, yy, zz, xy, yz, zx, m³. */
   turning: Float64Array
-  /** Per piece: the inverse of its own block, 6 × 6. */
-  inverses: Float64Array
 }
 
 /** Loads and displacements of pieces: a force and a torque about the centre, a shift and a turn; 6 each. */
@@ -47,6 +46,8 @@ const SIX = 6
 const BALANCED = 1e-4
 /** At most so many bonds are visited: what is not balanced by then goes on from there in the next substep. */
 const MOST_WORK = 2e6
+/** Multiplications of an elimination: more take longer than conjugate gradients. */
+const MOST_DIRECT = 1.5e8
 
 export function latticeOf(centres: Vector[], bonds: LatticeBond[]): Lattice {
   const arms = new Float64Array(bonds.length * 6)
@@ -62,8 +63,7 @@ export function latticeOf(centres: Vector[], bonds: LatticeBond[]): Lattice {
     along[k] = face.area / reach
     turning.set(turningOf(face).map((x) => x / reach), k * 6) // prettier-ignore
   })
-  const lattice = { pieces: centres.length, bonds, arms, along, turning, inverses: new Float64Array(0) }
-  return { ...lattice, inverses: inverseBlocks(lattice) }
+  return { pieces: centres.length, bonds, arms, along, turning }
 }
 
 /** Against bending about both axes of the face, and against twisting, with a modulus of shear of half the other. */
@@ -75,7 +75,8 @@ function turningOf({ normal: n, axis: u, moments: [weak, stiff] }: BondFace): nu
 const PLACES = [[0, 0], [1, 1], [2, 2], [0, 1], [1, 2], [2, 0]] as const // prettier-ignore
 
 /**
- * Displacements under loads that balance one another, or that what holds bears, by conjugate gradients.
+ * Displacements under loads that balance one another, or that what holds bears: by elimination where few bonds cross (rods, plates, shells),
+ * else by conjugate gradients.
  * @param all the loads with what speeds the whole up: rounding in these is no load
  * @param moved where it begins, and what comes out @returns whether they are balanced
  */
@@ -85,18 +86,41 @@ export function balance(
   all: Float64Array,
   moved: Float64Array,
 ): boolean {
+  const system = blocksOf(lattice)
+  const inverses = new Float64Array(system.diagonal.length)
+  for (let p = 0; p < lattice.pieces; p++)
+    inverses.set(invert(system.diagonal.subarray(p * 36, p * 36 + 36)), p * 36)
+  const size = lattice.pieces * SIX
+  const guess = new Float64Array(size)
+  const least = BALANCED * BALANCED * weighed(inverses, all, all, guess)
+  if (weighed(inverses, loads, loads, guess) <= least) {
+    moved.fill(0)
+    return true
+  }
+  if (lattice.bonds.every(({ b }) => b >= 0)) ground(system, 0)
+  const direct = loads.slice()
+  if (solveBlocks(system, direct, MOST_DIRECT)) {
+    moved.set(direct)
+    return true
+  }
+  return descend(lattice, inverses, loads, moved, least)
+}
+
+/** Conjugate gradients with the inverse blocks. */
+function descend(
+  lattice: Lattice,
+  inverses: Float64Array,
+  loads: Float64Array,
+  moved: Float64Array,
+  least: number,
+): boolean {
   const size = lattice.pieces * SIX
   const [rest, guess, way, image] = [0, 1, 2, 3].map(() => new Float64Array(size)) as [
     Float64Array, Float64Array, Float64Array, Float64Array,
   ] // prettier-ignore
-  const least = BALANCED * BALANCED * weighed(lattice, all, all, guess)
-  if (weighed(lattice, loads, loads, guess) <= least) {
-    moved.fill(0)
-    return true
-  }
   resist(lattice, moved, image)
   for (let i = 0; i < size; i++) rest[i] = loads[i]! - image[i]!
-  let left = weighed(lattice, rest, rest, guess)
+  let left = weighed(inverses, rest, rest, guess)
   way.set(guess)
   const rounds = Math.min(100 + 8 * size, Math.ceil(MOST_WORK / lattice.bonds.length))
   for (let n = 0; n < rounds && left > least; n++) {
@@ -109,7 +133,7 @@ export function balance(
       moved[i] = moved[i]! + step * way[i]!
       rest[i] = rest[i]! - step * image[i]!
     }
-    const next = weighed(lattice, rest, rest, guess)
+    const next = weighed(inverses, rest, rest, guess)
     const share = next / left
     for (let i = 0; i < size; i++) way[i] = guess[i]! + share * way[i]!
     left = next
@@ -118,9 +142,9 @@ export function balance(
 }
 
 /** The product of two loads through the inverse blocks; the second one's image is written to `out`. */
-function weighed({ inverses, pieces }: Lattice, a: Float64Array, b: Float64Array, out: Float64Array): number {
+function weighed(inverses: Float64Array, a: Float64Array, b: Float64Array, out: Float64Array): number {
   let sum = 0
-  for (let p = 0; p < pieces; p++) {
+  for (let p = 0; p < inverses.length / 36; p++) {
     const [row, block] = [p * SIX, p * 36]
     for (let i = 0; i < SIX; i++) {
       let value = 0
@@ -226,52 +250,38 @@ export function tensionAt(
 const rankine = (tension: number, shear: number): number =>
   tension / 2 + Math.sqrt((tension * tension) / 4 + shear * shear)
 
-/** Of each piece what its own bonds oppose to it alone, inverted: 6 × 6. */
-function inverseBlocks(lattice: Omit<Lattice, 'inverses'>): Float64Array {
-  const { pieces, bonds, arms, along, turning } = lattice
-  const blocks = new Float64Array(pieces * 36)
-  const put = (piece: number, k: number, side: number): void => {
-    const [x, y, z] = [0, 1, 2].map((i) => arms[k * 6 + side + i]!) as [number, number, number]
-    const s = along[k]!
-    // shift + turn × arm as a matrix 3 × 6
-    const rows = [
-      [1, 0, 0, 0, z, -y],
-      [0, 1, 0, -z, 0, x],
-      [0, 0, 1, y, -x, 0],
-    ]
+/** Row by row, what a shift and a turn of a piece move at the end of an arm: 3 × 6. */
+function armRows(arms: Float64Array, at: number): number[] {
+  const [x, y, z] = [arms[at]!, arms[at + 1]!, arms[at + 2]!]
+  return [1, 0, 0, 0, z, -y, 0, 1, 0, -z, 0, x, 0, 0, 1, y, -x, 0]
+}
+
+/** Stiffnesses as blocks of 6 × 6: of each piece, and of each bond between two. */
+function blocksOf({ pieces, bonds, arms, along, turning }: Lattice): BlockSystem {
+  const inside = bonds.flatMap(({ b }, k) => (b < 0 ? [] : [k]))
+  const [diagonal, between] = [new Float64Array(pieces * 36), new Float64Array(inside.length * 36)]
+  const put = (out: Float64Array, place: number, k: number, p: number[], q: number[], sign: number): void => {
     for (let i = 0; i < SIX; i++)
       for (let j = 0; j < SIX; j++) {
-        const sum = rows.reduce((so, row) => so + row[i]! * row[j]!, 0)
-        blocks[piece * 36 + i * SIX + j]! += s * sum
+        const sum = p[i]! * q[j]! + p[6 + i]! * q[6 + j]! + p[12 + i]! * q[12 + j]!
+        out[place * 36 + i * SIX + j]! += sign * along[k]! * sum
       }
     PLACES.forEach(([i, j], n) => {
-      blocks[piece * 36 + (3 + i) * SIX + 3 + j]! += turning[k * 6 + n]!
-      if (i !== j) blocks[piece * 36 + (3 + j) * SIX + 3 + i]! += turning[k * 6 + n]!
+      const value = sign * turning[k * 6 + n]!
+      out[place * 36 + (3 + i) * SIX + 3 + j]! += value
+      if (i !== j) out[place * 36 + (3 + j) * SIX + 3 + i]! += value
     })
   }
   bonds.forEach(({ a, b }, k) => {
-    put(a, k, 0)
-    if (b >= 0) put(b, k, 3)
+    const [p, q] = [armRows(arms, k * 6), armRows(arms, k * 6 + 3)]
+    put(diagonal, a, k, p, p, 1)
+    if (b >= 0) put(diagonal, b, k, q, q, 1)
   })
-  for (let p = 0; p < pieces; p++) invert(blocks.subarray(p * 36, p * 36 + 36))
-  return blocks
+  inside.forEach((k, n) => put(between, n, k, armRows(arms, k * 6), armRows(arms, k * 6 + 3), -1))
+  return { nodes: pieces, diagonal, between, ends: inside.map((k) => [bonds[k]!.a, bonds[k]!.b]) }
 }
 
-/** A symmetric positive definite matrix 6 × 6 becomes its inverse (Gauss, Jordan); what has no bonds becomes zero. */
-function invert(m: Float64Array): void {
-  for (let p = 0; p < SIX; p++) {
-    const pivot = m[p * SIX + p]!
-    if (!(pivot > 1e-300)) {
-      m.fill(0)
-      return
-    }
-    m[p * SIX + p] = 1
-    for (let j = 0; j < SIX; j++) m[p * SIX + j]! /= pivot
-    for (let i = 0; i < SIX; i++) {
-      if (i === p) continue
-      const factor = m[i * SIX + p]!
-      m[i * SIX + p] = 0
-      for (let j = 0; j < SIX; j++) m[i * SIX + j]! -= factor * m[p * SIX + j]!
-    }
-  }
+/** Makes a piece stay where it is: what balances is then borne by nobody. */
+function ground({ diagonal }: BlockSystem, piece: number): void {
+  for (let i = 0; i < SIX; i++) diagonal[piece * 36 + i * 7]! *= 1e9
 }

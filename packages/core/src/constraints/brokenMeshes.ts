@@ -1,7 +1,7 @@
 /** What bonds need to know of a broken mesh: pieces and the faces that they share, in world size in its own frame. */
 import { vectorAt } from '../document/keys.ts'
 import { massProperties, type MassProperties, type SharedFaces } from '../geometry/pieces.ts'
-import type { Mesh } from '../geometry/mesh.ts'
+import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { vectorOf, type Vector } from '../math/vector.ts'
 import type { BondFace } from './bondLattice.ts'
 import type { ConstraintMoment } from './constraint.ts'
@@ -14,25 +14,26 @@ export interface BrokenMesh {
 }
 
 /** @param number of the mesh among those of the shot; it is a broken one */
-export function brokenMesh(
-  { shot, bodies }: Pick<ConstraintMoment, 'shot' | 'bodies'>,
-  number: number,
-): BrokenMesh {
+export function brokenMesh({ shot, bodies }: Pick<ConstraintMoment, 'shot' | 'bodies'>, number: number): BrokenMesh {
   const { mesh, shotMesh } = bodies.get(shot.meshes[number]!.id)!
   const size = vectorAt(shotMesh.place.scale, shot.frames.first)
-  const masses = massProperties(mesh, size)
+  const known = ofMesh(mesh)
+  const key = size.join()
+  const found = known.get(key) ?? brokenMeshOf(mesh, size)
+  known.set(key, found)
+  return found
+} // prettier-ignore
+const ofMesh = perMesh(() => new Map<string, BrokenMesh>())
+
+function brokenMeshOf(mesh: Mesh, size: Vector): BrokenMesh {
   const faces = mesh.pieces!.bonds
   const mirrored = (v: Vector): Vector => v.map((x, i) => (size[i]! < 0 ? -x : x)) as Vector
-  return {
-    mesh,
-    masses,
-    faces,
-    face: (k) => ({
-      centre: vectorOf(faces.centres, k).map((x, i) => x * size[i]!) as Vector,
-      normal: mirrored(vectorOf(faces.normals, k)),
-      axis: mirrored(vectorOf(faces.axes, k)),
-      area: faces.areas[k]!,
-      moments: Array.from(faces.moments.subarray(k * 4, k * 4 + 4)) as BondFace['moments'],
-    }),
-  } // prettier-ignore
+  const all = Array.from(faces.areas, (area, k): BondFace => ({
+    centre: vectorOf(faces.centres, k).map((x, i) => x * size[i]!) as Vector,
+    normal: mirrored(vectorOf(faces.normals, k)),
+    axis: mirrored(vectorOf(faces.axes, k)),
+    area,
+    moments: Array.from(faces.moments.subarray(k * 4, k * 4 + 4)) as BondFace['moments'],
+  })) // prettier-ignore
+  return { mesh, masses: massProperties(mesh, size), faces, face: (k) => all[k]! }
 }

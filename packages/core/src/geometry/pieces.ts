@@ -36,6 +36,19 @@ export interface SharedFaces {
 export const pieceCount = ({ pieces }: Pick<Mesh, 'pieces'>): number =>
   pieces ? pieces.starts.length - 1 : 0
 
+/** Of each shared face, which it is among those of its lower piece: its bit in the attribute `bonds`. */
+export const bondBits = perMesh(({ pieces }: Mesh) => {
+  const { pairs } = pieces!.bonds
+  const next = new Map<number, number>()
+  return Uint16Array.from({ length: pairs.length / 2 }, (_, k) => {
+    const bit = next.get(pairs[k * 2]!) ?? 0
+    next.set(pairs[k * 2]!, bit + 1)
+    return bit
+  })
+})
+/** As many bonds of a piece are told one by one. */
+export const MOST_BITS = 32
+
 /** What a closed piece of density 1 is to motion. */
 export interface MassProperties {
   /** m³ */

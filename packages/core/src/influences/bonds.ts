@@ -7,7 +7,7 @@ export const bonds = influence({
   kind: 'bonds',
   family: 'constraints',
   label: 'Bonds',
-  glyph: '⌗',
+  glyph: '⋈',
   help: 'Pieces that share a face move as one body, until a blow, their weight, a cut or a phase parts them',
   source:
     'Bolander, Saito, "Fracture analyses using spring networks with random geometry" (1998); Potyondy, Cundall, "A bonded-particle model for rock" (2004)',
@@ -25,7 +25,7 @@ export const bonds = influence({
       help: 'Tension at which a bond breaks: crumbly earth 10, plaster 1000, stone 10 000',
       default: 200,
       range: [0, 1e9],
-      usual: [1, 10_000],
+      usual: [1, 2000],
       step: 1,
       keyable: true,
     }),

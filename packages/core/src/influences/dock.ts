@@ -18,6 +18,7 @@ import { APPLIED, influence } from './influence.ts'
 export const dock = influence({
   kind: 'dock',
   family: 'goals',
+  leadsHome: true,
   label: 'Fly home',
   glyph: '⌂',
   help: 'Brings each to where its own place on the mesh is now, turning it to fit; there it is locked on and goes along',

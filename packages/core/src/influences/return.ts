@@ -6,6 +6,7 @@ import { settleAt } from './settle.ts'
 export const goHome = influence({
   kind: 'return',
   family: 'goals',
+  leadsHome: true,
   label: 'Return',
   glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',

@@ -5,7 +5,7 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
-import { CONSTRAINTS } from '../registry.ts'
+import { CONSTRAINTS, influenceKind } from '../registry.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { withQuality } from '../schema/quality.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
@@ -137,9 +137,12 @@ export function createSimulation(
     meshes: () => [...eatenMeshes(world, frame), ...simulation.covers()],
     covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
     goals: (most) =>
-      world.populations.map((population) =>
-        population.source.goals.map((goal) => sampleGoal(world, population, goal, frame, most)),
-      ),
+      world.populations.map((population) => {
+        const { goals, influences } = population.source
+        const goHome = influences.some(({ kind, muted }) => !muted && influenceKind(kind).leadsHome)
+        const wanted = [...goals, ...(goHome ? [undefined] : [])]
+        return wanted.map((goal) => sampleGoal(world, population, goal, frame, most))
+      }),
     snapshot: () => takeSnapshot(frame, world),
     restore(snapshot) {
       frame = snapshot.frame

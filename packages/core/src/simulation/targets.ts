@@ -83,6 +83,7 @@ function placeOnMembers(
 
 /** Where some particles want to go, at a frame: for the stage. */
 export interface GoalSample {
+  /** Id of the goal; empty: the places where they were born. */
   goal: string
   ids: Uint32Array
   /** x, y, z in metres. */
@@ -93,12 +94,12 @@ export interface GoalSample {
 export function sampleGoal(
   world: World,
   run: PopulationState,
-  goal: Goal,
+  goal: Goal | undefined,
   frame: number,
   most: number,
 ): GoalSample {
   const { count, at } = run.columns
-  const places = targetsOf(world, run, goal.id, { from: frame, to: frame }, 1)
+  const places = targetsOf(world, run, goal?.id, { from: frame, to: frame }, 1)
   const all = world.machine.heap.f32(places.to, count * 3)
   const on = world.machine.heap.u32(places.on, count * 2)
   const ids = world.machine.heap.u32(at.id, count)
@@ -108,7 +109,7 @@ export function sampleGoal(
     if (on[i * 2] !== 0 && Math.imul(ids[i]!, 0x9e3779b1) >>> 0 <= share) chosen.push(i)
   const out = new Float32Array(chosen.length * 3)
   chosen.forEach((i, k) => out.set(all.subarray(i * 3, i * 3 + 3), k * 3))
-  const sample = { goal: goal.id, ids: Uint32Array.from(chosen, (i) => ids[i]!), places: out }
+  const sample = { goal: goal?.id ?? '', ids: Uint32Array.from(chosen, (i) => ids[i]!), places: out }
   places.free()
   return sample
 }

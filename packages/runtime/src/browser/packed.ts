@@ -26,6 +26,8 @@ export interface PackedPopulation {
   turns: Int16Array | null
   /** Which piece of which broken mesh each is (core: scene/pieces.ts), where they are born as pieces. */
   pieces: Uint32Array | null
+  /** Which bonds of each hold, a bit each (core: bondBits), and the highest share of what one bears, where there are bonds. */
+  bonds: { holding: Uint32Array; stress: Float32Array } | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
   /** Attributes of the population's own, by id: so many numbers a particle. */
@@ -78,6 +80,10 @@ export function packPopulation(
     colours: colour ? colour.slice() : null,
     turns: orientation ? Int16Array.from(orientation, (x) => Math.round(x * 32767)) : null,
     pieces: columns.piece ? Uint32Array.from(columns.piece) : null,
+    bonds:
+      columns.bonds && columns.stress
+        ? { holding: Uint32Array.from(columns.bonds), stress: Float32Array.from(columns.stress) }
+        : null,
     goals,
     own: Object.fromEntries(
       Object.entries(columns).flatMap(([name, values]) => {
@@ -115,6 +121,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   ...(p.colours ? [p.colours] : []),
   ...(p.turns ? [p.turns] : []),
   ...(p.pieces ? [p.pieces] : []),
+  ...(p.bonds ? [p.bonds.holding, p.bonds.stress] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
   ...Object.values(p.own),
   ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),

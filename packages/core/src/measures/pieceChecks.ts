@@ -96,7 +96,7 @@ function* checkBreaking({ frames }: Shot, population: Population, at: (string | 
   const path = [...at, 'influences', population.influences.indexOf(holding), 'bears']
   const { id, name } = population
   if (broken > 0.3 * made && frame - frames.first <= frames.rate / 4) {
-    const more = round(holding.bears * Math.max(4, 1.2 * most))
+    const more = round(holding.bears * Math.max(8, 1.5 * most))
     yield {
       id: `${id}:brittle`,
       title: `${name} falls apart at once`,

@@ -86,6 +86,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'the-bell-and-the-fog': [34, 40],
   'beacon-to-dust': [50, 100],
   'ferry-queue': [40, 8],
+  'first-snow-on-the-sheds': [24, 50],
   'ink-on-the-figurehead': [40, 20],
   'jelly-and-the-oar': [20, 50],
   'letters-full-of-floats': [60, 15],
@@ -96,7 +97,11 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 
 const inFewPieces = (source: MeshSource): MeshSource =>
-  'fracture' in source ? { fracture: { ...source.fracture, pieces: 60 } } : source
+  'fracture' in source
+    ? { fracture: { ...source.fracture, pieces: 60 } }
+    : 'shell' in source
+      ? { shell: { ...source.shell, detail: 1.5 } }
+      : source
 
 test('every shot runs, and its particles stay near', async () => {
   const manifold = await manifoldModule()

@@ -75,7 +75,7 @@ test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page })
   await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 120_000 })
 })
 
-test('a shell is laid around a mesh and broken; an open mesh is refused with the reason', async ({
+test('a shell is laid around a mesh and broken; an open mesh is closed and broken; a sheet is refused with the reason', async ({
   page,
 }) => {
   await newShot(page)
@@ -90,6 +90,10 @@ test('a shell is laid around a mesh and broken; an open mesh is refused with the
 
   const open = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 3 2\nf 1 2 4\nf 2 3 4\n'
   await page.getByTestId('mesh-file').setInputFiles(file('torn.obj', open))
+  await page.getByRole('button', { name: 'Break…' }).click()
+  await expect(page.getByTestId('mesh-facts')).toContainText(/Pieces\d+/, { timeout: 90_000 })
+
+  await page.getByTestId('mesh-file').setInputFiles(file('sheet.obj', 'v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'))
   await page.getByRole('button', { name: 'Break…' }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'open: 3 open edges in 1 hole' })).toBeVisible()
 })

@@ -45,6 +45,14 @@ function volumeOf({ positions: p, triangles }: Mesh): number {
   return sum / 6
 }
 /** Half-edges of each piece without their twin. */
+function areaOf({ positions, triangles }: Mesh, t: number): number {
+  const [a, b, c] = [0, 1, 2].map((k) => positions.subarray(triangles[t * 3 + k]! * 3, triangles[t * 3 + k]! * 3 + 3)) as [Float32Array, Float32Array, Float32Array] // prettier-ignore
+  const [u, v] = [b, c].map((p) => [p[0]! - a[0]!, p[1]! - a[1]!, p[2]! - a[2]!]) as [number[], number[]]
+  return (
+    Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) /
+    2
+  )
+}
 function openEdgesOf({ triangles, pieces }: Mesh): number {
   let open = 0
   for (let k = 0; k + 1 < pieces!.starts.length; k++) {
@@ -159,19 +167,39 @@ describe('broken meshes', () => {
   }) // prettier-ignore
   test('faces that are shared are counted once and cover all that is broken', async () => {
     const out = await broken(await solid((M) => M.sphere(0.5, 48).subtract(M.sphere(0.45, 48))), { pieces: 60 })
-    const { positions, triangles, pieces } = out
+    const { pieces } = out
     let inner = 0
     pieces!.inner.forEach((is, t) => {
       if (!is) return
-      const [a, b, c] = [0, 1, 2].map((k) => positions.subarray(triangles[t * 3 + k]! * 3, triangles[t * 3 + k]! * 3 + 3)) as [Float32Array, Float32Array, Float32Array]
-      const [u, v] = [b, c].map((p) => [p[0]! - a[0]!, p[1]! - a[1]!, p[2]! - a[2]!]) as [number[], number[]]
-      inner += Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) / 2
+      inner += areaOf(out, t)
     })
     const shared = pieces!.bonds.areas.reduce((sum, a) => sum + a, 0)
     expect(shared / (inner / 2)).toBeCloseTo(1, 2)
   }) // prettier-ignore
   test.each([
-    ['open', () => ({ ...box(), triangles: box().triangles.slice(3) }), /open: 3 open edges in 1 hole/],
+    ['a triangle is missing', box().triangles.slice(3), 1],
+    ['a side is missing', box().triangles.slice(6), 1],
+    ['two sides are missing', box().triangles.slice(6, 30), null],
+    ['three sides are missing, that meet in a corner', box().triangles.slice(0, 18), null],
+  ])('an open mesh is closed first: %s', async (_, triangles, whole) => {
+    const out = await broken({ ...box(), triangles }, { pieces: 12 })
+    expect(openEdgesOf(out)).toBe(0)
+    const volume = massProperties(out, [1, 1, 1]).reduce((sum, one) => sum + one.volume, 0)
+    if (whole === null) expect(volume).toBeGreaterThan(0.1)
+    else expect(volume).toBeCloseTo(whole, 5)
+    // lids look like what broke, but nothing is bonded there
+    const { inner, bonds } = out.pieces!
+    let area = 0
+    inner.forEach((is, t) => (area += is ? areaOf(out, t) : 0))
+    const lid = 6 - (triangles.length / 3) * 0.5
+    if (whole !== null) expect(2 * bonds.areas.reduce((a, b) => a + b, 0) + lid).toBeCloseTo(area, 3)
+  })
+  test.each([
+    [
+      'a sheet',
+      () => ({ positions: box().positions, triangles: box().triangles.slice(0, 6) }),
+      /open: 4 open edges in 1 hole, and closing them makes no solid/,
+    ],
     ['inside out', () => ({ ...box(), triangles: box().triangles.toReversed() }), /inside out/],
     [
       'a set of points',
@@ -296,7 +324,7 @@ describe('meshes made of others in a shot', () => {
   }) // prettier-ignore
   test('one that cannot be broken says which, and why', async () => {
     const shot = brokenShot({ pieces: 3 }, {})
-    const open = { ...box(), triangles: box().triangles.slice(3) }
+    const open = { ...box(), triangles: box().triangles.slice(0, 6) }
     const meshes = new Map([[sourceKey(shot.meshes[0]!.source, shot), open]])
     const tools = { manifold: await manifold(), machine }
     expect(() => derive(tools, shot, shot.meshes[1]!, meshes)).toThrow(

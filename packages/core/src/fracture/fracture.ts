@@ -30,10 +30,11 @@ export interface Part {
   neighbours: number[]
   positions: Float32Array
   triangles: Uint32Array
-  /** Triangle of the mesh that each lies in; BROKEN on the faces along which it broke. */
+  /** Triangle of the mesh that each lies in; BROKEN on the faces along which it broke, LID on what closes its holes. */
   sources: Uint32Array
 }
 export const BROKEN = 0xffffffff
+const LID = 0xfffffffe
 
 /** Smaller parts than this share of the mean piece are left with nobody: they are rounding. */
 const LEAST = 1e-7
@@ -44,7 +45,8 @@ const LEAST = 1e-7
  */
 export function fracture(tools: FractureTools, mesh: Mesh, source: FractureSource): Mesh {
   const { manifold, machine, progress, density } = tools
-  const { solid, id } = solidOf(manifold, mesh)
+  const whole = solidOf(manifold, mesh)
+  const { solid } = whole
   const seeds = fractureSeeds(machine, mesh, source, density)
   if (seeds.length === 0) throw new Error('no seed lies in the mesh: choose another mask, or none')
   const stretch = stretching(source)
@@ -52,13 +54,13 @@ export function fracture(tools: FractureTools, mesh: Mesh, source: FractureSourc
   const parts: Part[] = []
   try {
     const [low, high] = boxAround(mesh, stretch.into, source.rough)
-    const whole = solid.volume()
+    const volume = solid.volume()
     let done = 0
     for (const cell of voronoiCells(stretched, low, high)) {
       if (cell) {
         const inWorld = { ...cell, vertices: cell.vertices.map(stretch.back) }
-        for (const part of partsIn(tools, { solid, id }, inWorld, source)) {
-          if (part.volume > (LEAST * whole) / seeds.length)
+        for (const part of partsIn(tools, whole, inWorld, source)) {
+          if (part.volume > (LEAST * volume) / seeds.length)
             parts.push({ ...part, cell: done, neighbours: neighboursOf(cell) })
         }
       }
@@ -78,14 +80,14 @@ const neighboursOf = ({ faces }: Cell): number[] =>
 /** The part of a solid in a cell, taken apart. */
 function partsIn(
   { manifold }: FractureTools,
-  { solid, id }: Solid,
+  { solid, id, triangles }: Solid,
   cell: Cell,
   source: FractureSource,
 ): Found[] {
   const cutter = cutterOf(manifold, cell, source)
   const both = solid.intersect(cutter)
   const all = both.isEmpty() ? [] : both.decompose()
-  const found = all.map((one) => ({ ...partOf(one, id), volume: one.volume() }))
+  const found = all.map((one) => ({ ...partOf(one, id, triangles), volume: one.volume() }))
   for (const one of [cutter, both, ...all]) one.delete()
   return withCavities(found)
 }
@@ -134,7 +136,7 @@ function cutterOf(manifold: ManifoldToplevel, cell: Cell, source: FractureSource
   }
 }
 
-function partOf(one: Manifold, original: number): Omit<Part, 'cell' | 'neighbours'> {
+function partOf(one: Manifold, original: number, count: number): Omit<Part, 'cell' | 'neighbours'> {
   const { vertProperties, numProp, triVerts, runIndex, runOriginalID, faceID } = one.getMesh()
   const positions = new Float32Array((vertProperties.length / numProp) * 3)
   for (let v = 0; v < positions.length / 3; v++)
@@ -142,7 +144,8 @@ function partOf(one: Manifold, original: number): Omit<Part, 'cell' | 'neighbour
   const sources = new Uint32Array(triVerts.length / 3).fill(BROKEN)
   runOriginalID.forEach((id, run) => {
     if (id !== original) return
-    for (let t = runIndex[run]! / 3; t < runIndex[run + 1]! / 3; t++) sources[t] = faceID[t]!
+    for (let t = runIndex[run]! / 3; t < runIndex[run + 1]! / 3; t++)
+      sources[t] = faceID[t]! < count ? faceID[t]! : LID
   })
   return { positions, triangles: Uint32Array.from(triVerts), sources }
 }
@@ -168,7 +171,10 @@ function assemble(
       part.triangles.map((v) => v + vertex),
       starts[k]! * 3,
     )
-    sources.set(part.sources, starts[k]!)
+    sources.set(
+      part.sources.map((from) => (from === LID ? BROKEN : from)),
+      starts[k]!,
+    )
     vertex += part.positions.length / 3
   })
   const inner = Uint8Array.from(sources, (from) => (from === BROKEN ? 1 : 0))

@@ -1,36 +1,44 @@
 /** Meshes as solids for cutting. */
 import type { Manifold, ManifoldToplevel } from 'manifold-3d'
 import { meshFacts, type Mesh } from '../geometry/mesh.ts'
+import { withLids } from './lids.ts'
 
-/** A solid, and the number by which it knows its triangles in what is cut from it. */
+/** Of its surface to the power of 3/2, the volume that makes a solid of a mesh. */
+const FLAT = 1e-6
+
+/**
+ * A solid, and the number by which it knows its triangles in what is cut from it: those of the mesh have the numbers that they have there,
+ * those of lids over its holes come after them.
+ */
 export interface Solid {
   solid: Manifold
   id: number
+  /** Of the mesh. */
+  triangles: number
 }
 
 /**
- * A mesh as a solid whose triangles keep their numbers.
- * @throws Error that says why it is none: it is open, folded, or inside out
+ * A mesh as a solid; holes get lids.
+ * @throws Error that says why it is none: a sheet, folded, or inside out
  */
 export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
-  const { openEdges, holes, crowdedEdges, triangles } = meshFacts(mesh)
+  const { openEdges, holes, crowdedEdges, triangles, area } = meshFacts(mesh)
   if (triangles === 0) throw new Error('it has no triangles: only a closed mesh can be broken')
-  if (openEdges > 0)
-    throw new Error(
-      `it is open: ${openEdges} open edges in ${holes} ${holes === 1 ? 'hole' : 'holes'}. Make a shell of it first, or close it`,
-    )
   if (crowdedEdges > 0)
     throw new Error(
       `${crowdedEdges} of its edges have more than two sides: part them, or make a shell of it first`,
     )
+  const closed = openEdges > 0 ? withLids(mesh) : mesh
+  const open = `it is open: ${openEdges} open edges in ${holes} ${holes === 1 ? 'hole' : 'holes'}`
+  if (!closed) throw new Error(`${open}, whose rims meet themselves. Make a shell of it first, or close it`)
   const id = manifold.Manifold.reserveIDs(1)
   const made = new manifold.Mesh({
     numProp: 3,
-    vertProperties: mesh.positions.slice(),
-    triVerts: mesh.triangles.slice(),
-    runIndex: Uint32Array.of(0, mesh.triangles.length),
+    vertProperties: closed.positions.slice(),
+    triVerts: closed.triangles.slice(),
+    runIndex: Uint32Array.of(0, closed.triangles.length),
     runOriginalID: Uint32Array.of(id),
-    faceID: Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, t) => t),
+    faceID: Uint32Array.from({ length: closed.triangles.length / 3 }, (_, t) => t),
   })
   let solid: Manifold
   try {
@@ -41,7 +49,10 @@ export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
     })
   }
   const volume = solid.volume()
-  if (volume > 0) return { solid, id }
+  // what is flat but for rounding is no solid either
+  if (volume > FLAT * area ** 1.5) return { solid, id, triangles }
   solid.delete()
+  if (openEdges > 0)
+    throw new Error(`${open}, and closing them makes no solid of it. Make a shell of it first`)
   throw new Error(volume < 0 ? 'it is inside out: turn its triangles round' : 'it has no volume')
 }

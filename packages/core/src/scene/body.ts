@@ -57,6 +57,8 @@ export interface Body {
   readonly deforms: boolean
   /** It moves and turns only. */
   readonly rigid: boolean
+  /** Its pieces are where particles are (posedBody.ts). */
+  readonly posed?: true
   /** Farthest way that one of its vertices goes between two frames, metres. */
   swing(from: number, to: number): number
   dispose(): void

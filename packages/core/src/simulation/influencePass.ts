@@ -226,13 +226,18 @@ interface StepCache {
 }
 
 function stepCache(population: PopulationState, moment: Moment, hook: Hook): StepCache {
-  const { populations, bodies, covers } = moment
+  const { populations, bodies, covers, posed } = moment
+  // who is a body itself meets other pieces as bodies; before they are born their mesh stands there
+  const piecesOf = (mesh: string) => {
+    const pieces = isRigid(population.source) ? undefined : posed.get(mesh)
+    return pieces?.isHere() ? pieces.body : undefined
+  }
   const grids = new Map<string, Grid>()
   const targets = new Map<string | undefined, Targets>()
   const shared: Shared = {
     ...moment,
     columns: population.columns,
-    solid: (mesh) => covers.get(mesh)?.body ?? bodies.get(mesh),
+    solid: (mesh) => covers.get(mesh)?.body ?? piecesOf(mesh) ?? bodies.get(mesh),
     time: ((moment.from + moment.to) / 2 - moment.first) / moment.rate,
     ahead: hook === 'applyForces' ? moment.h / 2 : 0,
     others: populations.map(({ source }) => source.id),

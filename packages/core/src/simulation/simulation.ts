@@ -13,6 +13,7 @@ import type { AttributeName } from '../state/attributes.ts'
 import { createColumns, floats, reserve, stateNames, view } from '../state/columns.ts'
 import { createEventLog, type EventTable } from '../state/events.ts'
 import { coverMesh, createCovers } from './covers.ts'
+import { createPosedPieces, posePieces } from './posedPieces.ts'
 import { createScene, type Scene } from './scene.ts'
 import { checkFinite } from './finite.ts'
 import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
@@ -147,6 +148,7 @@ export function createSimulation(
     restore(snapshot) {
       frame = snapshot.frame
       restoreSnapshot(snapshot, world)
+      posePieces(world, frame)
     },
     fingerprint: () => fingerprintOf(machine, world.populations, world.covers),
     dispose() {
@@ -183,7 +185,8 @@ function createWorld(
     createPopulation(machine, shot, source, { bodies, masks }),
   )
   const covers = createCovers(machine, shot, bodies)
-  return { machine, shot, bodies, masks, populations, covers, memory: {}, ...part }
+  const posed = createPosedPieces(machine, shot, bodies)
+  return { machine, shot, bodies, masks, populations, covers, posed, memory: {}, ...part }
 }
 
 function createPopulation(

@@ -11,6 +11,7 @@ import { floats } from '../state/columns.ts'
 import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
+import { posePieces, pushPieces, rememberUnhit } from './posedPieces.ts'
 import { removeDead } from './removal.ts'
 import { pairSeekers } from './seekers.ts'
 import { transition } from './transitions.ts'
@@ -58,6 +59,13 @@ export const STAGES: Stage[] = [
     run: forEachPopulation(transition),
   },
   {
+    name: 'pieces',
+    does: 'tells grains that meet pieces of a broken mesh where these are',
+    cheaper: 'fewer triangles in the mesh that was broken',
+    opens: true,
+    run: (moment) => posePieces(moment, moment.from),
+  },
+  {
     name: 'drift',
     does: 'x += v·h/2: forces are asked for half-way (leapfrog), so orbits neither wind up nor down',
     cheaper: 'fewer substeps',
@@ -100,21 +108,23 @@ export const STAGES: Stage[] = [
     ),
   },
   {
-    name: 'collisions',
-    does: 'moves each particle against meshes and planes, exactly, on its way',
-    cheaper: 'a simpler mesh to collide with, or one that keeps its shape',
-    run: forEachPopulation((population, moment) =>
-      sweepCollisions(constrained(population, moment), constraintMoment(moment)),
-    ),
-  },
-  {
     name: 'rigid bodies',
     does: 'what has a shape pushes, rubs, topples, rolls and rests; who is free flies and turns exactly',
     cheaper: 'fewer pieces, fewer substeps, and hulls that do not start pressed together',
     run(moment) {
       const populations = moment.populations.map((population) => constrained(population, moment))
       stepRigidBodies(populations, moment.memory, constraintMoment(moment))
+      posePieces(moment, moment.to)
     },
+  },
+  {
+    name: 'collisions',
+    does: 'moves each particle against meshes and planes, exactly, on its way',
+    cheaper: 'a simpler mesh to collide with, or one that keeps its shape',
+    run: forEachPopulation((population, moment) => {
+      rememberUnhit(population, moment)
+      sweepCollisions(constrained(population, moment), constraintMoment(moment))
+    }),
   },
   {
     name: 'constraints',
@@ -123,6 +133,7 @@ export const STAGES: Stage[] = [
     run(moment) {
       const populations = moment.populations.map((population) => constrained(population, moment))
       solveConstraints(CONSTRAINTS, populations, moment.memory, constraintMoment(moment))
+      pushPieces(moment)
       for (const one of moment.colliders.values()) one.free()
       moment.colliders.clear()
     },

@@ -7,6 +7,7 @@ import type { Vector } from '../math/vector.ts'
 import type { Birth, Population, Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
 import type { Masks } from '../scene/masks.ts'
+import type { PosedBody } from '../scene/posedBody.ts'
 import type { PointSource } from '../scene/points.ts'
 import type { Columns } from '../state/columns.ts'
 import type { EventLog } from '../state/events.ts'
@@ -84,6 +85,8 @@ export interface World {
   populations: PopulationState[]
   /** Covers on meshes, by the id of the mesh. */
   covers: Map<string, Cover>
+  /** Broken meshes as their pieces are now, for grains that meet them, by the id of the mesh. */
+  posed: Map<string, PosedBody>
   /** What constraints keep. */
   memory: Memory
   /** Part of the particles that is computed, 0–1. */
@@ -106,6 +109,8 @@ export interface Moment extends World {
   substep: number
   /** What each population runs into in this substep, by its id. */
   colliders: Map<string, Colliders>
+  /** Velocities of grains that may hit pieces, before they do, by the id of their population. */
+  unhit: Map<string, Float32Array>
 }
 
 /** Calls something for every population, in their order. */
@@ -121,7 +126,7 @@ export function momentOf(world: World, from: number, to: number): Moment {
   const { first, rate } = frames
   const substep = Math.round((from - first) * quality.substeps)
   const h = 1 / (rate * quality.substeps)
-  return { ...world, from, to, first, rate, h, substep, colliders: new Map() }
+  return { ...world, from, to, first, rate, h, substep, colliders: new Map(), unhit: new Map() }
 }
 /** A moment without length, to look at. */
 export const momentAt = (world: World, frame: number): Moment => momentOf(world, frame, frame)

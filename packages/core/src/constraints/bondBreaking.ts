@@ -51,7 +51,10 @@ function bondsOfMovers(movers: Mover[]): Map<Mover, number[]> {
       // between two bodies there is none that acts; a held one on the other side bears all
       if (!mover || (a && b && a !== b)) return
       const other = a ? bonds.rowsB[k]! : bonds.rowsA[k]!
-      if (a === b || bonds.free[other] === 0) found.set(mover, [...(found.get(mover) ?? []), k]) // prettier-ignore
+      if (a !== b && bonds.free[other] !== 0) return
+      const known = found.get(mover)
+      if (known) known.push(k)
+      else found.set(mover, [k])
     })
   }
   return found

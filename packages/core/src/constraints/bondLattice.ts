@@ -32,6 +32,8 @@ export interface LatticeBond {
 export interface Lattice {
   pieces: number
   bonds: LatticeBond[]
+  /** Per bond: where the six numbers of a and of b begin; b < 0: it is held. */
+  ends: Int32Array
   /** Per bond: from the centre of a and of b to the face, 3 + 3. */
   arms: Float64Array
   /** Per bond: stiffness against parting and sliding, per modulus: area over length, m. */
@@ -43,9 +45,13 @@ export interface Lattice {
 /** Loads and displacements of pieces: a force and a torque about the centre, a shift and a turn; 6 each. */
 const SIX = 6
 /** What is left of the loads when they count as balanced, as a share of all that acts. */
-const BALANCED = 1e-4
+const BALANCED = 3e-4
+/** Rounds after which it is worth while to eliminate. */
+const FEW_ROUNDS = 120
 /** At most so many bonds are visited: what is not balanced by then goes on from there in the next substep. */
 const MOST_WORK = 2e6
+/** Fewer bonds a piece make a rod, a plate or a shell. */
+const THIN = 4.5
 /** Multiplications of an elimination: more take longer than conjugate gradients. */
 const MOST_DIRECT = 1.5e8
 
@@ -63,7 +69,8 @@ export function latticeOf(centres: Vector[], bonds: LatticeBond[]): Lattice {
     along[k] = face.area / reach
     turning.set(turningOf(face).map((x) => x / reach), k * 6) // prettier-ignore
   })
-  return { pieces: centres.length, bonds, arms, along, turning }
+  const ends = Int32Array.from(bonds.flatMap(({ a, b }) => [a * SIX, b * SIX]))
+  return { pieces: centres.length, bonds, ends, arms, along, turning }
 }
 
 /** Against bending about both axes of the face, and against twisting, with a modulus of shear of half the other. */
@@ -75,8 +82,8 @@ function turningOf({ normal: n, axis: u, moments: [weak, stiff] }: BondFace): nu
 const PLACES = [[0, 0], [1, 1], [2, 2], [0, 1], [1, 2], [2, 0]] as const // prettier-ignore
 
 /**
- * Displacements under loads that balance one another, or that what holds bears: by elimination where few bonds cross (rods, plates, shells),
- * else by conjugate gradients.
+ * Displacements under loads that balance one another, or that what holds bears: by elimination of what is long or thin, by conjugate gradients
+ * of what is thick.
  * @param all the loads with what speeds the whole up: rounding in these is no load
  * @param moved where it begins, and what comes out @returns whether they are balanced
  */
@@ -86,24 +93,33 @@ export function balance(
   all: Float64Array,
   moved: Float64Array,
 ): boolean {
-  const system = blocksOf(lattice)
-  const inverses = new Float64Array(system.diagonal.length)
+  const diagonal = diagonalOf(lattice)
+  const inverses = new Float64Array(diagonal.length)
   for (let p = 0; p < lattice.pieces; p++)
-    inverses.set(invert(system.diagonal.subarray(p * 36, p * 36 + 36)), p * 36)
-  const size = lattice.pieces * SIX
-  const guess = new Float64Array(size)
+    inverses.set(invert(diagonal.subarray(p * 36, p * 36 + 36)), p * 36)
+  const guess = new Float64Array(lattice.pieces * SIX)
   const least = BALANCED * BALANCED * weighed(inverses, all, all, guess)
   if (weighed(inverses, loads, loads, guess) <= least) {
     moved.fill(0)
     return true
   }
-  if (lattice.bonds.every(({ b }) => b >= 0)) ground(system, 0)
-  const direct = loads.slice()
-  if (solveBlocks(system, direct, MOST_DIRECT)) {
-    moved.set(direct)
-    return true
-  }
-  return descend(lattice, inverses, loads, moved, least)
+  if (lattice.bonds.every(({ b }) => b >= 0)) ground(diagonal, 0)
+  const system = systemOf(lattice, diagonal)
+  const isThin = lattice.bonds.length < THIN * lattice.pieces
+  return (
+    (isThin && eliminate(system, loads, moved, MOST_DIRECT)) ||
+    descend(lattice, inverses, loads, moved, least, FEW_ROUNDS) ||
+    eliminate(system, loads, moved, MOST_DIRECT) ||
+    descend(lattice, inverses, loads, moved, least, Math.ceil(MOST_WORK / lattice.bonds.length))
+  )
+}
+
+/** False, and nothing done, where it takes more than so many multiplications. */
+function eliminate(system: BlockSystem, loads: Float64Array, moved: Float64Array, most: number): boolean {
+  const values = loads.slice()
+  const solved = solveBlocks(system, values, most)
+  if (solved) moved.set(values)
+  return solved
 }
 
 /** Conjugate gradients with the inverse blocks. */
@@ -113,6 +129,7 @@ function descend(
   loads: Float64Array,
   moved: Float64Array,
   least: number,
+  rounds: number,
 ): boolean {
   const size = lattice.pieces * SIX
   const [rest, guess, way, image] = [0, 1, 2, 3].map(() => new Float64Array(size)) as [
@@ -122,7 +139,6 @@ function descend(
   for (let i = 0; i < size; i++) rest[i] = loads[i]! - image[i]!
   let left = weighed(inverses, rest, rest, guess)
   way.set(guess)
-  const rounds = Math.min(100 + 8 * size, Math.ceil(MOST_WORK / lattice.bonds.length))
   for (let n = 0; n < rounds && left > least; n++) {
     resist(lattice, way, image)
     let slope = 0
@@ -157,19 +173,36 @@ function weighed(inverses: Float64Array, a: Float64Array, b: Float64Array, out: 
 }
 
 /** What bonds do to pieces that are displaced so: opposite loads would hold them there. */
-function resist(lattice: Lattice, moved: Float64Array, out: Float64Array): void {
-  const { bonds, arms, along, turning } = lattice
+function resist({ ends, arms, along, turning }: Lattice, moved: Float64Array, out: Float64Array): void {
   out.fill(0)
-  for (let k = 0; k < bonds.length; k++) {
-    const [a, b, at] = [bonds[k]!.a * SIX, bonds[k]!.b * SIX, k * 6]
-    parting(lattice, moved, k)
+  for (let k = 0; k < along.length; k++) {
+    const [a, b, at] = [ends[k * 2]!, ends[k * 2 + 1]!, k * 6]
+    const [px, py, pz] = [arms[at]!, arms[at + 1]!, arms[at + 2]!]
+    const [qx, qy, qz] = [arms[at + 3]!, arms[at + 4]!, arms[at + 5]!]
+    // how far b parts from a at the face, and turns against it
+    const [ax, ay, az] = [moved[a + 3]!, moved[a + 4]!, moved[a + 5]!]
+    let gx = -ax
+    let gy = -ay
+    let gz = -az
+    let fx = az * py - ay * pz - moved[a]!
+    let fy = ax * pz - az * px - moved[a + 1]!
+    let fz = ay * px - ax * py - moved[a + 2]!
+    if (b >= 0) {
+      const [bx, by, bz] = [moved[b + 3]!, moved[b + 4]!, moved[b + 5]!]
+      gx += bx
+      gy += by
+      gz += bz
+      fx += moved[b]! + by * qz - bz * qy
+      fy += moved[b + 1]! + bz * qx - bx * qz
+      fz += moved[b + 2]! + bx * qy - by * qx
+    }
     const s = along[k]!
-    const [fx, fy, fz] = [s * GAP[0]!, s * GAP[1]!, s * GAP[2]!]
-    const [gx, gy, gz] = [GAP[3]!, GAP[4]!, GAP[5]!]
+    fx *= s
+    fy *= s
+    fz *= s
     const mx = turning[at]! * gx + turning[at + 3]! * gy + turning[at + 5]! * gz
     const my = turning[at + 3]! * gx + turning[at + 1]! * gy + turning[at + 4]! * gz
     const mz = turning[at + 5]! * gx + turning[at + 4]! * gy + turning[at + 2]! * gz
-    const [px, py, pz] = [arms[at]!, arms[at + 1]!, arms[at + 2]!]
     out[a] = out[a]! - fx
     out[a + 1] = out[a + 1]! - fy
     out[a + 2] = out[a + 2]! - fz
@@ -177,7 +210,6 @@ function resist(lattice: Lattice, moved: Float64Array, out: Float64Array): void 
     out[a + 4] = out[a + 4]! - my - (pz * fx - px * fz)
     out[a + 5] = out[a + 5]! - mz - (px * fy - py * fx)
     if (b < 0) continue
-    const [qx, qy, qz] = [arms[at + 3]!, arms[at + 4]!, arms[at + 5]!]
     out[b] = out[b]! + fx
     out[b + 1] = out[b + 1]! + fy
     out[b + 2] = out[b + 2]! + fz
@@ -256,32 +288,41 @@ function armRows(arms: Float64Array, at: number): number[] {
   return [1, 0, 0, 0, z, -y, 0, 1, 0, -z, 0, x, 0, 0, 1, y, -x, 0]
 }
 
-/** Stiffnesses as blocks of 6 × 6: of each piece, and of each bond between two. */
-function blocksOf({ pieces, bonds, arms, along, turning }: Lattice): BlockSystem {
-  const inside = bonds.flatMap(({ b }, k) => (b < 0 ? [] : [k]))
-  const [diagonal, between] = [new Float64Array(pieces * 36), new Float64Array(inside.length * 36)]
-  const put = (out: Float64Array, place: number, k: number, p: number[], q: number[], sign: number): void => {
-    for (let i = 0; i < SIX; i++)
-      for (let j = 0; j < SIX; j++) {
-        const sum = p[i]! * q[j]! + p[6 + i]! * q[6 + j]! + p[12 + i]! * q[12 + j]!
-        out[place * 36 + i * SIX + j]! += sign * along[k]! * sum
-      }
-    PLACES.forEach(([i, j], n) => {
-      const value = sign * turning[k * 6 + n]!
-      out[place * 36 + (3 + i) * SIX + 3 + j]! += value
-      if (i !== j) out[place * 36 + (3 + j) * SIX + 3 + i]! += value
-    })
-  }
-  bonds.forEach(({ a, b }, k) => {
-    const [p, q] = [armRows(arms, k * 6), armRows(arms, k * 6 + 3)]
-    put(diagonal, a, k, p, p, 1)
-    if (b >= 0) put(diagonal, b, k, q, q, 1)
+/** Adds the stiffness of a bond between two ends of it to a block of 6 × 6. */
+function put({ along, turning }: Lattice, out: Float64Array, place: number, k: number, p: number[], q: number[], sign: number): void {
+  for (let i = 0; i < SIX; i++)
+    for (let j = 0; j < SIX; j++) {
+      const sum = p[i]! * q[j]! + p[6 + i]! * q[6 + j]! + p[12 + i]! * q[12 + j]!
+      out[place * 36 + i * SIX + j]! += sign * along[k]! * sum
+    }
+  PLACES.forEach(([i, j], n) => {
+    const value = sign * turning[k * 6 + n]!
+    out[place * 36 + (3 + i) * SIX + 3 + j]! += value
+    if (i !== j) out[place * 36 + (3 + j) * SIX + 3 + i]! += value
   })
-  inside.forEach((k, n) => put(between, n, k, armRows(arms, k * 6), armRows(arms, k * 6 + 3), -1))
-  return { nodes: pieces, diagonal, between, ends: inside.map((k) => [bonds[k]!.a, bonds[k]!.b]) }
+} // prettier-ignore
+
+/** Of each piece, what its bonds oppose to it alone. */
+function diagonalOf(lattice: Lattice): Float64Array {
+  const diagonal = new Float64Array(lattice.pieces * 36)
+  lattice.bonds.forEach(({ a, b }, k) => {
+    const [p, q] = [armRows(lattice.arms, k * 6), armRows(lattice.arms, k * 6 + 3)]
+    put(lattice, diagonal, a, k, p, p, 1)
+    if (b >= 0) put(lattice, diagonal, b, k, q, q, 1)
+  })
+  return diagonal
+}
+
+function systemOf(lattice: Lattice, diagonal: Float64Array): BlockSystem {
+  const { bonds, arms } = lattice
+  const inside = bonds.flatMap(({ b }, k) => (b < 0 ? [] : [k]))
+  const between = new Float64Array(inside.length * 36)
+  inside.forEach((k, n) => put(lattice, between, n, k, armRows(arms, k * 6), armRows(arms, k * 6 + 3), -1))
+  const ends = inside.map((k): [number, number] => [bonds[k]!.a, bonds[k]!.b])
+  return { nodes: lattice.pieces, diagonal, between, ends }
 }
 
 /** Makes a piece stay where it is: what balances is then borne by nobody. */
-function ground({ diagonal }: BlockSystem, piece: number): void {
+function ground(diagonal: Float64Array, piece: number): void {
   for (let i = 0; i < SIX; i++) diagonal[piece * 36 + i * 7]! *= 1e9
 }

@@ -92,6 +92,9 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await openShot(page, 'The float that mends', 'Look')
   await show(page, 170)
   await thumbnail(page, 'the-float-that-mends')
+  await openShot(page, 'The float that mends', 'Motion')
+  await page.getByText('Glass holds').click()
+  await show(page, 37)
   await picture(page, 'pieces')
 
   await openShot(page, 'Tar off the bollard', 'Look')

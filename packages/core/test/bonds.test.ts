@@ -1,5 +1,5 @@
 import type { Mesh, Shot, Simulation, Vector } from '../src/index.ts'
-import { ASSET } from './help.ts'
+import { ASSET, box } from './help.ts'
 import { createMachine } from '@tangle/kernels'
 import { createSimulation } from '../src/index.ts'
 import { blocks, body, bonded, bondedShot, G, gravity, look } from './bondHelp.ts'
@@ -91,6 +91,27 @@ describe('a blow', () => {
     for (const [rate, substeps] of [[24, 6], [24, 16], [60, 5], [30, 8]] as const) counts.push(await brokenAfter(1, rate, ...dropped(400, rate, substeps))) // prettier-ignore
     const mean = counts.reduce((a, b) => a + b, 0) / counts.length
     for (const count of counts) expect(Math.abs(count - mean)).toBeLessThan(0.3 * mean)
+  }, 60_000)
+  test('on a mesh breaks as on the floor, and nothing falls through', async () => {
+    const slab = `sha256:${'4'.repeat(64)}`
+    const counts: number[] = []
+    for (const onMesh of [false, true]) {
+      const [shot, meshes] = dropped(400, 24, 8)
+      if (onMesh) {
+        const other = bondedShot([], { meshes: [{ id: 'slab', source: { asset: slab }, place: { position: [0, -0.5, 0] } }] }) // prettier-ignore
+        shot.meshes.push(other.meshes[1]!)
+        const { influences } = shot.populations[0]!
+        const collide = bondedShot([{ id: 'f', kind: 'collide', mesh: 'slab', weights: { Free: 1 }, friction: 0.6, bounce: 0.2 }], { meshes: [{ id: 'slab', source: { asset: slab } }] }).populations[0]!.influences[0]! // prettier-ignore
+        influences[influences.findIndex(({ kind }) => kind === 'floor')] = collide
+      }
+      const simulation = await simulate(shot, new Map([...meshes, [slab, box(8, 1, 8)]]))
+      run(simulation, 24)
+      const seen = look(simulation)
+      for (let i = 0; i < seen.count; i++) expect(seen.position(i)[1]).toBeGreaterThan(0)
+      counts.push(broken(simulation).pairs.length)
+    }
+    expect(counts[1]).toBeGreaterThan(0.4 * counts[0]!)
+    expect(counts[1]).toBeLessThan(2.5 * counts[0]!)
   }, 60_000)
   test('breaks the more the weaker bonds are, and none that is strong', async () => {
     const counts: number[] = []
@@ -233,6 +254,24 @@ describe('bonds', () => {
     run(simulation, 60)
     expect(broken(simulation).pairs).toHaveLength(mends === 'never' ? 5 : 0)
   })
+  test.each([true, false])(
+    'give way when their strength is keyed down under a load that stays: held %s',
+    async (isHeld) => {
+      const ridge = `sha256:${'9'.repeat(64)}`
+      const bears = { keys: [[1, 1e6], [40, 1e6], [60, 0.05]] } // prettier-ignore
+      const influences = [gravity({ Free: 1 }), body(), bonded({ weights: { Start: 1, Held: 1, Free: 1 }, bears }), { id: 'c', kind: 'collide', mesh: 'ridge', weights: { Free: 1 }, friction: 0.8 }] // prettier-ignore
+      const rest = { meshes: [{ id: 'ridge', source: { asset: ridge }, place: { position: [0, 0.1, 0] } }] }
+      // it hangs on its end, or sleeps on a ridge with both ends in the air
+      const held = isHeld ? [{ centre: [-0.5, 3, 0] as Vector, size: [0.1, 1, 1] as Vector }] : []
+      const shot = heldIn(held, influences, rest, { position: [0, isHeld ? 3 : 0.301, 0] })
+      const simulation = await simulate(shot, new Map([...bar(), [ridge, box(0.4, 0.2, 0.4)]]))
+      run(simulation, 38)
+      expect(broken(simulation).pairs).toHaveLength(0)
+      expect(Math.hypot(...look(simulation).velocity(5))).toBeLessThan(1e-3)
+      run(simulation, 24)
+      expect(broken(simulation).pairs.length).toBeGreaterThan(0)
+    },
+  )
   test('carry what hangs on a piece that is held: it goes and turns with that, and falls when it is let go', async () => {
     const shot = heldIn([{ centre: [-0.5, 3, 0], size: [0.1, 1, 1] }], [gravity({ Free: 1 }), body(), bonded({ weights: { Start: 1, Held: 1, Free: 1 }, bears: 1e5, strength: { keys: [[1, 1], [30, 1], [31, 0]] } })], {}, { position: [0, 3, 0], rotation: [0, { keys: [[1, 0], [25, 90]] }, 0] }) // prettier-ignore
     const simulation = await simulate(shot, bar())

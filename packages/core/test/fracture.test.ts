@@ -196,6 +196,11 @@ describe('broken meshes', () => {
   })
   test.each([
     [
+      'a triangle',
+      () => ({ positions: box().positions, triangles: box().triangles.slice(0, 3) }),
+      /open: 3 open edges in 1 hole, and closing them makes no solid/,
+    ],
+    [
       'a sheet',
       () => ({ positions: box().positions, triangles: box().triangles.slice(0, 6) }),
       /open: 4 open edges in 1 hole, and closing them makes no solid/,

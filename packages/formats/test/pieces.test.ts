@@ -71,6 +71,7 @@ function frameOf(shot: Shot, mesh: Mesh): CachedFrame {
           radius: new Float32Array(count).fill(0.1),
           orientation: Float32Array.from({ length: count * 4 }, (_, k) => TURN.toArray()[k % 4]!),
           angularVelocity: Float32Array.from({ length: count * 3 }, (_, k) => [0, Math.PI, 1][k % 3]!),
+          stress: Float32Array.from({ length: count }, (_, i) => i / 1024),
           piece: Uint32Array.from({ length: count }, (_, i) => pieceNumber(1, pieceOf(i))),
         },
       },
@@ -120,6 +121,7 @@ test('USD: a PointInstancer of as many meshes as pieces, each written once; spin
   expect(usd.match(/def Mesh "bits_\d+_\d+"/g)).toHaveLength(pieceCount(mesh))
   const count = frame.populations[0]!.count
   expect(numbersOf(usd, 'int[] protoIndices')).toEqual(Array.from({ length: count }, (_, i) => count - 1 - i))
+  expect(numbersOf(usd, 'float[] primvars:stress').slice(0, 3)).toEqual([0, 1 / 1024, 2 / 1024])
   expect(numbersOf(usd, 'vector3f[] angularVelocities').slice(0, 3)).toEqual([
     0,
     180,
@@ -138,12 +140,18 @@ test('PLY: every piece has the number of its mesh, also above 255, and its spin'
   const { frame } = await prepared
   const { count } = frame.populations[0]!
   const loader = new PLYLoader()
-  loader.setCustomPropertyNameMapping({ instance: ['instance'], spin: ['wx', 'wy', 'wz'], piece: ['piece'] })
+  loader.setCustomPropertyNameMapping({
+    instance: ['instance'],
+    spin: ['wx', 'wy', 'wz'],
+    piece: ['piece'],
+    stress: ['stress'],
+  })
   const bytes = (await write('ply')).get('stones.0001.ply')!
   const geometry = loader.parse(bytes.slice().buffer as ArrayBuffer)
   expect(Array.from(geometry.getAttribute('instance').array)).toEqual(
     Array.from({ length: count }, (_, i) => count - 1 - i),
   )
+  expect(Array.from(geometry.getAttribute('stress').array.slice(0, 3))).toEqual([0, 1 / 1024, 2 / 1024])
   expect(Array.from(geometry.getAttribute('spin').array.slice(0, 3))).toEqual([
     0,
     expect.closeTo(Math.PI, 6),

@@ -24,14 +24,17 @@ const UNEVEN = 8
 
 /** Asks all bodies what their bonds bear. What a blow has broken is hit again in the next substep, piece by piece. */
 export function breakUnderLoad(world: RigidWorld, all: Moving[], moment: ConstraintMoment): void {
-  const asked = all.filter(({ impulses, driven }) => impulses && !('asleep' in driven))
+  const asked = all.filter(({ impulses }) => impulses)
   if (asked.length === 0) return
   const within = bondsOfMovers(asked.map(({ mover }) => mover))
   for (const moving of asked) {
     const { mover } = moving
     const own = within.get(mover) ?? []
     if (own.length === 0) continue
-    const felt = feltLoads(moving, mover.bonds!.rule.blow, moment)
+    // who sleeps bears what it bore as it fell asleep, but its bonds may have become weaker
+    const sleeps = 'asleep' in moving.driven
+    if (sleeps && mover.memory.loads.length === 0) continue
+    const felt = sleeps ? mover.memory.loads.slice() : feltLoads(moving, mover.bonds!.rule.blow, moment)
     const worst = load(mover, own, felt, moment)
     // bonds that broke have passed on no more than they bear
     if (worst > 1) takeBack(world, all, moving, 1 / worst, moment)
@@ -65,7 +68,8 @@ function load(mover: Mover, own: number[], felt: Loads, moment: ConstraintMoment
   const { memory, bonds } = mover
   const whole: Cluster = { parts: memory.parts.map((_, k) => k), bonds: own }
   const acting = actingOn(mover, whole, felt)
-  const known = memory.stress && sameBonds(memory.stress, own) ? memory.stress : null
+  const strengths = Float64Array.from(own, (k) => bonds!.strength[k]!)
+  const known = memory.stress && sameBonds(memory.stress, own, strengths) ? memory.stress : null
   const size = sizeOf(acting)
   const tiny = 1e-3 * sizeOf(felt)
   if (known) {
@@ -75,7 +79,7 @@ function load(mover: Mover, own: number[], felt: Loads, moment: ConstraintMoment
   }
   const moved = known ? known.moved : new Float64Array(felt.length)
   const found = bear(mover, whole, felt, moved)
-  const stress = { bonds: Int32Array.from(own), loads: acting, moved }
+  const stress = { bonds: Int32Array.from(own), strengths, loads: acting, moved }
   if (!found) {
     // it goes on in the next substep
     memory.stress = { ...stress, peak: 0, perNewton: Infinity }
@@ -193,8 +197,11 @@ function partsOf({ rows, bonds }: Mover, { parts, bonds: own }: Cluster): Cluste
   return [...found.values()].filter((one) => one.bonds.length > 0)
 }
 
-const sameBonds = ({ bonds }: StressMemory, own: number[]): boolean =>
-  bonds.length === own.length && own.every((k, n) => bonds[n] === k)
+/** Strengths that differ by less than this share count as the same. */
+const SAME_STRENGTH = 0.01
+const sameBonds = ({ bonds, strengths }: StressMemory, own: number[], now: Float64Array): boolean =>
+  bonds.length === own.length &&
+  own.every((k, n) => bonds[n] === k && Math.abs(strengths[n]! - now[n]!) <= SAME_STRENGTH * strengths[n]!)
 
 const sizeOf = (loads: Loads): number => {
   let sum = 0

@@ -13,6 +13,7 @@ import {
 } from '../math/vector.ts'
 import type { ConstraintMoment } from './constraint.ts'
 import type { Moving } from './rigidBodies.ts'
+import type { Touch } from './rigidContacts.ts'
 import { product, turnedBy } from './rigidGroups.ts'
 import { inertiaAbout, type PartMemory } from './rigidWorld.ts'
 
@@ -44,7 +45,7 @@ export function feltLoads(moving: Moving, blow: number, moment: ConstraintMoment
 function loadsNow(moving: Moving, { h }: ConstraintMoment): Loads {
   const { mover: { memory, member: { columns }, rows }, driven, turned, gained } = moving // prettier-ignore
   const loads = moving.impulses!.map((x) => x / h)
-  if (!('held' in driven)) addFriction(moving, loads, h)
+  if (!('held' in driven)) addUntold(moving, loads, h)
   const back = conjugate(turned)
   memory.parts.forEach(({ mass }, k) => {
     let pull = gained[k]!
@@ -58,23 +59,67 @@ function loadsNow(moving: Moving, { h }: ConstraintMoment): Loads {
   return loads
 }
 
-/** The engine does not tell the friction of contacts: what is missing in the momentum acts where they press, as they press. */
-function addFriction({ mover, turned, gained, before }: Moving, loads: Loads, h: number): void {
-  const { memory: { parts }, member: { columns }, rows } = mover // prettier-ignore
+/** Of contacts that are nearest to touching, those so much farther off touch as well, as a share of the body's reach. */
+const AS_NEAR = 0.02
+
+/**
+ * What the engine does not tell of contacts is what is missing in the momentum: where only friction is missing it acts where contacts press, as
+ * they press; where it tells nothing, the force and the torque that are missing act at all points that touch, as on a group of bolts.
+ */
+function addUntold(moving: Moving, loads: Loads, h: number): void {
+  const { mover, turned, gained, before, touches } = moving
+  const { memory: { parts, centre }, member: { columns }, rows } = mover // prettier-ignore
+  const back = conjugate(turned)
+  let [force, torque]: [Vector, Vector] = [[0, 0, 0], [0, 0, 0]] // prettier-ignore
+  parts.forEach(({ mass, offset, tensor }, k) => {
+    const arm = subtract(offset, centre)
+    const was = add(before.velocity, cross(before.spin, rotate(turned, arm)))
+    const gain = subtract(subtract(vectorOf(columns.velocity, rows[k]!), was), gained[k]!)
+    const own = rotate(back, scale(gain, mass / h))
+    const spun = rotate(back, subtract(vectorOf(columns.angularVelocity, rows[k]!), before.spin))
+    const told = vectorOf(loads, k * 2)
+    force = add(force, subtract(own, told))
+    torque = add(torque, add(cross(arm, subtract(own, told)), scale(product(tensor, spun), 1 / h)))
+    torque = subtract(torque, vectorOf(loads, k * 2 + 1))
+  })
+  if (touches.length > 0) return bolt(parts, centre, nearOnes(touches, parts, centre), force, torque, loads)
   const sizes = parts.map((_, k) => length(vectorOf(loads, k * 2)))
   const all = sizes.reduce((a, b) => a + b, 0)
   if (all === 0) return
-  let change: Vector = [0, 0, 0]
-  parts.forEach(({ mass }, k) => {
-    const own = subtract(vectorOf(columns.velocity, rows[k]!), before.velocity)
-    change = add(change, scale(subtract(own, gained[k]!), mass / h))
-  })
-  let missing = rotate(conjugate(turned), change)
-  parts.forEach((_, k) => (missing = subtract(missing, vectorOf(loads, k * 2))))
   parts.forEach((_, k) =>
-    writeVector(loads, k * 2, add(vectorOf(loads, k * 2), scale(missing, sizes[k]! / all))),
+    writeVector(loads, k * 2, add(vectorOf(loads, k * 2), scale(force, sizes[k]! / all))),
   )
 }
+
+function nearOnes(touches: Touch[], parts: PartMemory[], centre: Vector): Touch[] {
+  const reach = Math.max(
+    ...parts.map(({ offset }) => length(subtract(offset, centre))),
+    length(touches[0]!.arm),
+  )
+  const nearest = Math.min(...touches.map(({ away }) => away))
+  return touches.filter(({ away }) => away <= nearest + AS_NEAR * reach)
+}
+
+/** Lays a force and a torque about a centre on points that touch: the force evenly, the torque by their distance from their middle. */
+function bolt(parts: PartMemory[], centre: Vector, points: Touch[], force: Vector, torque: Vector, loads: Loads): void {
+  const places = points.map(({ part, arm }) => add(subtract(parts[part]!.offset, centre), arm))
+  const middle = scale(places.reduce(add), 1 / points.length)
+  const spread = [0, 0, 0, 0, 0, 0]
+  for (const place of places) {
+    const [x, y, z] = subtract(place, middle)
+    const own = [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x]
+    own.forEach((value, k) => (spread[k] = spread[k]! + value))
+  }
+  const { values, axes } = principalAxes(spread)
+  const least = 1e-6 * Math.max(...values, 1e-30)
+  const inertia = values.map((x) => (x > least ? x : Infinity)) as Vector
+  const about = turnedBy({ inertia, axes }, UNTURNED, subtract(torque, cross(middle, force)))
+  points.forEach(({ part, arm }, n) => {
+    const own = add(scale(force, 1 / points.length), cross(about, subtract(places[n]!, middle)))
+    writeVector(loads, part * 2, add(vectorOf(loads, part * 2), own))
+    writeVector(loads, part * 2 + 1, add(vectorOf(loads, part * 2 + 1), cross(arm, own)))
+  })
+} // prettier-ignore
 
 /** Parts of a body that spins pull outwards. */
 function addSwing({ mover: { memory }, before, driven, turned }: Moving, loads: Loads): void {

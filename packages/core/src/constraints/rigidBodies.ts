@@ -10,7 +10,7 @@ import { breakUnderLoad, showBonds } from './bondBreaking.ts'
 import { actBonds, groupsOf, type Bonds } from './bonds.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Memory } from './constraint.ts'
 import { rapierModule } from './rapier.ts'
-import { addImpulses, type Impulses } from './rigidContacts.ts'
+import { addImpulses, type Impulses, type Touch } from './rigidContacts.ts'
 import { enlist, isDynamic, motionOf, poseOf, type Mover } from './rigidGroups.ts'
 import { RIGID_BODIES, WORLDS } from './rigidKind.ts'
 import { rigidMembers, type RigidMember } from './rigidMembers.ts'
@@ -65,7 +65,8 @@ export function stepRigidBodies(
     moveObstacles(world, obstacles, moment, n / steps)
     for (const { mover, driven } of moving) movePut(world, mover, driven, n / steps)
     rapier.step()
-    for (const { mover, impulses } of moving) if (impulses) addImpulses(world, mover.memory, impulses)
+    for (const one of moving)
+      if (one.impulses) one.touches = addImpulses(world, one.mover.memory, one.impulses)
   }
   for (const one of moving) readBack(world, one, moment)
   breakUnderLoad(world, moving, moment)
@@ -78,6 +79,8 @@ export interface Moving {
   mover: Mover
   driven: Driven
   impulses: Impulses | null
+  /** Where it touches what the engine tells no impulses of. */
+  touches: Touch[]
   /** How it was as the substep began, and what velocity forces have given each part since then. */
   before: { velocity: Vector; spin: Vector }
   turned: Quaternion
@@ -129,6 +132,7 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   const moving = {
     mover,
     impulses: bonded ? new Float64Array(rows.length * 6) : null,
+    touches: [],
     turned: start.turned,
     gained: rows.map((row) =>
       subtract(vectorOf(columns.velocity, row), vectorOf(columns.startVelocity, row)),

@@ -1,13 +1,24 @@
 /** The impulses of contacts on the parts of a body, as the engine has just solved them. */
 import { conjugate, rotate } from '../math/quaternion.ts'
-import { add, cross, scale, vectorOf, writeVector } from '../math/vector.ts'
+import { add, cross, scale, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { bodyOf, fromQuaternion, fromVector, type BodyMemory, type RigidWorld } from './rigidWorld.ts'
 
 /** Per part, in the body's frame: impulse, N·s, and its moment about the part's centre, N·m·s; 6 numbers. */
 export type Impulses = Float64Array
 
-/** Adds those of the engine's last step; without friction, which it does not tell. */
-export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Impulses): void {
+/** A place where a part touches something, from the part's centre in the body's frame, and how far off it is still, m. */
+export interface Touch {
+  part: number
+  arm: Vector
+  away: number
+}
+
+/**
+ * Adds those of the engine's last step; without friction, which it does not tell. Of triangle meshes it tells no impulses at all, only where they
+ * touch: those places are given.
+ */
+export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Impulses): Touch[] {
+  const untold: Touch[] = []
   const { rapier, memory: { unit, pace, heft } } = world // prettier-ignore
   const back = conjugate(fromQuaternion(bodyOf(world, memory).rotation()))
   memory.parts.forEach(({ collider: handle }, k) => {
@@ -18,8 +29,12 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
         const normal = rotate(back, scale(fromVector(manifold.normal()), flipped ? 1 : -1))
         for (let n = 0; n < manifold.numContacts(); n++) {
           const size = manifold.contactImpulse(n)
-          if (!(size > 0)) continue
           const at = flipped ? manifold.localContactPoint2(n) : manifold.localContactPoint1(n)
+          if (!(size > 0)) {
+            const isMesh = other.parent()?.isDynamic() === false
+            if (isMesh && at) untold.push({ part: k, arm: fromVector(at, unit), away: manifold.contactDist(n) / unit }) // prettier-ignore
+            continue
+          }
           const impulse = scale(normal, (size * pace) / (heft * unit))
           const moment = at ? cross(fromVector(at, unit), impulse) : ([0, 0, 0] as const)
           writeVector(impulses, k * 2, add(vectorOf(impulses, k * 2), impulse))
@@ -28,6 +43,7 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
       }),
     )
   })
+  return untold
 }
 
 /** Bodies that press on a body now, by their handles. */

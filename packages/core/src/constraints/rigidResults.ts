@@ -92,26 +92,28 @@ function fly({ memory }: Mover, driven: Exclude<Driven, { held: Pose } | { aslee
 }
 
 /** Whether a body touches anything, told to its particles. */
-function touch({ mover, driven, impulses }: Moving, velocity: Vector, moment: ConstraintMoment): boolean {
-  const { h } = moment
-  if (impulses) {
-    const { turned } = 'asleep' in driven || 'held' in driven ? { turned: null } : driven
-    let touched = false
-    mover.rows.forEach((_, k) => {
-      const impulse = vectorOf(impulses, k * 2)
-      if (dot(impulse, impulse) > 0) touched = true
-      setTouch(mover, k, turned ? unit(rotate(turned, impulse), STILL) : STILL, moment)
-    })
-    return touched
-  }
+function touch({ mover, driven, impulses, touches }: Moving, velocity: Vector, { h, ...moment }: ConstraintMoment): boolean {
+  const at = { ...moment, h }
   const asleep = 'asleep' in driven || 'held' in driven
   const flown = asleep ? STILL : add(driven.velocity, scale(driven.acceleration, h))
   const pushed = subtract(velocity, flown)
   const size = asleep ? 0 : length(driven.velocity) + length(driven.acceleration) * h
-  const touched = asleep || length(pushed) > ROUNDING * size + 1e-9
-  setTouch(mover, 0, touched ? unit(pushed) : STILL, moment)
+  let touched = asleep || length(pushed) > ROUNDING * size + 1e-9
+  if (!impulses) {
+    setTouch(mover, 0, touched ? unit(pushed) : STILL, at)
+    return touched
+  }
+  const untold = new Set(touches.map(({ part }) => part))
+  mover.rows.forEach((_, k) => {
+    const impulse = vectorOf(impulses, k * 2)
+    const told = dot(impulse, impulse) > 0
+    const normal = told && !asleep ? unit(rotate(driven.turned, impulse), STILL) : untold.has(k) ? unit(pushed, STILL) : STILL // prettier-ignore
+    setTouch(mover, k, touched || told ? normal : STILL, at)
+  })
+  // two contacts may press against one another
+  for (let k = 0; k < impulses.length; k++) if (impulses[k] !== 0) touched = true
   return touched
-}
+} // prettier-ignore
 
 /** A held body goes where it is put; who is carried goes with it. */
 function readPut(

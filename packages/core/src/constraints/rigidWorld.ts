@@ -59,8 +59,9 @@ export interface BodyMemory {
 
 /** What was found when bonds were last asked what they bear. */
 export interface StressMemory {
-  /** Which bonds of the table. */
+  /** Which bonds of the table, and what they bore then, Pa. */
   bonds: Int32Array
+  strengths: Float64Array
   /** Under which loads, 6 a part, and the displacements that balance them. */
   loads: Float64Array
   moved: Float64Array

@@ -30,6 +30,7 @@ export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
     )
   const closed = openEdges > 0 ? withLids(mesh) : mesh
   const open = `it is open: ${openEdges} open edges in ${holes} ${holes === 1 ? 'hole' : 'holes'}`
+  const noSolid = `${open}, and closing them makes no solid of it. Make a shell of it first`
   if (!closed) throw new Error(`${open}, whose rims meet themselves. Make a shell of it first, or close it`)
   const id = manifold.Manifold.reserveIDs(1)
   const made = new manifold.Mesh({
@@ -44,6 +45,7 @@ export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
   try {
     solid = manifold.Manifold.ofMesh(made)
   } catch (error) {
+    if (openEdges > 0) throw new Error(noSolid, { cause: error })
     throw new Error(`it is not a closed surface (${(error as Error).message}): make a shell of it first`, {
       cause: error,
     })
@@ -52,7 +54,6 @@ export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
   // what is flat but for rounding is no solid either
   if (volume > FLAT * area ** 1.5) return { solid, id, triangles }
   solid.delete()
-  if (openEdges > 0)
-    throw new Error(`${open}, and closing them makes no solid of it. Make a shell of it first`)
+  if (openEdges > 0) throw new Error(noSolid)
   throw new Error(volume < 0 ? 'it is inside out: turn its triangles round' : 'it has no volume')
 }

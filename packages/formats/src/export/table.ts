@@ -42,7 +42,7 @@ function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']):
 }
 
 /**
- * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece and the
+ * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece, stress and the
  * artist's own attributes by id; of particles drawn as instances the number of their mesh, and their scale.
  */
 export function tableOf(
@@ -56,7 +56,7 @@ export function tableOf(
   return [
     ...inFiles(c, ['position', 'velocity', 'radius', 'age', 'id']),
     ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
-    ...inFiles(c, ['travelled', 'orientation', 'angularVelocity', 'piece']),
+    ...inFiles(c, ['travelled', 'orientation', 'angularVelocity', 'piece', 'stress']),
     ...attributes.flatMap((one) => ownParts(one, c)),
     ...(instances ? [{ name: 'instance', values: numbersOf(instances, population) }] : []),
     ...parts(instances?.scales(population), ['scale']),

@@ -188,7 +188,7 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
 ]
 
 /** What a schema has no place for, under the name of the attribute table. */
-const PRIMVARS = ['phase', 'age', 'travelled', 'piece'] as const
+const PRIMVARS = ['phase', 'age', 'travelled', 'piece', 'stress'] as const
 const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
   where(kept[name], {
     declaration: ATTRIBUTES[name].files!.usd, // these are written

@@ -6,6 +6,9 @@ interface Inside {
     engine: {
       computedTo(): number | null
       seek(frame: number): void
+      measuresAt(
+        frame: number,
+      ): { populations: { bonds: { bodies: number; broken: number } | null }[] } | undefined
       populations(): {
         id: string
         count: number
@@ -60,6 +63,23 @@ test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page })
   const lying = (await at(72))!
   expect(lying).toMatchObject({ count: 30, pieces: 30 })
   expect(lying.low).toBeGreaterThan(0)
+
+  // bonded they are one body; weak bonds break as it lands
+  await page.getByRole('button', { name: '+ Influence' }).click()
+  await page
+    .getByRole('option', { name: /^.?\s*Bonds/ })
+    .first()
+    .click()
+  await page.getByRole('textbox', { name: 'Bears' }).fill('20')
+  await page.getByRole('textbox', { name: 'Bears' }).press('Enter')
+  const bonds = () =>
+    page.evaluate(() => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      return [1, 72].map((frame) => engine.measuresAt(frame)?.populations[0]?.bonds ?? null)
+    })
+  await expect.poll(async () => (await bonds())[1]?.broken ?? 0, { timeout: 60_000 }).toBeGreaterThan(0)
+  const [whole] = await bonds()
+  expect(whole).toMatchObject({ bodies: 1, broken: 0 })
 
   await page.getByRole('button', { name: '+ Influence' }).click()
   await page

@@ -261,6 +261,9 @@ test('the particle under the pointer is picked, of several the nearest to the ca
   })
   const box = { width: 400, height: 400 } as DOMRect
   expect(pickParticle([of], camera, { x: 200, y: 200 }, box)).toEqual({ population: 'dust', id: 5 })
+  // anywhere on it: a piece is picked by its edge, too
+  expect(pickParticle([of], camera, { x: 221, y: 200 }, box)).toEqual({ population: 'dust', id: 5 })
+  expect(pickParticle([of], camera, { x: 245, y: 200 }, box)).toBeNull()
   expect(pickParticle([of], camera, { x: 20, y: 380 }, box)).toBeNull()
   expect(pickParticle([], camera, { x: 200, y: 200 }, box)).toBeNull()
 })

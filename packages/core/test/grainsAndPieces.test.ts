@@ -10,29 +10,23 @@ const above = `sha256:${'8'.repeat(64)}`
 
 /** A bar of blocks that are bodies, and grains that are born in a box and collide with it. */
 function both(blocksDo: Loose[], grainsDo: Loose[], more: { bar?: Loose; from?: Loose; grains?: Loose; shot?: Loose } = {}): Shot {
+  const bits = {
+    id: 'bits',
+    phases: ['Free'],
+    particle: { density: 1000 },
+    births: [{ id: 'b', kind: 'pieces', mesh: 'bar', into: 'Free', amount: { burst: 'all', at: 1 } }],
+    influences: [body(), ...blocksDo],
+    look: { draw: 'pieces' },
+  }
   return shotOf(
-    {
-      id: 'bits',
-      phases: ['Free'],
-      particle: { density: 1000 },
-      births: [{ id: 'b', kind: 'pieces', mesh: 'bar', into: 'Free', amount: { burst: 'all', at: 1 } }],
-      influences: [body(), ...blocksDo],
-      look: { draw: 'pieces' },
-    },
+    bits,
     {
       meshes: [
         { id: 'bar', source: { asset: ASSET }, place: more.bar ?? {} },
         { id: 'from', source: { asset: above }, place: more.from ?? {} },
       ],
       populations: [
-        {
-          id: 'bits',
-          phases: ['Free'],
-          particle: { density: 1000 },
-          births: [{ id: 'b', kind: 'pieces', mesh: 'bar', into: 'Free', amount: { burst: 'all', at: 1 } }],
-          influences: [body(), ...blocksDo],
-          look: { draw: 'pieces' },
-        },
+        bits,
         {
           id: 'grains',
           phases: ['Loose'],

@@ -1,5 +1,6 @@
 /** Bonds break where the tension in them is more than they bear: the worst first, then whatever can't bear what is left to it. */
 import { bondBits, MOST_BITS } from '../geometry/pieces.ts'
+import { disjointSets } from '../math/disjointSets.ts'
 import { quaternionOf, rotate } from '../math/quaternion.ts'
 import { add, cross, length, scale, subtract, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
@@ -11,7 +12,7 @@ import type { ConstraintMoment } from './constraint.ts'
 import type { Moving } from './rigidBodies.ts'
 import { pressing } from './rigidContacts.ts'
 import type { Mover } from './rigidGroups.ts'
-import type { RigidWorld, StressMemory } from './rigidWorld.ts'
+import { sixesOf, type RigidWorld, type StressMemory } from './rigidWorld.ts'
 
 /** In one substep a crack goes on at most so often. */
 const MOST_ROUNDS = 4
@@ -108,7 +109,7 @@ interface Borne {
 function bear(mover: Mover, cluster: Cluster, loads: Loads, moved: Float64Array): Borne | null {
   const { strength } = mover.bonds!
   const lattice = lay(mover, cluster)
-  if (!balance(lattice, actingOn(mover, cluster, loads), of(cluster, loads), moved)) return null
+  if (!balance(lattice, actingOn(mover, cluster, loads), sixesOf(cluster.parts, loads), moved)) return null
   const shares = tensions(lattice, moved).map((tension, n) => tension / strength[cluster.bonds[n]!]!)
   return { shares, worst: shares.reduce((a, b) => Math.max(a, b), 0) }
 }
@@ -116,12 +117,10 @@ function bear(mover: Mover, cluster: Cluster, loads: Loads, moved: Float64Array)
 /** The loads of a cluster alone; where no held piece bears them, without what they take to speed it up. */
 function actingOn({ memory, bonds }: Mover, cluster: Cluster, loads: Loads): Loads {
   const { free, rowsA, rowsB } = bonds!
-  const own = of(cluster, loads)
+  const own = sixesOf(cluster.parts, loads)
   const held = cluster.bonds.some((k) => !free[rowsA[k]!] || !free[rowsB[k]!])
   return held ? own : balanced(cluster.parts.map((k) => memory.parts[k]!), own) // prettier-ignore
 }
-const of = ({ parts }: Cluster, values: Float64Array): Float64Array =>
-  Float64Array.from(parts.flatMap((k) => [...values.subarray(k * 6, k * 6 + 6)]))
 
 function lay(mover: Mover, { parts, bonds: own }: Cluster): Lattice {
   const { memory, rows } = mover
@@ -156,6 +155,7 @@ function crack(
   for (let round = 0; round < MOST_ROUNDS && waiting.length > 0; round++) {
     const next: typeof waiting = []
     for (const { cluster, found, moved } of waiting) {
+      const place = new Map(cluster.parts.map((k, n) => [k, n]))
       const limit = Math.max(1, AS_BAD * found.worst)
       const left = cluster.bonds.filter((k, n) => {
         if (found.shares[n]! < limit) return true
@@ -163,8 +163,10 @@ function crack(
         return false
       })
       for (const part of partsOf(mover, { parts: cluster.parts, bonds: left })) {
-        const places = part.parts.map((k) => cluster.parts.indexOf(k))
-        const from = Float64Array.from(places.flatMap((n) => [...moved.subarray(n * 6, n * 6 + 6)]))
+        const from = sixesOf(
+          part.parts.map((k) => place.get(k)!),
+          moved,
+        )
         const borne = bear(mover, part, loads, from)
         if (!borne) continue
         borne.shares.forEach((share, n) => (bonds.table.load[part.bonds[n]!] = Math.min(1, share)))
@@ -178,22 +180,19 @@ function crack(
 /** What hangs together of a cluster, without pieces that have no bond left. */
 function partsOf({ rows, bonds }: Mover, { parts, bonds: own }: Cluster): Cluster[] {
   const numbers = new Map(parts.map((k) => [rows[k]!, k]))
-  const roots = new Map(parts.map((k) => [k, k]))
-  const rootOf = (k: number): number => (roots.get(k) === k ? k : rootOf(roots.get(k)!))
+  const sets = disjointSets(rows.length)
   const ends = (k: number) => [numbers.get(bonds!.rowsA[k]!), numbers.get(bonds!.rowsB[k]!)]
   for (const k of own) {
     const [a, b] = ends(k)
-    if (a === undefined || b === undefined) continue
-    const [low, high] = [rootOf(a), rootOf(b)].sort((x, y) => x - y) as [number, number]
-    roots.set(high, low)
+    if (a !== undefined && b !== undefined) sets.join(a, b)
   }
   const found = new Map<number, Cluster>()
   const clusterOf = (root: number): Cluster => {
     if (!found.has(root)) found.set(root, { parts: [], bonds: [] })
     return found.get(root)!
   }
-  for (const k of parts) clusterOf(rootOf(k)).parts.push(k)
-  for (const k of own) clusterOf(rootOf((ends(k)[0] ?? ends(k)[1])!)).bonds.push(k)
+  for (const k of parts) clusterOf(sets.rootOf(k)).parts.push(k)
+  for (const k of own) clusterOf(sets.rootOf((ends(k)[0] ?? ends(k)[1])!)).bonds.push(k)
   return [...found.values()].filter((one) => one.bonds.length > 0)
 }
 

@@ -82,6 +82,9 @@ function addUntold(moving: Moving, loads: Loads, h: number): void {
     torque = add(torque, add(cross(arm, subtract(own, told)), scale(product(tensor, spun), 1 / h)))
     torque = subtract(torque, vectorOf(loads, k * 2 + 1))
   })
+  const mass = parts.reduce((sum, one) => sum + one.mass, 0)
+  // rounding, as it flies by
+  if (length(force) * h <= ROUNDING * mass * (length(before.velocity) + length(gained[0]!))) return
   if (touches.length > 0) return bolt(parts, centre, nearOnes(touches, parts, centre), force, torque, loads)
   const sizes = parts.map((_, k) => length(vectorOf(loads, k * 2)))
   const all = sizes.reduce((a, b) => a + b, 0)
@@ -100,16 +103,13 @@ function nearOnes(touches: Touch[], parts: PartMemory[], centre: Vector): Touch[
   return touches.filter(({ away }) => away <= nearest + AS_NEAR * reach)
 }
 
+const NO_TENSOR = [0, 0, 0, 0, 0, 0]
+
 /** Lays a force and a torque about a centre on points that touch: the force evenly, the torque by their distance from their middle. */
 function bolt(parts: PartMemory[], centre: Vector, points: Touch[], force: Vector, torque: Vector, loads: Loads): void {
   const places = points.map(({ part, arm }) => add(subtract(parts[part]!.offset, centre), arm))
   const middle = scale(places.reduce(add), 1 / points.length)
-  const spread = [0, 0, 0, 0, 0, 0]
-  for (const place of places) {
-    const [x, y, z] = subtract(place, middle)
-    const own = [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x]
-    own.forEach((value, k) => (spread[k] = spread[k]! + value))
-  }
+  const spread = inertiaAbout(places.map((offset) => ({ mass: 1, offset, tensor: NO_TENSOR })), middle)
   const { values, axes } = principalAxes(spread)
   const least = 1e-6 * Math.max(...values, 1e-30)
   const inertia = values.map((x) => (x > least ? x : Infinity)) as Vector

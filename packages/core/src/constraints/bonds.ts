@@ -1,10 +1,12 @@
 /** Bonds between pieces: made where pieces are born side by side, and broken by a cut, as their ends part, or by what bondBreaking.ts finds. */
 import { layouts } from '@tangle/kernels'
 import { quaternionOf, rotate, unitQuaternion } from '../math/quaternion.ts'
-import { random } from '../math/random.ts'
+import { disjointSets, type DisjointSets } from '../math/disjointSets.ts'
+import { random, STREAM } from '../math/random.ts'
 import { add, length, subtract, unit, vectorOf, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece, pieceNumber } from '../scene/pieces.ts'
 import { eventOf } from '../state/events.ts'
+import { bladeOf } from './blade.ts'
 import { BOND, BONDS, bondTables, type BondRule, type BondTable } from './bondKind.ts'
 import { brokenMesh, type BrokenMesh } from './brokenMeshes.ts'
 import type { ConstraintMoment, Memory } from './constraint.ts'
@@ -41,7 +43,12 @@ export function actBonds(
   const { population, rows } = member
   const [feed, ...others] = population.feeds(BONDS)
   for (const one of others) one.free()
-  if (!feed) return null
+  if (!feed) {
+    // none acts now, and none bears anything
+    member.bondColumns?.stress.fill(0)
+    member.bondColumns?.bonds.fill(0)
+    return null
+  }
   const tables = bondTables(memory)
   const table = withoutDead((tables[population.id] ??= noBonds()), rows)
   tables[population.id] = table
@@ -140,7 +147,7 @@ function makeBonds(
   table.mesh = longer(table.mesh, ({ mesh }) => mesh)
   table.face = longer(table.face, ({ face }) => face)
   table.factor = longer(table.factor, ({ a, b }, n) => {
-    const varied = 1 + rule.varies * (2 * random(seed ^ Math.imul(b + 1, 0x9e3779b1), a, 0) - 1)
+    const varied = 1 + rule.varies * (2 * random(seed ^ Math.imul(b + 1, 0x9e3779b1), a, STREAM.bond) - 1)
     return varied * (1 - weak[n]!)
   })
   table.state = longer(table.state, () => BOND.whole)
@@ -232,7 +239,7 @@ export function breakBond(bonds: Bonds, k: number, detail: 0 | 1, { to }: Constr
 /** Bonds are cut where the surface of a mesh passes between the centres of their ends. */
 function cut(bonds: Bonds, moment: ConstraintMoment): void {
   const { rule, table, member, rowsA, rowsB } = bonds
-  const { machine, bodies, from, to } = moment
+  const { machine, bodies } = moment
   const blade = rule.cut === undefined ? undefined : bodies.get(rule.cut)
   const whole = [...table.state.keys()].filter((k) => table.state[k] === BOND.whole)
   if (!blade || whole.length === 0) return
@@ -243,11 +250,6 @@ function cut(bonds: Bonds, moment: ConstraintMoment): void {
     owned.push(heap.allocate(bytes))
     return owned.at(-1)!
   }
-  const { tree, into } = blade.treeAt(to)
-  const now = into ?? UNMOVED
-  const middle = into ? blade.treeAt((from + to) / 2).into! : now // rigid at one moment, rigid at all
-  const maps = block(24 * F64)
-  heap.f64(maps, 24).set([...now, ...middle])
   const [starts, moved] = [block(count * bodyRow.SIZE * F32), block(count * bodyRow.SIZE * F32)]
   const [places, ways] = [starts, moved].map((at) => heap.f32(at, count * bodyRow.SIZE)) as [Float32Array, Float32Array] // prettier-ignore
   const { position, startPosition } = member.columns
@@ -263,17 +265,15 @@ function cut(bonds: Bonds, moment: ConstraintMoment): void {
     records[n * link.SIZE + link.bodyB] = rowsB[k]!
     records[n * link.SIZE + link.holds] = 1
   })
-  const { quads, vertices, stack } = tree
-  const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64, flag: block(4) }
-  machine.run('cutLinks', whole.length, { links, starts, moved, ...blades })
+  const { cutter, free } = bladeOf(heap, blade, moment)
+  machine.run('cutLinks', whole.length, { links, starts, moved, ...cutter, flag: block(4) })
+  free()
   const left = heap.f64(links, whole.length * link.SIZE)
   whole.forEach((k, n) => {
     if (left[n * link.SIZE + link.holds] !== 1) breakBond(bonds, k, 1, moment)
   })
   for (const pointer of owned) heap.free(pointer)
 }
-const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
-
 /** Pieces of a member that move as one, and the piece that carries them: a held one, or −1. */
 export interface Group {
   rows: number[]
@@ -283,15 +283,11 @@ export interface Group {
 /** Every row in one group: held ones each alone, free ones with all to whom whole bonds lead. */
 export function groupsOf(member: RigidMember, bonds: Bonds | null, moment: ConstraintMoment): Group[] {
   const count = member.ids.length
-  const roots = Int32Array.from({ length: count }, (_, i) => i)
-  const rootOf = (i: number): number => {
-    while (roots[i] !== i) i = roots[i] = roots[roots[i]!]!
-    return i
-  }
-  const carriers = bonds ? join(bonds, roots, rootOf, moment) : new Map<number, number>()
+  const sets = disjointSets(count)
+  const carriers = bonds ? joinBonded(bonds, sets, moment) : new Map<number, number>()
   const groups = new Map<number, Group>()
   for (let i = 0; i < count; i++) {
-    const root = rootOf(i)
+    const root = sets.rootOf(i)
     const known = groups.get(root)
     if (known) known.rows.push(i)
     else groups.set(root, { rows: [i], carrier: carriers.get(root) ?? -1 })
@@ -300,23 +296,16 @@ export function groupsOf(member: RigidMember, bonds: Bonds | null, moment: Const
 }
 
 /** Joins free ones that bonds hold together. Gives who carries each group, by its root: the held one with the largest face. */
-function join(
-  bonds: Bonds,
-  roots: Int32Array,
-  rootOf: (i: number) => number,
-  moment: ConstraintMoment,
-): Map<number, number> {
+function joinBonded(bonds: Bonds, sets: DisjointSets, moment: ConstraintMoment): Map<number, number> {
   const { member, rule, table, meshes, rowsA, rowsB, strength, free } = bonds
   const acting = [...strength.keys()].filter((k) => strength[k]! > 0)
   for (const k of acting) {
     const [a, b] = [rowsA[k]!, rowsB[k]!]
-    if (!free[a] || !free[b]) continue
-    const [low, high] = [rootOf(a), rootOf(b)].sort((x, y) => x - y) as [number, number]
-    roots[high] = low
+    if (free[a] && free[b]) sets.join(a, b)
   }
   const holding = acting.filter((k) => free[rowsA[k]!] !== free[rowsB[k]!])
   const held = (k: number): [root: number, row: number] =>
-    free[rowsA[k]!] ? [rootOf(rowsA[k]!), rowsB[k]!] : [rootOf(rowsB[k]!), rowsA[k]!]
+    free[rowsA[k]!] ? [sets.rootOf(rowsA[k]!), rowsB[k]!] : [sets.rootOf(rowsB[k]!), rowsA[k]!]
   const widest = new Map<number, { row: number; area: number }>()
   for (const k of holding) {
     const [root, row] = held(k)

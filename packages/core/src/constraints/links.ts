@@ -3,6 +3,7 @@ import { layouts, type Heap, type Machine, type Phase } from '@tangle/kernels'
 import type { Columns } from '../state/columns.ts'
 import type { Vector } from '../math/vector.ts'
 import { eventOf } from '../state/events.ts'
+import { bladeOf } from './blade.ts'
 import type { ConstraintKind, ConstraintMoment, Feed, Member, Memory, SolverBodies } from './constraint.ts'
 import {
   keepRecords,
@@ -17,7 +18,6 @@ import {
 import { placeOfBody } from './solverBodies.ts'
 
 const { link, linkPath, pathBatch, pathStep, F32, F64 } = layouts
-const UNMOVED = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
 
 /** By id of the population, then by id of the influence. */
 type LinkMemory = Record<string, Record<string, LinkState>>
@@ -247,16 +247,9 @@ function cut(
   const blade = feed.rule.cut === undefined ? undefined : meshes.get(feed.rule.cut)
   const count = countOf(state)
   if (!blade || count === 0) return
-  const { heap } = machine
-  const maps = heap.allocate(24 * F64)
-  const { tree, into } = blade.treeAt(to)
-  const now = into ?? UNMOVED
-  const middle = into ? blade.treeAt((from + to) / 2).into! : now // rigid at one moment, rigid at all
-  heap.f64(maps, 24).set([...now, ...middle])
-  const { quads, vertices, stack } = tree
-  const blades = { quads, vertices, stack, into: maps, back: maps + 12 * F64, flag }
-  machine.run('cutLinks', count, { links: state.records.byteOffset, starts, moved, ...blades })
-  heap.free(maps)
+  const { cutter, free } = bladeOf(machine.heap, blade, { from, to })
+  machine.run('cutLinks', count, { links: state.records.byteOffset, starts, moved, ...cutter, flag })
+  free()
 }
 
 function recordBreaks(

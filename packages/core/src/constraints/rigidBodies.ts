@@ -3,7 +3,7 @@
  * is solved by Rapier; who touches nothing flies and turns by equations of our own, exactly for even forces (math/freeTop.ts).
  */
 import type { RigidBody } from '@dimforge/rapier3d-deterministic-compat'
-import { rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
+import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
 import { add, cross, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
 import { breakUnderLoad, showBonds } from './bondBreaking.ts'
@@ -184,7 +184,7 @@ function actingOn(
 /** Where the frame of a body is that goes with a held piece, as they lie in their mesh. */
 function carriedPose({ memory, member: { columns, pieces }, rows, carrier }: Mover, bonds: Bonds): Pose {
   const home = (row: number): Vector => bonds.meshes.get(meshOfPiece(pieces[row]!))!.masses[numberOfPiece(pieces[row]!)]!.centre // prettier-ignore
-  const turned = unitQuaternion([0, 1, 2, 3].map((k) => columns.orientation[carrier * 4 + k]!) as Quaternion)
+  const turned = unitQuaternion(quaternionOf(columns.orientation, carrier))
   const frame = subtract(home(rows[0]!), memory.parts[0]!.offset)
   const arm = rotate(turned, subtract(frame, home(carrier)))
   return { place: add(vectorOf(columns.position, carrier), arm), turned }
@@ -200,7 +200,7 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
   // in f32 places and speeds are as exact as the largest that they are made of
   const movedAway = rows.some((row, k) => {
     const { offset } = memory.parts[k]!
-    const q = quaternionAt(columns.orientation, row)
+    const q = unitQuaternion(quaternionOf(columns.orientation, row))
     return (
       differs(add(place, rotate(turned, offset)), vectorOf(columns.startPosition, row), reach) ||
       Math.abs(inner(turned, q)) < 1 - 1e-7
@@ -221,8 +221,6 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
   setVelocity(world, body, motion.velocity, true)
   setSpin(world, body, motion.spin, true)
 }
-const quaternionAt = (of: Float32Array, row: number): Quaternion =>
-  unitQuaternion([0, 1, 2, 3].map((k) => of[row * 4 + k]!) as Quaternion)
 const differs = (a: Vector, b: Vector, size: number): boolean =>
   a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!) + size) + 1e-9)
 const inner = (a: Quaternion, b: Quaternion): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]

@@ -1,6 +1,7 @@
 /** The impulses of contacts on the parts of a body, as the engine has just solved them. */
 import { conjugate, rotate } from '../math/quaternion.ts'
 import { add, cross, scale, vectorOf, writeVector, type Vector } from '../math/vector.ts'
+import { rapierModule } from './rapier.ts'
 import { bodyOf, fromQuaternion, fromVector, type BodyMemory, type RigidWorld } from './rigidWorld.ts'
 
 /** Per part, in the body's frame: impulse, N·s, and its moment about the part's centre, N·m·s; 6 numbers. */
@@ -18,12 +19,14 @@ export interface Touch {
  * touch: those places are given.
  */
 export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Impulses): Touch[] {
+  const { ShapeType } = rapierModule()
   const untold: Touch[] = []
   const { rapier, memory: { unit, pace, heft } } = world // prettier-ignore
   const back = conjugate(fromQuaternion(bodyOf(world, memory).rotation()))
   memory.parts.forEach(({ collider: handle }, k) => {
     const own = rapier.getCollider(handle)
-    rapier.contactPairsWith(own, (other) =>
+    rapier.contactPairsWith(own, (other) => {
+      const isMesh = other.shapeType() === ShapeType.TriMesh
       rapier.contactPair(own, other, (manifold, flipped) => {
         // it points from the first of the pair to the second
         const normal = rotate(back, scale(fromVector(manifold.normal()), flipped ? 1 : -1))
@@ -31,7 +34,6 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
           const size = manifold.contactImpulse(n)
           const at = flipped ? manifold.localContactPoint2(n) : manifold.localContactPoint1(n)
           if (!(size > 0)) {
-            const isMesh = other.parent()?.isDynamic() === false
             if (isMesh && at) untold.push({ part: k, arm: fromVector(at, unit), away: manifold.contactDist(n) / unit }) // prettier-ignore
             continue
           }
@@ -40,8 +42,8 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
           writeVector(impulses, k * 2, add(vectorOf(impulses, k * 2), impulse))
           writeVector(impulses, k * 2 + 1, add(vectorOf(impulses, k * 2 + 1), [...moment]))
         }
-      }),
-    )
+      })
+    })
   })
   return untold
 }

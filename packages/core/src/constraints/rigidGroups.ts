@@ -11,6 +11,7 @@ import {
   asQuaternion,
   asVector,
   bodyOf,
+  sixesOf,
   weigh,
   type BodyMemory,
   type PartMemory,
@@ -99,7 +100,7 @@ function keepOnly(world: RigidWorld, memory: BodyMemory, parts: PartMemory[]): v
   for (const part of memory.parts)
     if (!kept.has(part)) rapier.removeCollider(rapier.getCollider(part.collider), true)
   memory.parts = parts
-  memory.loads = memory.loads.length > 0 ? Float64Array.from(places.flatMap((k) => [...memory.loads.subarray(k * 6, k * 6 + 6)])) : memory.loads // prettier-ignore
+  if (memory.loads.length > 0) memory.loads = sixesOf(places, memory.loads)
   memory.stress = null
   weigh(world, bodyOf(world, memory), memory)
 }

@@ -206,8 +206,15 @@ export function weigh({ memory: { unit, heft } }: RigidWorld, body: RigidBody, m
   body.recomputeMassPropertiesFromColliders()
 }
 
+/** Of values with six numbers a part, those of some parts. */
+export const sixesOf = (parts: number[], values: Float64Array): Float64Array =>
+  Float64Array.from(parts.flatMap((k) => [...values.subarray(k * 6, k * 6 + 6)]))
+
 /** Inertia of parts about a point of the body's frame, kg·m²: xx, yy, zz, xy, yz, zx (Steiner). */
-export function inertiaAbout(parts: PartMemory[], centre: Vector): number[] {
+export function inertiaAbout(
+  parts: Pick<PartMemory, 'mass' | 'offset' | 'tensor'>[],
+  centre: Vector,
+): number[] {
   const sum = [0, 0, 0, 0, 0, 0]
   for (const { mass, offset, tensor } of parts) {
     const [x, y, z] = subtract(offset, centre)

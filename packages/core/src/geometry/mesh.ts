@@ -1,3 +1,4 @@
+import { disjointSets } from '../math/disjointSets.ts'
 import { secondsOf } from './meshMotion.ts'
 import type { Pieces } from './pieces.ts'
 
@@ -169,7 +170,7 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     high,
     area,
     openEdges: open.length,
-    holes: countLoops(open),
+    holes: countLoops(open, count),
     crowdedEdges,
     slivers,
     uv: mesh.uvs ? uvRange(mesh.uvs) : null,
@@ -188,28 +189,9 @@ function uvRange(uvs: Float32Array): MeshFacts['uv'] {
   return { low, high }
 }
 
-/** Connected sets of edges (union–find over their vertices). */
-function countLoops(edges: [number, number][]): number {
-  const parent = new Map<number, number>()
-  const find = (v: number): number => {
-    let root = v
-    while (parent.get(root) !== root) root = parent.get(root)!
-    let at = v
-    while (at !== root) {
-      const next = parent.get(at)!
-      parent.set(at, root)
-      at = next
-    }
-    return root
-  }
-  for (const edge of edges) for (const v of edge) if (!parent.has(v)) parent.set(v, v)
-  let loops = parent.size
-  for (const [a, b] of edges) {
-    const [ra, rb] = [find(a), find(b)]
-    if (ra !== rb) {
-      parent.set(ra, rb)
-      loops--
-    }
-  }
-  return loops
+/** Connected sets of edges among so many vertices. */
+function countLoops(edges: [number, number][], vertices: number): number {
+  const sets = disjointSets(vertices)
+  for (const [a, b] of edges) sets.join(a, b)
+  return new Set(edges.map(([a]) => sets.rootOf(a))).size
 }

@@ -32,6 +32,8 @@ export const STREAM = {
   own: 24,
   /** Seeds of a fracture, and the roughness of its faces. */
   fracture: 25,
+  /** How strong a bond is. */
+  bond: 26,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

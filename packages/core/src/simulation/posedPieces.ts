@@ -88,10 +88,12 @@ export function pushPieces(moment: Moment): void {
     if (!before) continue
     for (const [id, body] of posed) {
       const number = shot.meshes.findIndex((mesh) => mesh.id === id)
-      const owner = populations.find((one) => piecesOf(one, number).size > 0)
-      if (!owner) continue
+      const owned = populations
+        .map((one) => [one, piecesOf(one, number)] as const)
+        .find(([, rows]) => rows.size > 0)
+      if (!owned) continue
+      const [owner, rows] = owned
       const masses = massProperties(body.body.mesh, body.body.sizeAt(shot.frames.first))
-      const rows = piecesOf(owner, number)
       for (const [piece, { impulse, turning }] of impulsesOn(population, before, body, owner, rows, moment))
         pushOne(owner, rows.get(piece)!, masses[piece]!, impulse, turning, STIRS * h)
     }

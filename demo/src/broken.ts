@@ -115,7 +115,7 @@ export const float: DemoShot = {
               strength: { keys: [[30, 0], [31, -38], [33, -38], [34, 0]] },
             },
             { id: 'body', kind: 'rigid', name: 'Glass', weights: { Loose: 1 }, bounce: 0.25, friction: 0.5, spinDamping: 0.3 },
-            { id: 'bonds', kind: 'bonds', name: 'Glass holds', weights: { Loose: 1 }, bears: 16, varies: 0.6, blow: 0.02 },
+            { id: 'bonds', kind: 'bonds', name: 'Glass holds', weights: { Loose: 1 }, bears: 11, varies: 0.6, blow: 0.02 },
             { id: 'floor', kind: 'floor', name: 'Quay', weights: { Loose: 1 }, bounce: 0.25, friction: 0.6 },
             { id: 'home', kind: 'dock', weights: { Homing: 1 }, speed: 1.6, ease: 0.8, turn: 200, within: 0.004 },
             { id: 'tint', kind: 'colour', name: 'Glass green', weights: { Whole: 1, Loose: 1, Homing: 1, Home: 1 }, ramp: { stops: [[0, '#47a07e'], [1, '#47a07e']] } },

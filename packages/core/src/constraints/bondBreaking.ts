@@ -38,9 +38,11 @@ export function breakUnderLoad(world: RigidWorld, all: Moving[], moment: Constra
     const felt = sleeps ? mover.memory.loads.slice() : feltLoads(moving, mover.bonds!.rule.blow, moment)
     const worst = load(mover, own, felt, moment)
     // bonds that broke have passed on no more than they bear
-    if (worst > 1) takeBack(world, all, moving, 1 / worst, moment)
+    if (worst > 1 && isHit(moving)) takeBack(world, all, moving, 1 / worst, moment)
   }
 }
+
+const isHit = ({ impulses, touches }: Moving): boolean => touches.length > 0 || impulses!.some((x) => x !== 0)
 
 /** The bonds that act, by the body of either end; the other one may be of a piece that is held. */
 function bondsOfMovers(movers: Mover[]): Map<Mover, number[]> {

@@ -41,6 +41,7 @@ export function enlist(
 ): Mover[] {
   const { memory, rapier } = world
   const claimed = new Set<Group>()
+  const loads = new Map<string, Float64Array>()
   const movers: Mover[] = []
   const numbered = new Map(all.map((one) => [one.member.number, { ...one, groupOf: groupOfRows(one) }]))
   for (const body of memory.bodies) {
@@ -48,6 +49,7 @@ export function enlist(
     const group = one && mostIn(body, one)
     // what has joined others is made anew
     const goesOn = group && !claimed.has(group) && group.rows.length === partsIn(body, one, group).length
+    if (!goesOn || group.rows.length < body.parts.length) noteLoads(body, loads)
     if (!goesOn) {
       rapier.removeRigidBody(bodyOf(world, body))
       continue
@@ -60,10 +62,27 @@ export function enlist(
     movers.push({ memory: body, member: one.member, bonds: one.bonds, rows, carrier: group.carrier, fresh })
   }
   for (const { member, bonds, groups } of all)
-    for (const group of groups) if (!claimed.has(group)) movers.push(newBody(world, member, bonds, group))
+    for (const group of groups)
+      if (!claimed.has(group)) movers.push(newBody(world, member, bonds, group, loads))
   memory.bodies = movers.map((one) => one.memory)
   return movers
 }
+
+/** What parts of a body bear goes with them where it comes apart: its frame and theirs are turned alike. */
+function noteLoads({ population, parts, loads }: BodyMemory, noted: Map<string, Float64Array>): void {
+  if (loads.length > 0)
+    parts.forEach(({ id }, k) => noted.set(`${population} ${id}`, loads.slice(k * 6, k * 6 + 6)))
+}
+function loadsOf(
+  { number, ids }: RigidMember,
+  rows: number[],
+  noted: Map<string, Float64Array>,
+): Float64Array {
+  const own = rows.map((row) => noted.get(`${number} ${ids[row]!}`))
+  return own.some((one) => one) ? Float64Array.from(own.flatMap((one) => [...(one ?? NO_LOAD)])) : NOTHING
+}
+const NO_LOAD = new Float64Array(6)
+const NOTHING = new Float64Array(0)
 
 interface Grouped {
   member: RigidMember
@@ -110,6 +129,7 @@ function newBody(
   member: RigidMember,
   bonds: Bonds | null,
   { rows, carrier }: Group,
+  noted: Map<string, Float64Array>,
 ): Mover {
   const { RigidBodyDesc } = rapierModule()
   const { population, columns, ids, pieces, feed } = member
@@ -148,7 +168,7 @@ function newBody(
     inertia: [0, 0, 0],
     axes: [0, 0, 0, 1],
     restedUnder: [0, 0, 0],
-    loads: new Float64Array(0),
+    loads: rows.length > 1 || carrier >= 0 ? loadsOf(member, rows, noted) : NOTHING,
     stress: null,
     carried: false,
   }

@@ -64,7 +64,7 @@ test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page })
   expect(lying).toMatchObject({ count: 30, pieces: 30 })
   expect(lying.low).toBeGreaterThan(0)
 
-  // bonded they are one body; weak bonds break as it lands
+  // bonded they are one body once they are let go; weak bonds break as it lands
   await page.getByRole('button', { name: '+ Influence' }).click()
   await page
     .getByRole('option', { name: /^.?\s*Bonds/ })
@@ -75,7 +75,8 @@ test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page })
   const bonds = () =>
     page.evaluate(() => {
       const { engine } = (globalThis as unknown as Inside).tangle
-      return [1, 72].map((frame) => engine.measuresAt(frame)?.populations[0]?.bonds ?? null)
+      // they are held for 12 frames
+      return [16, 72].map((frame) => engine.measuresAt(frame)?.populations[0]?.bonds ?? null)
     })
   await expect.poll(async () => (await bonds())[1]?.broken ?? 0, { timeout: 60_000 }).toBeGreaterThan(0)
   const [whole] = await bonds()

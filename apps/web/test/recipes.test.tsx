@@ -161,9 +161,17 @@ test('populations, births, phases, cues, influences and goals of every kind', ()
   for (const { kind } of INFLUENCES) addInfluence(population(), 0, kind)
   expect(population().influences.map(({ kind }) => kind)).toEqual(INFLUENCES.map(({ kind }) => kind))
   expectSound()
-  // each acts somewhere from the first moment on
-  for (const { weights } of population().influences)
-    expect(Object.values(weights).some((weight) => weight > 0)).toBe(true)
+  // what holds acts in the first phase, bonds in all, the rest where particles are free
+  const { phases, influences } = population()
+  const actsIn = (wanted: string): string[] => {
+    const { weights } = influences.find(({ kind }) => kind === wanted)!
+    return phases.filter((phase) => weights[phase]! > 0)
+  }
+  expect(actsIn('ride')).toEqual(phases.slice(0, 1))
+  expect(actsIn('link')).toEqual(phases.slice(0, 1))
+  expect(actsIn('bonds')).toEqual(phases)
+  expect(actsIn('drag')).toEqual(phases.slice(-1))
+  for (const { kind } of influences) expect(actsIn(kind)).not.toEqual([])
 })
 
 test('a cue of the last phase ends in death; one that needs what is not there says so', () => {

@@ -278,12 +278,10 @@ export function addInfluence(population: Population, index: number, kindName: st
     store.dispatch(noticed({ text: `${kind.label}: ${reason}`, tone: 'error' }))
     return
   }
-  // what holds acts in the first phase, all else where particles are free
-  const phase = kind.family === 'constraints' ? population.phases[0]! : population.phases.at(-1)!
-  const influence = completeInfluence(
-    { id, kind: kindName, weights: { [phase]: 1 }, ...named },
-    population.phases,
-  )
+  const { phases } = population
+  const acts = { first: phases.slice(0, 1), last: phases.slice(-1), all: phases }[kind.startsIn ?? 'last']
+  const weights = Object.fromEntries(acts.map((phase) => [phase, 1]))
+  const influence = completeInfluence({ id, kind: kindName, weights, ...named }, phases)
   const changed = {
     ...population,
     goals: goal ? [goal] : population.goals,

@@ -13,6 +13,8 @@ export const bonds = influence({
     'Bolander, Saito, "Fracture analyses using spring networks with random geometry" (1998); Potyondy, Cundall, "A bonded-particle model for rock" (2004)',
   attributes: ['startVelocity', 'orientation', 'angularVelocity', 'piece', 'stress', 'bonds'],
   interacts: true,
+  // those who are let go are still bonded
+  startsIn: 'all',
   parameters: {
     strength: {
       ...APPLIED,

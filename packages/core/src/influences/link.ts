@@ -8,6 +8,7 @@ const G = 9.80665
 export const link = influence({
   kind: 'link',
   family: 'constraints',
+  startsIn: 'first',
   label: 'Link',
   glyph: '⚯',
   help: 'Holds neighbours at the distance they have: soft bodies, clumps that crumble, cloth, chains',

@@ -8,6 +8,7 @@ import { influence, type Substep } from './influence.ts'
 export const ride = influence({
   kind: 'ride',
   family: 'constraints',
+  startsIn: 'first',
   label: 'Ride',
   glyph: '⚓',
   help: 'Keeps each at its place on the mesh, which may move and ripple; let go, it has the mesh’s velocity',

@@ -22,6 +22,7 @@ export const WITHIN = number({
 export const stay = influence({
   kind: 'stay',
   family: 'constraints',
+  startsIn: 'first',
   label: 'Stay on surface',
   glyph: '⏚',
   help: 'Keeps each on the nearest place of a surface, free to run over it, and carries it along',

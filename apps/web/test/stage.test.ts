@@ -158,7 +158,7 @@ test('each piece stands where its particle is, turned and coloured; who is not t
   const broken: Mesh = {
     positions: Float32Array.from([...one.positions, ...other.positions.map((p) => p + 5), ...one.positions]),
     triangles: Uint32Array.from([0, 4, 8].flatMap((first) => [...one.triangles].map((v) => v + first))),
-    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { starts: new Uint32Array(4), points: new Float32Array(0) }, bonds: NO_FACES }, // prettier-ignore
+    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { firsts: new Uint32Array(4), starts: new Uint32Array(1), points: new Float32Array(0) }, bonds: NO_FACES }, // prettier-ignore
   }
   const stage = drawPieces((source) =>
     'asset' in source && source.asset === asset(1) ? { mesh: broken } : undefined,
@@ -204,7 +204,7 @@ test('bonds run from centre to centre: those that hold by what they bear, broken
     pieces: {
       starts: Uint32Array.of(0, 4, 8, 12),
       inner: new Uint8Array(12),
-      hulls: { starts: new Uint32Array(4), points: new Float32Array(0) },
+      hulls: { firsts: new Uint32Array(4), starts: new Uint32Array(1), points: new Float32Array(0) },
       bonds: { ...NO_FACES, pairs: Uint32Array.of(0, 1, 0, 2, 1, 2), areas: Float32Array.of(1, 1, 1) },
     },
   }

@@ -39,6 +39,7 @@ export function blocks([nx, ny, nz]: Vector, [wide, high, deep]: Vector): Mesh {
       starts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => (k * one.triangles.length) / 3),
       inner: new Uint8Array(triangles.length / 3),
       hulls: {
+        firsts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => k),
         starts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => k * 8),
         points: Float32Array.from(middles.flatMap((m) => Array.from({ length: 8 }, (_, c) => m.map((x, i) => x + ((c >> i) & 1 ? 0.5 : -0.5) * size[i]!)).flat())), // prettier-ignore
       },

@@ -1,18 +1,20 @@
 /** The shape of a body: what it weighs, how it resists turning, and the hulls that touch. */
+import { convexParts } from '../geometry/convexParts.ts'
+import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { massOfTriangles, massProperties, type MassProperties } from '../geometry/pieces.ts'
-import type { Mesh } from '../geometry/mesh.ts'
-import { supportPoints } from '../geometry/supportPoints.ts'
 import { UNTURNED, type Quaternion } from '../math/quaternion.ts'
 import type { Vector } from '../math/vector.ts'
 
 export interface BodyShape {
-  /** About its centre of mass, metres: x, y, z of the points of its hull. Null: a ball. */
-  hull: Float32Array | null
+  /** About its centre of mass, metres: x, y, z of the points of each of its hulls. None: a ball. */
+  hulls: Float32Array[]
   /** Moments of inertia about the principal axes for mass 1, m². */
   inertia: Vector
   axes: Quaternion
   /** Farthest point, m. */
   reach: number
+  /** Of its surface, m². */
+  area: number
 }
 
 /** Full-size cells that fill space press on one another where they should only touch: hulls are this much smaller. */
@@ -20,9 +22,10 @@ const SMALLER = 0.995
 
 /** A ball of a radius. */
 export const ballShape = (radius: number): BodyShape => ({
-  hull: null,
+  hulls: [],
   ...inertiaOfBall(radius),
   reach: radius,
+  area: 4 * Math.PI * radius * radius,
 })
 function inertiaOfBall(radius: number): Pick<BodyShape, 'inertia' | 'axes'> {
   const i = 0.4 * radius * radius
@@ -31,11 +34,22 @@ function inertiaOfBall(radius: number): Pick<BodyShape, 'inertia' | 'axes'> {
 
 /** A piece of a broken mesh, whose sizes along its axes are times `size`. */
 export function pieceShape(mesh: Mesh, size: Vector, piece: number): BodyShape {
+  const known = shapesOf(mesh)
+  const key = `${size.join()} ${piece}`
+  const found = known.get(key) ?? shapeOfPiece(mesh, size, piece)
+  known.set(key, found)
+  return found
+}
+const shapesOf = perMesh(() => new Map<string, BodyShape>())
+
+function shapeOfPiece(mesh: Mesh, size: Vector, piece: number): BodyShape {
   const mass = massProperties(mesh, size)[piece]!
-  const { starts, points } = mesh.pieces!.hulls
-  const own = points.subarray(starts[piece]! * 3, starts[piece + 1]! * 3)
-  const hull = own.map((x, i) => SMALLER * (x * size[i % 3]! - mass.centre[i % 3]!))
-  return { hull, ...perMass(mass), reach: mass.reach }
+  const { firsts, starts, points } = mesh.pieces!.hulls
+  const hulls = Array.from(starts.subarray(firsts[piece]!, firsts[piece + 1]!), (from, k) => {
+    const own = points.subarray(from * 3, starts[firsts[piece]! + k + 1]! * 3)
+    return own.map((x, i) => SMALLER * (x * size[i % 3]! - mass.centre[i % 3]!))
+  })
+  return { hulls, ...perMass(mass), reach: mass.reach, area: mass.area }
 }
 
 function perMass({ volume, inertia, axes }: MassProperties): Pick<BodyShape, 'inertia' | 'axes'> {
@@ -43,9 +57,20 @@ function perMass({ volume, inertia, axes }: MassProperties): Pick<BodyShape, 'in
   return { inertia: inertia.map((i) => Math.max(i, least, 1e-30) / Math.max(volume, 1e-30)) as Vector, axes }
 }
 
-/** A mesh about its origin, times a scale: its hull. An open one has no volume to speak of and turns like a ball. */
+/** A mesh about its origin, times a scale. An open one has no volume to speak of and turns like a ball. */
 export function meshShape(mesh: Mesh, scale: number): BodyShape {
-  const mass = massOfTriangles(mesh, [scale, scale, scale], 0, mesh.triangles.length / 3)
-  const hull = Float32Array.from(supportPoints(mesh.positions).flat(), (x) => x * scale)
-  return { hull, ...(mass.volume > 0 ? perMass(mass) : inertiaOfBall(mass.reach)), reach: mass.reach }
+  const { hulls, inertia, axes, reach, area } = shapeOfMesh(mesh)
+  return {
+    hulls: hulls.map((points) => points.map((x) => x * scale)),
+    inertia: inertia.map((i) => i * scale * scale) as Vector,
+    axes,
+    reach: reach * scale,
+    area: area * scale * scale,
+  }
 }
+const shapeOfMesh = perMesh((mesh): BodyShape => {
+  const mass = massOfTriangles(mesh, [1, 1, 1], 0, mesh.triangles.length / 3)
+  const hulls = convexParts(mesh).map((points) => Float32Array.from(points.flat()))
+  const turns = mass.volume > 0 ? perMass(mass) : inertiaOfBall(mass.reach)
+  return { hulls, ...turns, reach: mass.reach, area: mass.area }
+})

@@ -4,7 +4,7 @@
  */
 import type { RigidBody } from '@dimforge/rapier3d-deterministic-compat'
 import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
-import { add, cross, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
+import { add, cross, dot, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
 import { breakUnderLoad, showBonds } from './bondBreaking.ts'
 import { actBonds, groupsOf, type Bonds } from './bonds.ts'
@@ -149,7 +149,7 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   if (!body.isDynamic()) body.setBodyType(RigidBodyType.Dynamic, true)
   follow(world, body, mover, start)
   const before = { velocity: velocityOf(world, body), spin: spinOf(world, body) }
-  const { acceleration, torque } = actingOn(moving, h)
+  const { acceleration, torque } = actingOn(mover, moving, h)
   if (body.isSleeping()) {
     const change = length(subtract(acceleration, memory.restedUnder))
     if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6)
@@ -159,20 +159,22 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   body.resetForces(false)
   body.resetTorques(false)
   body.addForce(asVector(acceleration, (heft * memory.mass * unit) / (pace * pace)), false)
-  if (rows.length > 1) body.addTorque(asVector(torque, (heft * unit * unit) / (pace * pace)), false)
+  if (dot(torque, torque) > 0) body.addTorque(asVector(torque, (heft * unit * unit) / (pace * pace)), false)
   return { ...moving, driven: { ...start, ...before, acceleration, torque }, before }
 }
 const AT_REST = { velocity: [0, 0, 0] as Vector, spin: [0, 0, 0] as Vector }
 
 /** The mean acceleration that influences give the parts of a body, m/s², and the torque of their forces about its centre, N·m. */
 function actingOn(
-  { mover: { memory }, turned, gained }: Pick<Moving, 'mover' | 'turned' | 'gained'>,
+  { memory, rows, member: { columns } }: Mover,
+  { turned, gained }: Pick<Moving, 'turned' | 'gained'>,
   h: number,
 ) {
   const gains = gained.map((v) => scale(v, 1 / h))
-  if (gains.length === 1) return { acceleration: gains[0]!, torque: [0, 0, 0] as Vector }
+  let torque = rows.reduce((sum, row) => add(sum, vectorOf(columns.torque, row)), [0, 0, 0] as Vector)
+  if (gains.length === 1) return { acceleration: gains[0]!, torque }
   const { parts, mass, centre } = memory
-  let [acceleration, torque]: [Vector, Vector] = [[0, 0, 0], [0, 0, 0]] // prettier-ignore
+  let acceleration: Vector = [0, 0, 0]
   parts.forEach((one, k) => (acceleration = add(acceleration, scale(gains[k]!, one.mass / mass))))
   parts.forEach((one, k) => {
     const arm = rotate(turned, subtract(one.offset, centre))
@@ -250,6 +252,6 @@ function setCollisions({ rapier }: RigidWorld, { memory, member, rows }: Mover):
     const groups = collisionGroups(PARTICLES, hit)
     if (part.groups === groups) return
     part.groups = groups
-    rapier.getCollider(part.collider).setCollisionGroups(groups)
+    for (const one of part.colliders) rapier.getCollider(one).setCollisionGroups(groups)
   })
 }

@@ -23,7 +23,8 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
   const untold: Touch[] = []
   const { rapier, memory: { unit, pace, heft } } = world // prettier-ignore
   const back = conjugate(fromQuaternion(bodyOf(world, memory).rotation()))
-  memory.parts.forEach(({ collider: handle }, k) => {
+  const colliders = memory.parts.flatMap((part, k) => part.colliders.map((handle) => [handle, k] as const))
+  for (const [handle, k] of colliders) {
     const own = rapier.getCollider(handle)
     rapier.contactPairsWith(own, (other) => {
       const isMesh = other.shapeType() === ShapeType.TriMesh
@@ -44,7 +45,7 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
         }
       })
     })
-  })
+  }
   return untold
 }
 
@@ -52,8 +53,8 @@ export function addImpulses(world: RigidWorld, memory: BodyMemory, impulses: Imp
 export function pressing(world: RigidWorld, memory: BodyMemory): Set<number> {
   const { rapier } = world
   const found = new Set<number>()
-  for (const { collider } of memory.parts) {
-    const own = rapier.getCollider(collider)
+  for (const handle of memory.parts.flatMap(({ colliders }) => colliders)) {
+    const own = rapier.getCollider(handle)
     rapier.contactPairsWith(own, (other) => {
       const parent = other.parent()
       if (!parent || found.has(parent.handle)) return

@@ -117,7 +117,8 @@ function keepOnly(world: RigidWorld, memory: BodyMemory, parts: PartMemory[]): v
   const kept = new Set(parts)
   const places = memory.parts.flatMap((one, k) => (kept.has(one) ? [k] : []))
   for (const part of memory.parts)
-    if (!kept.has(part)) rapier.removeCollider(rapier.getCollider(part.collider), true)
+    if (!kept.has(part))
+      for (const one of part.colliders) rapier.removeCollider(rapier.getCollider(one), true)
   memory.parts = parts
   if (memory.loads.length > 0) memory.loads = sixesOf(places, memory.loads)
   memory.stress = null
@@ -156,8 +157,8 @@ function newBody(
   const parts = rows.map((row, k) => {
     const shape = population.bodyShape(row)
     const offset = subtract(home(row), middleHome)
-    const { handle } = addShape(world, body, shape, offset, feed.rule)
-    return { id: ids[row]!, collider: handle, groups: -1, offset, mass: masses[k]!, tensor: tensorOf(shape, masses[k]!) } // prettier-ignore
+    const colliders = addShape(world, body, shape, offset, feed.rule).map(({ handle }) => handle)
+    return { id: ids[row]!, colliders, groups: -1, offset, mass: masses[k]!, tensor: tensorOf(shape, masses[k]!) } // prettier-ignore
   })
   const memory: BodyMemory = {
     handle: body.handle,

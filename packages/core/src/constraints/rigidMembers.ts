@@ -11,6 +11,7 @@ const READ = [
   'startVelocity',
   'orientation',
   'angularVelocity',
+  'torque',
   'contactNormal',
   'inverseMass',
   'radius',

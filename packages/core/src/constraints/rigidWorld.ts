@@ -73,7 +73,8 @@ export interface StressMemory {
 /** A particle of a body. */
 export interface PartMemory {
   id: number
-  collider: number
+  /** Handles; one for each hull. */
+  colliders: number[]
   /** What it collides with, as the engine has it. */
   groups: number
   /** Its centre of mass in the body's frame, m. */
@@ -166,26 +167,28 @@ export const obstacleBit = (n: number): number => 1 << (n + 1)
 export function addShape(
   { rapier, memory }: RigidWorld,
   body: RigidBody,
-  { hull, reach }: BodyShape,
+  { hulls, reach }: BodyShape,
   offset: Vector,
   { bounce, friction }: RigidMaterial,
-): Collider {
+): Collider[] {
   const { ColliderDesc, CoefficientCombineRule } = rapierModule()
   const { unit } = memory
-  // what is too flat has no hull
-  const shape =
-    (hull && ColliderDesc.convexHull(hull.map((x) => x * unit))) ?? ColliderDesc.ball(reach * unit)
   const { x, y, z } = asVector(offset, unit)
-  return rapier.createCollider(
-    shape
-      .setTranslation(x, y, z)
-      .setFriction(friction)
-      .setRestitution(bounce)
-      .setFrictionCombineRule(CoefficientCombineRule.Average)
-      .setRestitutionCombineRule(CoefficientCombineRule.Average)
-      // the body has the mass of all its parts
-      .setDensity(0),
-    body,
+  const solid = hulls.flatMap((points) => ColliderDesc.convexHull(points.map((x) => x * unit)) ?? [])
+  // what is too flat has no hull
+  const shapes = solid.length > 0 ? solid : [ColliderDesc.ball(reach * unit)]
+  return shapes.map((shape) =>
+    rapier.createCollider(
+      shape
+        .setTranslation(x, y, z)
+        .setFriction(friction)
+        .setRestitution(bounce)
+        .setFrictionCombineRule(CoefficientCombineRule.Average)
+        .setRestitutionCombineRule(CoefficientCombineRule.Average)
+        // the body has the mass of all its parts
+        .setDensity(0),
+      body,
+    ),
   )
 }
 

@@ -1,15 +1,21 @@
 /** Convex hulls that stand for pieces where they touch: few points each, spread over all directions. */
+import { convexParts } from '../geometry/convexParts.ts'
 import type { Pieces } from '../geometry/pieces.ts'
-import { supportPoints } from '../geometry/supportPoints.ts'
 import type { Part } from './fracture.ts'
 
-/** One hull of each part. */
-export function hullsOf(parts: Pick<Part, 'positions'>[]): Pieces['hulls'] {
-  const hulls = parts.map(({ positions }) => supportPoints(positions))
-  const starts = new Uint32Array(hulls.length + 1)
-  hulls.forEach((hull, k) => (starts[k + 1] = starts[k]! + hull.length))
+/** One hull of each part that is nearly convex, several of what is hollow or bent. */
+export function hullsOf(parts: Pick<Part, 'positions' | 'triangles'>[]): Pieces['hulls'] {
+  const all = parts.map(convexParts)
   return {
-    starts,
-    points: Float32Array.from(hulls.flat(2)),
+    firsts: startsOf(all.map((hulls) => hulls.length)),
+    starts: startsOf(all.flat().map((points) => points.length)),
+    points: Float32Array.from(all.flat(3)),
   }
+}
+
+/** Where each begins of those that lie one after another, and where the last ends. */
+function startsOf(lengths: number[]): Uint32Array {
+  const starts = new Uint32Array(lengths.length + 1)
+  lengths.forEach((length, k) => (starts[k + 1] = starts[k]! + length))
+  return starts
 }

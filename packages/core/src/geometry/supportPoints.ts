@@ -1,5 +1,5 @@
 import { onSphere } from '../math/gradients.ts'
-import { dot, vectorOf, type Vector } from '../math/vector.ts'
+import { vectorOf, type Vector } from '../math/vector.ts'
 
 /** Directions of which each gives the farthest point; the six of the axes come first. */
 const DIRECTIONS: Vector[] = [
@@ -8,20 +8,23 @@ const DIRECTIONS: Vector[] = [
   ...Array.from({ length: 26 }, (_, k) => onSphere((k + 0.5) / 26, (k * 0.6180339887498949) % 1)),
 ] // prettier-ignore
 
-/** So few points are taken as they are. */
+/** So few points are taken as they are; in lists so long nobody looks whether doubles leave as few. */
 const FEW = 26
+const LONG = 40 * FEW
 
 /** The farthest points in each of some directions, without doubles; all where there are few. */
-export function supportPoints(positions: Float32Array): Vector[] {
-  const all = new Map(
-    Array.from({ length: positions.length / 3 }, (_, v) => vectorOf(positions, v)).map((p) => [p.join(), p]),
-  )
-  if (all.size <= FEW) return [...all.values()]
+export function supportPoints(positions: Float32Array | Float64Array): Vector[] {
+  const count = positions.length / 3
+  if (count <= LONG) {
+    const points = Array.from({ length: count }, (_, v) => vectorOf(positions, v))
+    const all = new Map(points.map((p) => [p.join(), p]))
+    if (all.size <= FEW) return [...all.values()]
+  }
   const chosen = new Set<number>()
-  for (const direction of DIRECTIONS) {
+  for (const [x, y, z] of DIRECTIONS) {
     let [best, most] = [0, -Infinity]
-    for (let v = 0; v < positions.length / 3; v++) {
-      const along = dot(direction, vectorOf(positions, v))
+    for (let v = 0; v < count; v++) {
+      const along = x * positions[v * 3]! + y * positions[v * 3 + 1]! + z * positions[v * 3 + 2]!
       if (along > most) [best, most] = [v, along]
     }
     chosen.add(best)

@@ -10,7 +10,7 @@ export const rigid = influence({
   glyph: '◧',
   help: 'They have a shape and turn: they hit one another and whatever they collide with, topple, roll and rest',
   source: 'Contacts by Rapier; free flight: Dullweber, Leimkuhler, McLachlan (1997)',
-  attributes: ['startVelocity', 'orientation', 'angularVelocity', 'contactNormal', 'piece'],
+  attributes: ['startVelocity', 'orientation', 'angularVelocity', 'contactNormal', 'piece', 'torque'],
   interacts: true,
   parameters: {
     strength: {

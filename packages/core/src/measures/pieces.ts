@@ -94,11 +94,11 @@ function cornersOf(world: World, population: PopulationState) {
   const corners: number[] = []
   const owners: number[] = []
   for (let i = 0; i < columns.count; i++) {
-    const { hull } = bodyShapeOf(population, world, i)
-    for (let c = 0; hull && c < hull.length / 3; c++) {
-      corners.push(...add(vectorOf(position, i), rotate(quaternionOf(orientation, i), vectorOf(hull, c))))
-      owners.push(i)
-    }
+    for (const points of bodyShapeOf(population, world, i).hulls)
+      for (let c = 0; c < points.length / 3; c++) {
+        corners.push(...add(vectorOf(position, i), rotate(quaternionOf(orientation, i), vectorOf(points, c))))
+        owners.push(i)
+      }
   }
   return { corners, owners }
 }

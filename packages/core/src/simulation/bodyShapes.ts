@@ -2,9 +2,11 @@
 import { ballShape, meshShape, pieceShape, type BodyShape } from '../constraints/bodyShape.ts'
 import { RIGID_BODIES } from '../constraints/rigidKind.ts'
 import { vectorAt } from '../document/keys.ts'
-import type { Population } from '../document/types.ts'
+import type { Instances, Population } from '../document/types.ts'
+import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { chooseInstance, instanceMesh, instanceScale } from '../look/instances.ts'
 import { influenceKind } from '../registry.ts'
+import type { Body } from '../scene/body.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
 import { floats, view } from '../state/columns.ts'
 import type { PopulationState, World } from './world.ts'
@@ -29,6 +31,15 @@ export function bodyShapeOf(
   const id = view(columns, 'id')[i]!
   const body = bodies.get(instances.set[chooseInstance(shot, source.id, instances)(id)]!.mesh)
   if (!body) return ballShape(radius)
-  const mesh = instanceMesh(body.mesh, body.shotMesh, instances, shot.frames.first)
-  return meshShape(mesh, instanceScale(instances, radius))
+  return meshShape(drawnMesh(body, instances, shot.frames.first), instanceScale(instances, radius))
 }
+
+/** The mesh that instances are drawn as, made once. */
+function drawnMesh({ mesh, shotMesh }: Body, instances: Instances, firstFrame: number): Mesh {
+  const known = drawnOf(mesh)
+  const key = JSON.stringify([shotMesh.place, instances.fit, instances.turn, instances.offset, firstFrame])
+  const found = known.get(key) ?? instanceMesh(mesh, shotMesh, instances, firstFrame)
+  known.set(key, found)
+  return found
+}
+const drawnOf = perMesh(() => new Map<string, Mesh>())

@@ -50,10 +50,14 @@ export function runInfluences(
 }
 
 /**
- * Forces of a substep. What is even begins them: its sum, a row for each phase, is written rather than added. Then come
- * those that ask each particle.
+ * Forces of a substep, or those of them that `which` names. What is even begins them: its sum, a row for each phase, is written rather
+ * than added. Then come those that ask each particle.
  */
-export function applyForces(population: PopulationState, moment: Moment): void {
+export function applyForces(
+  population: PopulationState,
+  moment: Moment,
+  which: (influence: Influence) => boolean = () => true,
+): void {
   const { columns, source } = population
   const { heap } = moment.machine
   const middle = (moment.from + moment.to) / 2
@@ -61,7 +65,7 @@ export function applyForces(population: PopulationState, moment: Moment): void {
   const summed = new Set<Influence>()
   for (const influence of source.influences) {
     const { evenForce, parameters } = influenceKind(influence.kind)
-    if (influence.muted || !evenForce || influence.responses?.length) continue
+    if (influence.muted || !evenForce || influence.responses?.length || !which(influence)) continue
     const force = evenForce(valuesAt(parameters, influence, middle))
     if (!force) continue
     summed.add(influence)
@@ -83,7 +87,7 @@ export function applyForces(population: PopulationState, moment: Moment): void {
     stiffness,
   })
   heap.free(even)
-  runInfluences(population, moment, 'applyForces', (_, influence) => !summed.has(influence))
+  runInfluences(population, moment, 'applyForces', (_, one) => !summed.has(one) && which(one))
 }
 
 /** The hook of kinds whose force is even, for those that responses draw all the same. */

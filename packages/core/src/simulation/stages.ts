@@ -8,6 +8,7 @@ import { solveConstraints } from '../constraints/solver.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { CONSTRAINTS } from '../registry.ts'
 import { floats } from '../state/columns.ts'
+import { applyBodyForces } from './bodyForces.ts'
 import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
@@ -78,7 +79,13 @@ export const STAGES: Stage[] = [
     name: 'forces',
     does: 'each influence adds to acceleration A, damping C and stiffness K, by weight × strength × responses',
     cheaper: 'fewer octaves of noise, fewer neighbours, or responses that do not ask a mesh',
-    run: forEachPopulation(applyForces),
+    run: forEachPopulation((population, moment) => applyForces(population, moment)),
+  },
+  {
+    name: 'torques',
+    does: 'asks forces at six points of each rigid body: those that vary over it turn it',
+    cheaper: 'fewer pieces that are free',
+    run: forEachPopulation(applyBodyForces),
   },
   {
     name: 'motion',

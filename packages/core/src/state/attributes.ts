@@ -288,6 +288,14 @@ const BUILT_IN = {
   },
   acceleration: { type: 'f32', width: 3, unit: 'm/s²', does: 'A of y″ = A − C·y′ − K·y', ...scratch },
   damping: { type: 'f32', width: 1, unit: '1/s', does: 'C of that', ...scratch },
+  torque: {
+    type: 'f32',
+    width: 3,
+    unit: 'N·m',
+    does: 'turns a rigid body about its middle',
+    ...scratchAsked,
+    start: null,
+  },
   stiffness: { type: 'f32', width: 1, unit: '1/s²', does: 'K of that', ...scratchAsked, start: null },
 } as const satisfies Record<string, Attribute>
 

@@ -95,6 +95,20 @@ export function sphere(rings: number): Mesh {
 }
 
 /** A set of points, for births on its vertices. */
+/** A level square of n × n cells, so wide, at a height. */
+export function sheet(n: number, wide: number, y = 0): Mesh {
+  const corners = Array.from(
+    { length: (n + 1) ** 2 },
+    (_, k) => [Math.floor(k / (n + 1)), k % (n + 1)] as const,
+  )
+  const cells = corners.filter(([i, j]) => i < n && j < n).map(([i, j]) => i * (n + 1) + j)
+  return {
+    positions: Float32Array.from(
+      corners.flatMap(([i, j]) => [(i / n - 0.5) * wide, y, (j / n - 0.5) * wide]),
+    ),
+    triangles: Uint32Array.from(cells.flatMap((a) => [a, a + 1, a + n + 1, a + 1, a + n + 2, a + n + 1])),
+  }
+}
 export const points = (...places: number[][]): Mesh =>
   weld({ positions: new Float32Array(places.flat()), triangles: new Uint32Array() })
 export const asset = (n: number): string => `sha256:${String(n).repeat(64)}`

@@ -8,11 +8,13 @@ import {
   type Vector,
 } from '../src/index.ts'
 import { rotate, type Quaternion } from '../src/math/quaternion.ts'
-import { box } from './help.ts'
+import { asset, box, sheet } from './help.ts'
 import { brokenShot, meshesOf, simulate, solid } from './rigidHelp.ts'
 
 type Loose = Record<string, unknown>
 const G = 9.80665
+const BELT = asset(7)
+const OTHER = asset(5)
 const gravity = { id: 'g', kind: 'gravity', weights: { Free: 1 } }
 const body = (more: Loose = {}) => ({ id: 'r', kind: 'rigid', weights: { Free: 1 }, spinDamping: 0, ...more })
 const floor = (more: Loose = {}) => ({ id: 'f', kind: 'floor', weights: { Free: 1 }, friction: 0.6, ...more })
@@ -85,6 +87,46 @@ describe('contacts', () => {
       } else expect(way).toBeLessThan(0.004)
     },
   ) // prettier-ignore
+  test.each([[0.02, 24, 5], [0.3, 24, 12], [0.3, 60, 4], [20, 24, 6]])('friction at rest holds a block of %d m, sliding friction slows it once it moves: %d × %d steps a second', async (size, rate, substeps) => {
+    const [atRest, sliding, degrees] = [0.6, 0.3, 25]
+    const turn = (degrees * Math.PI) / 180
+    const direction = [Math.sin(turn), Math.cos(turn), 0]
+    const kick = 0.5 * Math.sqrt(G * size)
+    const on = (speed: number) => one({ influences: [gravity, body({ friction: 9, sliding: 9, bounce: 0 }), floor({ direction, friction: atRest, sliding, bounce: 0 })], ...born({ aim: 'direction', direction: [Math.cos(turn), -Math.sin(turn), 0], speed }) }, { rotation: [0, 0, -degrees], position: [0.086 * size * direction[0]!, 0.086 * size * direction[1]!, 0] }, { frames: { first: 1, last: 400, rate }, quality: { substeps, iterations: 6 } })
+    const seconds = Math.sqrt(size / 0.3)
+    const way = async (speed: number): Promise<number> => {
+      const simulation = await simulate(on(speed), await meshesOf(on(speed), box(size, size / 6, size)))
+      const start = columnsOf(simulation).at('position', 0)
+      run(simulation, Math.round(seconds * rate))
+      const to = columnsOf(simulation).at('position', 0)
+      return Math.hypot(to[0] - start[0], to[1] - start[1])
+    }
+    expect(await way(0)).toBeLessThan(0.02 * size)
+    // kicked, it goes on: tan θ lies between both coefficients
+    const t = Math.round(seconds * rate) / rate
+    const wanted = kick * t + (G * (Math.sin(turn) - sliding * Math.cos(turn)) * t * t) / 2
+    expect((await way(kick)) / wanted).toBeGreaterThan(0.85)
+    expect((await way(kick)) / wanted).toBeLessThan(1.15)
+  }) // prettier-ignore
+  test('a ball that rolls is not slowed by sliding friction; a block on a belt rests on it', async () => {
+    const roll = brokenShot({ pieces: 1 }, {
+      particle: { radius: { mean: 0.1, spread: 0 } },
+      births: [{ id: 'b', kind: 'surface', mesh: 'box', into: 'Free', amount: { burst: 1, at: 1 }, aim: 'direction', direction: [1, 0, 0], speed: 1 }],
+      influences: [gravity, body({ friction: 0.8, sliding: 0.1, bounce: 0 }), floor({ friction: 0.8, sliding: 0.1, bounce: 0 })],
+      look: { draw: 'points' },
+    }, {}, { position: [0, 0.1, 0] })
+    const simulation = await simulate(roll, await meshesOf(roll, box(1e-4, 1e-4, 1e-4)))
+    run(simulation, 48)
+    const { at } = columnsOf(simulation)
+    // from sliding to rolling it keeps 5/7 of its speed, whatever the friction: Coriolis (1835)
+    expect(at('velocity', 0)[0]).toBeGreaterThan(0.65)
+    expect(at('velocity', 0)[0]).toBeLessThan(0.75)
+    const belt = { id: 'c', kind: 'collide', mesh: 'belt', weights: { Free: 1 }, friction: 0.4, sliding: 0.05, bounce: 0 }
+    const carried = brokenShot({ pieces: 1 }, { influences: [gravity, body({ bounce: 0 }), belt] }, { meshes: [{ id: 'belt', source: { asset: BELT }, place: { position: { keys: [[1, [0, -0.1, 0]], [49, [1, -0.1, 0]]], between: 'linear' } } }] }, { position: [0, 0.051, 0] })
+    const moved = await simulate(carried, await meshesOf(carried, box(0.1, 0.1, 0.1), { [BELT]: box(6, 0.2, 6) }))
+    run(moved, 40)
+    expect(columnsOf(moved).at('velocity', 0)[0]).toBeCloseTo(0.5, 1)
+  }) // prettier-ignore
   test.each([[20, false], [32, true]])('a post twice as high as wide on rough ground of %d° topples: %s', async (degrees, topples) => {
     const turn = (degrees * Math.PI) / 180
     const direction = [Math.sin(turn), Math.cos(turn), 0]
@@ -113,8 +155,8 @@ describe('contacts', () => {
     expect(highest).toBeGreaterThan(bounce ** 2 * 0.8 - 0.03)
   }) // prettier-ignore
   test.each([[0.002, 10], [0.005, 10], [0.05, 40], [1, 10], [40, 6]])('pieces of a block of %d m lie still on a mesh, and none falls through it', async (size, frames) => {
-    const shot = brokenShot({ pieces: 40, seeds: 'random' }, { influences: [gravity, body(), { id: 'c', kind: 'collide', mesh: 'slab', weights: { Free: 1 }, friction: 0.7 }] }, { meshes: [{ id: 'slab', source: { asset: `sha256:${'5'.repeat(64)}` }, place: { scale: [size * 12, size, size * 12], position: [0, -size / 2, 0] } }] }, { scale: [size, size, size], position: [0, size * 0.6, 0] })
-    const simulation = await simulate(shot, await meshesOf(shot, box(), { [`sha256:${'5'.repeat(64)}`]: box() }))
+    const shot = brokenShot({ pieces: 40, seeds: 'random' }, { influences: [gravity, body(), { id: 'c', kind: 'collide', mesh: 'slab', weights: { Free: 1 }, friction: 0.7 }] }, { meshes: [{ id: 'slab', source: { asset: OTHER }, place: { scale: [size * 12, size, size * 12], position: [0, -size / 2, 0] } }] }, { scale: [size, size, size], position: [0, size * 0.6, 0] })
+    const simulation = await simulate(shot, await meshesOf(shot, box(), { [OTHER]: box() }))
     run(simulation, Math.min(230, 60 + frames))
     const { count, at } = columnsOf(simulation)
     for (let i = 0; i < count; i++) {
@@ -122,6 +164,14 @@ describe('contacts', () => {
       expect(Math.hypot(...at('velocity', i))).toBeLessThan(0.6 * Math.sqrt(G * size))
     }
   }, 120_000) // prettier-ignore
+  test.each([[0.02, 2, 'outside'], [0.3, 2, 'outside'], [10, 2, 'outside'], [1, 4, 'either']])('no wedge among 60 is pressed through a mesh: %d m, %d substeps, from %s', async (size, substeps, side) => {
+    const shot = brokenShot({ pieces: 60, seeds: 'random', seed: 1 }, { particle: { density: 1500 }, influences: [gravity, body({ friction: 0.6 }), { id: 'c', kind: 'collide', mesh: 'ground', side, weights: { Free: 1 } }] }, { seed: 1, frames: { first: 1, last: 100, rate: 24 }, quality: { substeps, iterations: 4 }, meshes: [{ id: 'ground', source: { asset: BELT } }] }, { position: [0, 2 * size, 0], rotation: [20, 10, 30] })
+    const ground = side === 'either' ? sheet(20, size * 40, size) : box(size * 40, size * 2, size * 40)
+    const simulation = await simulate(shot, await meshesOf(shot, box(size, size, size), { [BELT]: ground }))
+    run(simulation, 40)
+    const { count, at } = columnsOf(simulation)
+    for (let i = 0; i < count; i++) expect(at('position', i)[1]).toBeGreaterThan(0.98 * size)
+  }, 60_000) // prettier-ignore
   test('those that touch nothing from the start stay as they are: nobody explodes', async () => {
     const shot = brokenShot({ pieces: 60 }, { influences: [body()] })
     const simulation = await simulate(shot, await meshesOf(shot))
@@ -130,9 +180,8 @@ describe('contacts', () => {
     for (let i = 0; i < count; i++) expect(Math.hypot(...at('velocity', i))).toBeLessThan(0.02)
   })
   test('a moving mesh pushes them along', async () => {
-    const asset = `sha256:${'5'.repeat(64)}`
-    const shot = one({ influences: [gravity, body({ friction: 0.2 }), floor({ friction: 0.2 }), { id: 'c', kind: 'collide', mesh: 'ram', weights: { Free: 1 }, friction: 0.2, bounce: 0 }] }, { scale: [0.2, 0.2, 0.2], position: [0, 0.1, 0] }, { meshes: [{ id: 'ram', source: { asset }, place: { scale: [0.2, 0.5, 1], position: [{ keys: [[1, -1], [49, 1]] }, 0.3, 0] } }] })
-    const simulation = await simulate(shot, await meshesOf(shot, box(), { [asset]: box() }))
+      const shot = one({ influences: [gravity, body({ friction: 0.2 }), floor({ friction: 0.2 }), { id: 'c', kind: 'collide', mesh: 'ram', weights: { Free: 1 }, friction: 0.2, bounce: 0 }] }, { scale: [0.2, 0.2, 0.2], position: [0, 0.1, 0] }, { meshes: [{ id: 'ram', source: { asset: OTHER }, place: { scale: [0.2, 0.5, 1], position: [{ keys: [[1, -1], [49, 1]] }, 0.3, 0] } }] })
+    const simulation = await simulate(shot, await meshesOf(shot, box(), { [OTHER]: box() }))
     run(simulation, 48)
     expect(columnsOf(simulation).at('position', 0)[0]).toBeGreaterThan(1.15)
   }) // prettier-ignore
@@ -267,14 +316,13 @@ describe('held, free, led', () => {
 })
 
 test('particles that are drawn as meshes are bodies of their shape, others balls', async () => {
-  const asset = `sha256:${'5'.repeat(64)}`
   const shot = brokenShot({ pieces: 1 }, {
     particle: { radius: 0.05, density: 1000 },
     births: [{ id: 'b', kind: 'surface', mesh: 'box', into: 'Free', amount: { burst: 20, at: 1 }, offset: 0.3, turned: 'random' }],
     influences: [gravity, body(), floor({ height: -1 })],
     look: { draw: 'instances', instances: { set: [{ mesh: 'plate', weight: 1 }], fit: 'radius', size: 1 } },
-  }, { meshes: [{ id: 'plate', source: { asset } }] })
-  const simulation = await simulate(shot, await meshesOf(shot, box(), { [asset]: box(1, 0.1, 1) }))
+  }, { meshes: [{ id: 'plate', source: { asset: OTHER } }] })
+  const simulation = await simulate(shot, await meshesOf(shot, box(), { [OTHER]: box(1, 0.1, 1) }))
   run(simulation, 140)
   const { count, columns, at } = columnsOf(simulation)
   let lying = 0

@@ -2,6 +2,7 @@
 import { layouts, type Machine } from '@tangle/kernels'
 import { radians } from '../math/functions.ts'
 import {
+  add,
   affine,
   cross,
   inverse,
@@ -9,6 +10,7 @@ import {
   scale,
   subtract,
   unit,
+  vectorOf,
   type Affine,
   type Vector,
 } from '../math/vector.ts'
@@ -127,7 +129,7 @@ export function rightSide(
       const k = Math.floor(i / 3)
       return places[i]! - normal[i % 3]! * distance[k]!
     })
-    return { distance, feet, off: () => normal }
+    return { distance, feet, off: () => normal, velocity: (): Vector => scale(normal, 0) }
   }
   const near = surfaceNear(machine, of, frame, points, count, limit, true)
   const distance = heap.f32(near.distance, count).map((d) => d * side)
@@ -135,17 +137,24 @@ export function rightSide(
   const triangles = heap.u32(near.triangle, count).slice()
   near.free()
   const off = (n: number): Vector => scale(normalOf(of, frame, triangles[n]!), side)
-  return { distance, feet, off }
+  /** m/s of the surface at the foot, from a frame on. */
+  const velocity = (n: number, since: number, h: number): Vector =>
+    scale(subtract(middleOf(of, frame, triangles[n]!), middleOf(of, since, triangles[n]!)), 1 / h)
+  return { distance, feet, off, velocity }
 }
 
 /** Unit normal of a triangle in the world. */
-function normalOf({ mesh, worldView }: Body, frame: number, triangle: number): Vector {
-  const points = worldView(frame)
-  const [a, b, c] = [0, 1, 2].map((corner) => {
-    const v = mesh.triangles[triangle * 3 + corner]! * 3
-    return [points[v]!, points[v + 1]!, points[v + 2]!] as Vector
-  }) as [Vector, Vector, Vector]
+function normalOf(body: Body, frame: number, triangle: number): Vector {
+  const [a, b, c] = cornersAt(body, frame, triangle)
   return unit(cross(subtract(b, a), subtract(c, a)))
+}
+function middleOf(body: Body, frame: number, triangle: number): Vector {
+  const [a, b, c] = cornersAt(body, frame, triangle)
+  return scale(add(a, add(b, c)), 1 / 3)
+}
+function cornersAt({ mesh, worldView }: Body, frame: number, triangle: number): [Vector, Vector, Vector] {
+  const points = worldView(frame)
+  return [0, 1, 2].map((corner) => vectorOf(points, mesh.triangles[triangle * 3 + corner]!)) as [Vector, Vector, Vector] // prettier-ignore
 }
 
 /**

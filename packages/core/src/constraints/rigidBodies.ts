@@ -11,10 +11,12 @@ import { actBonds, groupsOf, type Bonds } from './bonds.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Memory } from './constraint.ts'
 import { rapierModule } from './rapier.ts'
 import { addImpulses, type Impulses, type Touch } from './rigidContacts.ts'
+import { chooseFriction } from './rigidFriction.ts'
 import { enlist, isDynamic, motionOf, poseOf, type Mover } from './rigidGroups.ts'
 import { RIGID_BODIES, WORLDS } from './rigidKind.ts'
 import { rigidMembers, type RigidMember } from './rigidMembers.ts'
 import { moveObstacles, placeObstacles } from './rigidObstacles.ts'
+import { keepOnSide } from './rigidSides.ts'
 import { readBack, type Driven } from './rigidResults.ts'
 import {
   asQuaternion,
@@ -69,6 +71,8 @@ export function stepRigidBodies(
       if (one.impulses) one.touches = addImpulses(world, one.mover.memory, one.impulses)
   }
   for (const one of moving) readBack(world, one, moment)
+  keepOnSide(world, movers, moment)
+  chooseFriction(world, movers, new Map(obstacles.map(([{ handle }, collider]) => [handle, collider])))
   breakUnderLoad(world, moving, moment)
   for (const { bonds } of all) if (bonds) showBonds(bonds)
   for (const { feed } of members) feed.free()

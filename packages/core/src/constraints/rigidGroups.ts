@@ -158,7 +158,7 @@ function newBody(
     const shape = population.bodyShape(row)
     const offset = subtract(home(row), middleHome)
     const colliders = addShape(world, body, shape, offset, feed.rule).map(({ handle }) => handle)
-    return { id: ids[row]!, colliders, groups: -1, offset, mass: masses[k]!, tensor: tensorOf(shape, masses[k]!) } // prettier-ignore
+    return { id: ids[row]!, colliders, groups: -1, offset, mass: masses[k]!, tensor: tensorOf(shape, masses[k]!), reach: shape.reach } // prettier-ignore
   })
   const memory: BodyMemory = {
     handle: body.handle,
@@ -172,6 +172,8 @@ function newBody(
     loads: rows.length > 1 || carrier >= 0 ? loadsOf(member, rows, noted) : NOTHING,
     stress: null,
     carried: false,
+    reach: 0,
+    slides: 1,
   }
   weigh(world, body, memory)
   return { memory, member, bonds, rows, carrier, fresh: true }

@@ -5,7 +5,9 @@ import type { RigidWorld } from './rigidWorld.ts'
 /** What a Rigid body influence says. */
 export interface RigidRule {
   bounce: number
+  /** Coefficients at rest and sliding. */
   friction: number
+  sliding: number
   /** 1/s at which spin dies away. */
   spinDamping: number
 }

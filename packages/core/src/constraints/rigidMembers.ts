@@ -1,6 +1,7 @@
 /** The populations that are rigid bodies in a substep. */
 import type { Machine } from '@tangle/kernels'
 import { floats, view } from '../state/columns.ts'
+import type { Collider } from './collider.ts'
 import type { ConstrainedPopulation, Feed } from './constraint.ts'
 import { RIGID_BODIES, type RigidRule } from './rigidKind.ts'
 
@@ -20,6 +21,7 @@ const READ = [
 
 /** What a population hits: the bit by which it is known, and per particle above 0 who feels it. */
 export interface Hit {
+  collider: Collider
   bit: number
   amount: Float32Array
 }

@@ -42,7 +42,7 @@ export function placeObstacles(
         reshape(world, obstacle, feed.rule, moment)
         there.push([obstacle, feed.rule])
         const amount = moment.machine.heap.f32(feed.amount, population.columns.count).slice()
-        member.hits.push({ bit: obstacleBit(n), amount })
+        member.hits.push({ collider: feed.rule, bit: obstacleBit(n), amount })
       }
       feed.free()
     }

@@ -4,7 +4,7 @@
  */
 import type { Collider, RigidBody, World as RapierWorld } from '@dimforge/rapier3d-deterministic-compat'
 import { principalAxes, rotate, type Quaternion } from '../math/quaternion.ts'
-import { add, scale, subtract, type Vector } from '../math/vector.ts'
+import { add, length, scale, subtract, type Vector } from '../math/vector.ts'
 import type { BodyShape } from './bodyShape.ts'
 import { rapierModule } from './rapier.ts'
 
@@ -55,6 +55,10 @@ export interface BodyMemory {
   stress: StressMemory | null
   /** Whether a held piece carried it in the last substep. */
   carried: boolean
+  /** Farthest point from its centre, m. */
+  reach: number
+  /** By what its friction is times: below 1 it slides (rigidFriction.ts). */
+  slides: number
 }
 
 /** What was found when bonds were last asked what they bear. */
@@ -82,6 +86,8 @@ export interface PartMemory {
   mass: number
   /** Inertia about that, kg·m²: xx, yy, zz, xy, yz, zx. */
   tensor: number[]
+  /** Farthest point from that, m. */
+  reach: number
 }
 
 export interface RigidWorld {
@@ -183,7 +189,8 @@ export function addShape(
         .setTranslation(x, y, z)
         .setFriction(friction)
         .setRestitution(bounce)
-        .setFrictionCombineRule(CoefficientCombineRule.Average)
+        // of two the smoother: who slides on what stands rubs less
+        .setFrictionCombineRule(CoefficientCombineRule.Min)
         .setRestitutionCombineRule(CoefficientCombineRule.Average)
         // the body has the mass of all its parts
         .setDensity(0),
@@ -198,7 +205,8 @@ export function weigh({ memory: { unit, heft } }: RigidWorld, body: RigidBody, m
   const mass = parts.reduce((sum, one) => sum + one.mass, 0)
   const centre = scale(parts.reduce((sum, one) => add(sum, scale(one.offset, one.mass)), [0, 0, 0] as Vector), 1 / mass) // prettier-ignore
   const { values, axes } = principalAxes(inertiaAbout(parts, centre))
-  Object.assign(memory, { mass, centre, inertia: values, axes } satisfies Partial<BodyMemory>)
+  const reach = Math.max(...parts.map((one) => one.reach + length(subtract(one.offset, centre))))
+  Object.assign(memory, { mass, centre, inertia: values, axes, reach } satisfies Partial<BodyMemory>)
   body.setAdditionalMassProperties(
     mass * heft,
     asVector(centre, unit),

@@ -27,10 +27,19 @@ export const rigid = influence({
       step: 0.01,
     }),
     friction: number({
-      label: 'Friction',
+      label: 'Friction at rest',
       unit: '',
       help: 'Between them: the tangent of the slope on which they begin to slide',
       default: 0.6,
+      range: [0, 10],
+      usual: [0, 1.5],
+      step: 0.01,
+    }),
+    sliding: number({
+      label: 'Friction sliding',
+      unit: '',
+      help: 'The same once they slide: as a rule somewhat less',
+      default: 0.5,
       range: [0, 10],
       usual: [0, 1.5],
       step: 0.01,
@@ -47,5 +56,5 @@ export const rigid = influence({
     }),
   },
   constraint: RIGID_BODIES,
-  rule: ({ bounce, friction, spinDamping }) => ({ bounce, friction, spinDamping }),
+  rule: ({ bounce, friction, sliding, spinDamping }) => ({ bounce, friction, sliding, spinDamping }),
 })

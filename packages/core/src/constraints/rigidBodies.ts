@@ -64,7 +64,7 @@ export function stepRigidBodies(
   rapier.timestep = time / steps
   rapier.integrationParameters.numSolverIterations = Math.max(LEAST_ITERATIONS, moment.iterations)
   for (let n = 1; n <= steps; n++) {
-    moveObstacles(world, obstacles, moment, n / steps)
+    moveObstacles(world, obstacles, n / steps)
     for (const { mover, driven } of moving) movePut(world, mover, driven, n / steps)
     rapier.step()
     for (const one of moving)
@@ -72,7 +72,7 @@ export function stepRigidBodies(
   }
   for (const one of moving) readBack(world, one, moment)
   keepOnSide(world, movers, moment)
-  chooseFriction(world, movers, new Map(obstacles.map(([{ handle }, collider]) => [handle, collider])))
+  chooseFriction(world, movers, new Map(obstacles.map(({ handle, collider }) => [handle, collider])))
   breakUnderLoad(world, moving, moment)
   for (const { bonds } of all) if (bonds) showBonds(bonds)
   for (const { feed } of members) feed.free()

@@ -32,7 +32,15 @@ export interface RigidMemory {
   state: Uint8Array | null
   bodies: BodyMemory[]
   /** Bodies of what they hit, by a name that says what it is. */
-  obstacles: { name: string; handle: number; shape: number }[]
+  obstacles: Kept[]
+}
+
+/** What is hit: its bodies, one or one for each patch, with the colliders that are their shapes, and how these rub. */
+interface Kept {
+  name: string
+  parts: { handle: number; shape: number }[]
+  friction: number
+  bounce: number
 }
 
 /** A body of the engine: one particle, or several that bonds hold together. */

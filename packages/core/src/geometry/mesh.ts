@@ -25,13 +25,20 @@ export interface MeshMotion {
   rate: number | null
   /** How many samples there are, two at least. */
   count: number
-  by: PlacedMotion | SkinnedMotion
+  by: PlacedMotion | SkinnedMotion | BoundMotion
   /** Vertices that come after those of the file: each is half-way between two before it. */
   middles: Uint32Array
 }
 /** The vertices of the file at each sample, 3 × f32. */
 export interface PlacedMotion {
   places: Float32Array[]
+}
+/** Vertices that go with the surface of another mesh that moves; see boundMotion.ts. */
+export interface BoundMotion {
+  to: Mesh
+  /** Of each vertex: a triangle of that mesh, and where it is to it: u and v along its edges, and height, m. */
+  triangles: Uint32Array
+  coordinates: Float32Array
 }
 /** Vertices that follow joints, and are moved towards targets before. */
 export interface SkinnedMotion {

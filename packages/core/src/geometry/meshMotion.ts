@@ -1,6 +1,6 @@
 /** Meshes that move in their files: where their vertices are at a moment. */
 import type { Machine } from '@tangle/kernels'
-import type { Mesh, MeshMotion, SkinnedMotion } from './mesh.ts'
+import type { BoundMotion, Mesh, MeshMotion, SkinnedMotion } from './mesh.ts'
 
 /** Seconds from the first sample to the last; null where there is one for each frame of the shot. */
 export const secondsOf = ({ rate, count }: MeshMotion): number | null =>
@@ -25,6 +25,8 @@ export function placeVertices(machine: Machine, mesh: Mesh, sample: number, bloc
     heap.f32(a, own * 3).set(by.places[from]!)
     heap.f32(b, own * 3).set(by.places[from + 1]!)
     machine.run('blendPoints', own, { a, b, part, out })
+  } else if ('to' in by) {
+    placeBound(machine, by, sample, block, out)
   } else {
     const of = (values: Float32Array) => between(values, values.length / count, from, part)
     skin(machine, by, own, of, block, out)
@@ -33,6 +35,22 @@ export function placeVertices(machine: Machine, mesh: Mesh, sample: number, bloc
   const ends = block('motion middles', middles.byteLength, (p) => heap.u32(p, middles.length).set(middles))
   machine.call('placeMiddles', { count: middles.length / 2, first: own, ends, points: out })
 }
+
+/** Vertices where the triangles are now that they are bound to. */
+function placeBound(machine: Machine, { to, triangles, coordinates }: BoundMotion, sample: number, block: Block, out: number): void {
+  const { heap } = machine
+  const own: Block = (name, bytes, fill) => block(`bound ${name}`, bytes, fill)
+  const positions = own('surface', to.positions.byteLength)
+  placeVertices(machine, to, sample, own, positions)
+  const corners = own('corners', to.triangles.byteLength, (p) => heap.u32(p, to.triangles.length).set(to.triangles))
+  const anchorAt = own('coordinates', coordinates.byteLength, (p) => heap.f32(p, coordinates.length).set(coordinates))
+  const anchor = own('anchors', triangles.length * 8, (p) => {
+    const pairs = heap.u32(p, triangles.length * 2)
+    triangles.forEach((triangle, v) => pairs.set([1, triangle], v * 2))
+  })
+  // nobody has a place without a triangle: no map is read
+  machine.run('anchorPoints', triangles.length, { body: 1, anchor, anchorAt, positions, triangles: corners, map: 0, out })
+} // prettier-ignore
 
 /** `of` gives the values of a moment from those of all samples. */
 function skin(
@@ -82,6 +100,7 @@ export function waysOf({ by }: MeshMotion, perCell: number): Uint32Array {
     }
     return ways
   }
+  if ('to' in by) return by.triangles
   const { width, joints, weights, targets } = by
   const skinned = numbered(new Uint32Array(joints.length / width), (v) =>
     [joints.subarray(v * width, (v + 1) * width), weights.subarray(v * width, (v + 1) * width)].join(),
@@ -112,6 +131,11 @@ export function motionOfSome(motion: MeshMotion, vertices: Uint32Array): MeshMot
   }
   const { by } = motion
   if ('places' in by) return { ...motion, by: { places: by.places.map((one) => some(one, 3)) } }
+  if ('to' in by)
+    return {
+      ...motion,
+      by: { ...by, triangles: some(by.triangles, 1), coordinates: some(by.coordinates, 3) },
+    }
   const { width } = by
   return {
     ...motion,

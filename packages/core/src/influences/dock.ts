@@ -9,8 +9,9 @@ import {
   UNTURNED,
 } from '../math/quaternion.ts'
 import { add, length, scale, subtract, vectorOf, writeVector, type Vector } from '../math/vector.ts'
-import { rotationVector, turnAt } from '../scene/turning.ts'
-import { floats } from '../state/columns.ts'
+import { homeTurn } from '../scene/piecePoses.ts'
+import { rotationVector } from '../scene/turning.ts'
+import { floats, words } from '../state/columns.ts'
 import { number } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
@@ -89,10 +90,12 @@ export const dock = influence({
     const [position, startPosition] = [floats(columns, 'position'), floats(columns, 'startPosition')]
     const [velocity, startVelocity] = [floats(columns, 'velocity'), floats(columns, 'startVelocity')]
     const [orientation, spin] = [floats(columns, 'orientation'), floats(columns, 'angularVelocity')]
-    const turns = new Map([...bodies.values()].map((body) => [body.number, [turnAt(body, substep.from), turnAt(body, substep.to)] as const])) // prettier-ignore
+    const byNumber = new Map([...bodies.values()].map((body) => [body.number, body]))
+    const pieces = columns.at.piece ? words(columns, 'piece') : null
     for (let i = 0; i < count; i++) {
-      const home = turns.get(on[i * 2]!)
-      if (!(amounts[i]! > 0) || !home) continue
+      const body = byNumber.get(on[i * 2]!)
+      if (!(amounts[i]! > 0) || !body) continue
+      const home = [substep.from, substep.to].map((frame) => homeTurn(body, pieces?.[i] ?? 0, frame)) as [Quaternion, Quaternion] // prettier-ignore
       const start = vectorOf(startPosition, i)
       const [from, to] = [vectorOf(starts, i), vectorOf(ends, i)]
       const carried = scale(subtract(to, from), 1 / h)

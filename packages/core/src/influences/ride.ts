@@ -1,6 +1,9 @@
 import { number } from '../document/parameters.ts'
 import { scale, writeVector } from '../math/vector.ts'
-import { turningOf } from '../scene/turning.ts'
+import { compose, conjugate } from '../math/quaternion.ts'
+import type { Body } from '../scene/body.ts'
+import { bends, homeTurn } from '../scene/piecePoses.ts'
+import { rotationVector, turningOf } from '../scene/turning.ts'
 import { floats, words } from '../state/columns.ts'
 import { influence, type Substep } from './influence.ts'
 
@@ -58,7 +61,7 @@ export const ride = influence({
   },
 })
 
-/** Pieces that are held wholly are turned as their mesh is. */
+/** Pieces that are held wholly are turned as their mesh is, or where that does not keep its shape, as their part of it. */
 function turnWithMesh({ machine, columns, amount, bodies, from, to, h }: Substep, inherit: number): void {
   const amounts = machine.heap.f32(amount, columns.count)
   const [piece, anchor] = [words(columns, 'piece'), words(columns, 'anchor')]
@@ -66,11 +69,17 @@ function turnWithMesh({ machine, columns, amount, bodies, from, to, h }: Substep
   const held = amounts.map((share, i) => (piece[i] !== 0 && share >= 1 ? anchor[i * 2]! : 0))
   for (const body of bodies.values()) {
     if (!held.includes(body.number)) continue
-    const { turned, angularVelocity } = turningOf(body, from, to, (to - from) / h)
+    const whole = bends(body) ? null : turningOf(body, from, to, (to - from) / h)
     held.forEach((number, i) => {
       if (number !== body.number) return
+      const { turned, angularVelocity } = whole ?? turningOfPiece(body, piece[i]!, from, to, h)
       orientation.set(turned, i * 4)
       writeVector(spin, i, scale(angularVelocity, inherit))
     })
   }
+}
+
+function turningOfPiece(body: Body, piece: number, from: number, to: number, h: number) {
+  const [before, turned] = [homeTurn(body, piece, from), homeTurn(body, piece, to)]
+  return { turned, angularVelocity: scale(rotationVector(compose(turned, conjugate(before))), 1 / h) }
 }

@@ -37,6 +37,8 @@ export interface Body {
   uvs(): number
   placeAt(frame: number): Affine
   sizeAt(frame: number): Vector
+  /** That at the first frame: what is made of it is made in this size. */
+  readonly size: Vector
   /** Positions at rest in world size, in the mesh's own frame, as a view and as a pointer; and their area, m². */
   sizedAt(frame: number): Float32Array
   sizedPointerAt(frame: number): number
@@ -135,6 +137,7 @@ export function createBody(
         : 0,
     placeAt: (frame) => placeAt(place, frame),
     sizeAt: (frame) => vectorAt(place.scale, frame),
+    size: vectorAt(place.scale, shot.frames.first),
     sizedAt: (frame) => sizedAt(frame).positions,
     sizedPointerAt: (frame) => sizedAt(frame).pointer,
     areaAt: (frame) => sizedAt(frame).area,

@@ -7,6 +7,7 @@ import type { Shot, ShotMesh } from '../document/types.ts'
 import { fracture } from '../fracture/fracture.ts'
 import type { DensityAt } from '../fracture/seeds.ts'
 import { shellOf } from '../fracture/shell.ts'
+import { boundMotion } from '../geometry/boundMotion.ts'
 import type { Mesh } from '../geometry/mesh.ts'
 import { transform, vectorOf, type Vector } from '../math/vector.ts'
 import { placeAt } from '../scene/body.ts'
@@ -74,7 +75,9 @@ export function derive(tools: DeriveTools, shot: Shot, shotMesh: ShotMesh, meshe
             sized,
             (source as { shell: Parameters<typeof shellOf>[2] }).shell,
           )
-    return unsized(out, size, mesh)
+    const rest = unsized(out, size, mesh)
+    const motion = boundMotion(machine, rest.positions, mesh)
+    return motion ? { ...rest, motion } : rest
   } catch (error) {
     throw new DeriveFault(shotMesh.id, `${shotMesh.name}: ${parent.name} can't be ${'fracture' in source ? 'broken' : 'given a shell'}: ${(error as Error).message}`) // prettier-ignore
   }

@@ -8,6 +8,7 @@ import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
 import { birthKind } from '../registry.ts'
 import { pieceNumber } from '../scene/pieces.ts'
+import { bends, piecePose } from '../scene/piecePoses.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { turningOf } from '../scene/turning.ts'
 import { floats, reserve, startFrom, words } from '../state/columns.ts'
@@ -164,17 +165,26 @@ function setOut(
   if (faces) turn(population, mesh.machine, ids, first, values.turned === 'random' ? null : faces)
 }
 
-/** Pieces are turned as their mesh is, and turn with it. */
+/** Pieces are turned as their mesh is, and turn with it; where that does not keep its shape, they stand as their part of it does. */
 function standAsMesh(
   { columns }: PopulationState,
   { body }: Emission,
   { from, to, rate }: Stretch,
-  { first, ids }: Placed,
+  { first, ids, points }: Placed,
 ): void {
-  const { turned, angularVelocity } = turningOf(body, from, to, rate)
+  const whole = turningOf(body, from, to, rate)
+  if (bends(body)) {
+    points.pieces!.forEach((piece, k) => {
+      const { place, turned } = piecePose(body, piece, from)
+      floats(columns, 'orientation').set(turned, (first + k) * 4)
+      for (const name of ['position', 'startPosition'] as const)
+        writeVector(floats(columns, name), first + k, place)
+    })
+    return
+  }
   for (let i = first; i < first + ids.length; i++) {
-    if (columns.at.orientation) floats(columns, 'orientation').set(turned, i * 4)
-    if (columns.at.angularVelocity) writeVector(floats(columns, 'angularVelocity'), i, angularVelocity)
+    if (columns.at.orientation) floats(columns, 'orientation').set(whole.turned, i * 4)
+    if (columns.at.angularVelocity) writeVector(floats(columns, 'angularVelocity'), i, whole.angularVelocity)
   }
 }
 

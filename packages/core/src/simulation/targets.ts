@@ -1,7 +1,11 @@
 /** Where the places are that particles are paired with: at both ends of a substep, and how far off. */
 import { goalAttributes } from '../state/attributes.ts'
 import type { Goal } from '../document/types.ts'
+import { writeVector } from '../math/vector.ts'
+import { bends, piecePose } from '../scene/piecePoses.ts'
+import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
 import type { TargetPointers } from '../scene/points.ts'
+import { words } from '../state/columns.ts'
 import type { PopulationState, World } from './world.ts'
 
 /** Numbers of populations follow those of bodies. */
@@ -49,8 +53,12 @@ export function targetsOf(
         out,
       })
   }
-  onMeshes(from, start)
-  if (!still) onMeshes(to, end)
+  const homes = (frame: number, out: number): void => {
+    onMeshes(frame, out)
+    if (!goal) placeOnPieces(world, run, frame, out)
+  }
+  homes(from, start)
+  if (!still) homes(to, end)
   if (typeof goal?.population === 'string') {
     const place = { count: columns.count, goal: on!, of: goal.population }
     placeOnMembers(world, place, 0, start)
@@ -66,6 +74,16 @@ export function targetsOf(
     },
   }
 }
+
+/** The homes of pieces of meshes that do not keep their shape: there each goes as its own vertices do. */
+function placeOnPieces({ machine, bodies, shot }: World, { columns }: PopulationState, frame: number, out: number): void {
+  if (!columns.at.piece || ![...bodies.values()].some(bends)) return
+  const places = machine.heap.f32(out, columns.count * 3)
+  words(columns, 'piece').forEach((piece, i) => {
+    const body = piece > 0 ? bodies.get(shot.meshes[meshOfPiece(piece)]!.id) : undefined
+    if (body && bends(body)) writeVector(places, i, piecePose(body, numberOfPiece(piece), frame).place)
+  })
+} // prettier-ignore
 
 /** The places of particles whose goals are on those of a population, `part` of the way of this substep on. */
 function placeOnMembers(

@@ -13,6 +13,7 @@ import {
 import { BufferGeometry, Group, Mesh, PerspectiveCamera, Vector3, type BufferAttribute } from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { makeBirthPoints } from '../src/stage/birthPoints.ts'
+import { fromHalf } from '@tangle/runtime/browser'
 import { makeGuides } from '../src/stage/guides.ts'
 import { drawLiveMeshes } from '../src/stage/liveMeshes.ts'
 import { pickParticle } from '../src/stage/picking.ts'
@@ -181,6 +182,14 @@ describe('guides', () => {
       const end = new Vector3(...ends.slice(k * 3, k * 3 + 3))
       expect(end.distanceTo(centre)).toBeCloseTo(0.5 + Math.floor(ring / COUNT) / 4, 5)
     }
+    // bodies that turn show their axes: longer the faster, none for who is still
+    const spins = new Float32Array(COUNT * 3)
+    spins.set([0, 0, 2 * Math.PI])
+    guides.show(guided({ influence: influence('rigid') }), [{ ...population, spins }], null, camera, 2)
+    const axis = numbers(parts(guides)[1]!.geometry, 'position')
+    expect(axis.slice(0, 5)).toEqual([2, 0, 0, 2, 0])
+    expect(axis[5]! / fromHalf(population.values[0]!)).toBeCloseTo(2, 3)
+    expect(axis).toHaveLength(6)
     // an influence without radii shows none
     guides.show(guided({ influence: influence('gravity') }), [population], null, camera, 2)
     expect(numbers(parts(guides)[1]!.geometry, 'position')).toEqual([])

@@ -13,7 +13,13 @@ const population = completePopulation({
 const measured = (falling: number, deepest?: number, more: object = {}) =>
   ({
     populations: [
-      { id: 'flakes', phases: { Falling: falling, Lying: 1 }, events: { birth: falling }, ...more },
+      {
+        id: 'flakes',
+        phases: { Falling: falling, Lying: 1 },
+        events: { birth: falling },
+        energy: { kinetic: 1, potential: 0, elastic: 0 },
+        ...more,
+      },
     ],
     meshes: [],
     ...(deepest === undefined ? {} : { covers: [{ id: 'roof', volume: 2, deepest }] }),
@@ -58,4 +64,20 @@ test('lines read every computed frame, and leave gaps where a take is older than
   ])
   expect(read('volume')[0]!.data.at(-1)).toEqual({ x: 4, y: 2 })
   expect(read('events')[0]).toEqual({ name: 'born', data: [{ x: 1, y: 9 }, { x: 2, y: 8 }, { x: 4, y: 6 }] }) // prettier-ignore
+})
+
+test('who flies home has charts of it; rigid bodies have the energy of their spin', () => {
+  const homing = {
+    ...population,
+    influences: [{ id: 'h', kind: 'dock', weights: {} }],
+  } as unknown as Population
+  const pieces = { crumbs: 0, stuck: 0, homing: 7, docked: 3, farthest: 0.4, inside: null }
+  const at = measured(9, 0.1, { pieces, energy: { kinetic: 5, potential: 2, elastic: 0, spin: 1.5 } })
+  const charts = linesOf(homing, meshes, now(at))
+  const values = (chart: string) =>
+    charts[chart]!.lines.map(([name, read]) => [name, read(now(at).measured, at)])
+  expect(values('home')).toEqual([['docked', 3], ['on the way', 4]]) // prettier-ignore
+  expect(values('wide')).toEqual([['farthest', 0.4]])
+  expect(values('energy')).toContainEqual(['spin', 1.5])
+  expect(Object.keys(linesOf(population, meshes, now(measured(1))))).not.toContain('home')
 })

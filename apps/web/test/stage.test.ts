@@ -11,7 +11,7 @@ import {
   type Mesh,
   type Shot,
 } from '@tangle/core'
-import { Color, InstancedMesh, Matrix4, Quaternion, Vector3, type BatchedMesh } from 'three'
+import { Color, InstancedMesh, Matrix4, Quaternion, Vector3, Vector4, type BatchedMesh } from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { drawInstances, type ShownParticles } from '../src/stage/instances.ts'
 import { drawBonds } from '../src/stage/bonds.ts'
@@ -158,7 +158,7 @@ test('each piece stands where its particle is, turned and coloured; who is not t
   const broken: Mesh = {
     positions: Float32Array.from([...one.positions, ...other.positions.map((p) => p + 5), ...one.positions]),
     triangles: Uint32Array.from([0, 4, 8].flatMap((first) => [...one.triangles].map((v) => v + first))),
-    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), hulls: { firsts: new Uint32Array(4), starts: new Uint32Array(1), points: new Float32Array(0) }, bonds: NO_FACES }, // prettier-ignore
+    pieces: { starts: Uint32Array.of(0, 4, 8, 12), inner: new Uint8Array(12), seeds: new Float32Array(0), hulls: { firsts: new Uint32Array(4), starts: new Uint32Array(1), points: new Float32Array(0) }, bonds: NO_FACES }, // prettier-ignore
   }
   const stage = drawPieces((source) =>
     'asset' in source && source.asset === asset(1) ? { mesh: broken } : undefined,
@@ -171,6 +171,7 @@ test('each piece stands where its particle is, turned and coloured; who is not t
       position: Float32Array.of(1, 2, 3, 7, 8, 9),
       orientation: Float32Array.of(x, 0, 0, w, 0, 0, 0, 1),
       colour: Float32Array.of(1, 0.25, 0.25, 0.5, 0.5, 0.5),
+      opacity: Float32Array.of(0.6, 1),
       piece: Uint32Array.of(pieceNumber(1, 2), pieceNumber(1, 0)),
     },
   })
@@ -186,6 +187,9 @@ test('each piece stands where its particle is, turned and coloured; who is not t
   expect(Math.abs(turn.x * x + turn.w * w)).toBeCloseTo(1, 4)
   batch.getColorAt(2, colour)
   expect(colour.toArray()).toEqual([1, 0.25, 0.25])
+  const solid = new Vector4()
+  batch.getColorAt(2, solid)
+  expect(solid.w).toBeCloseTo(0.6, 2)
   // the other is marked
   batch.getColorAt(0, colour)
   expect(colour.g).toBeCloseTo(0.55, 5)
@@ -204,6 +208,7 @@ test('bonds run from centre to centre: those that hold by what they bear, broken
     pieces: {
       starts: Uint32Array.of(0, 4, 8, 12),
       inner: new Uint8Array(12),
+      seeds: new Float32Array(0),
       hulls: { firsts: new Uint32Array(4), starts: new Uint32Array(1), points: new Float32Array(0) },
       bonds: { ...NO_FACES, pairs: Uint32Array.of(0, 1, 0, 2, 1, 2), areas: Float32Array.of(1, 1, 1) },
     },

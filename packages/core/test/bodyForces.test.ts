@@ -2,7 +2,9 @@
 import { blocks, body, bondedShot, G, gravity, look } from './bondHelp.ts'
 import { ASSET } from './help.ts'
 import { simulate } from './rigidHelp.ts'
+import { measureSimulation } from '../src/measures/measures.ts'
 import type { Vector } from '../src/index.ts'
+import { rotate, type Quaternion } from '../src/math/quaternion.ts'
 
 type Loose = Record<string, unknown>
 const acts = (kind: string, more: Loose = {}): Loose => ({ id: kind, kind, weights: { Free: 1 }, ...more })
@@ -76,3 +78,16 @@ test('bonded blocks are turned as one by a force that varies over them', async (
   }
   expect((await run(5)) / (await run(1))).toBeCloseTo(1, 2)
 })
+
+test('the energy of spin is ½·ω·I·ω about all axes, turned and not', async () => {
+  const size: Vector = [0.3, 0.2, 0.1]
+  const simulation = await block(size, [acts('drag', { strength: 0 })], { rotation: [20, 30, 40] })
+  const { orientation } = simulation.populations()[0]!.columns as Record<string, Float32Array>
+  const mass = 1000 * 0.3 * 0.2 * 0.1
+  ;([[3, 0, 0], [0, 2, 0], [1, 2, -3]] as Vector[]).forEach((inBody) => {
+    spins(simulation, rotate([...orientation!] as Quaternion, inBody))
+    const about = [size[1] ** 2 + size[2] ** 2, size[2] ** 2 + size[0] ** 2, size[0] ** 2 + size[1] ** 2]
+    const wanted = inBody.reduce((sum, w, k) => sum + (mass / 24) * about[k]! * w * w, 0)
+    expect(measureSimulation(simulation).populations[0]!.energy.spin! / wanted).toBeCloseTo(1, 4)
+  })
+}) // prettier-ignore

@@ -38,6 +38,7 @@ export function blocks([nx, ny, nz]: Vector, [wide, high, deep]: Vector): Mesh {
     pieces: {
       starts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => (k * one.triangles.length) / 3),
       inner: new Uint8Array(triangles.length / 3),
+      seeds: new Float32Array(0),
       hulls: {
         firsts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => k),
         starts: Uint32Array.from({ length: middles.length + 1 }, (_, k) => k * 8),

@@ -78,6 +78,7 @@ export function linesOf(
     ...(now?.measured.contact ? CONTACT : {}),
     ...(now?.measured.links ? LINKS : {}),
     ...(now?.measured.bonds ? BONDS : {}),
+    ...(population.influences.some(({ kind }) => kind === 'dock') ? HOME : {}),
     ...coverLines(now?.all.covers ?? [], meshes),
     energy: {
       title: 'Energy (J)',
@@ -85,6 +86,9 @@ export function linesOf(
       lines: [
         ['kinetic', (m) => m.energy.kinetic],
         ['potential', (m) => m.energy.potential],
+        ...(now?.measured.energy.spin !== undefined
+          ? [['spin', (m) => m.energy.spin] as Lines['lines'][0]]
+          : []),
         ...(now?.measured.links ? [['elastic', (m) => m.energy.elastic] as Lines['lines'][0]] : []),
       ],
     },
@@ -160,6 +164,21 @@ const LINKS: Charts = {
     title: 'Worst stretch (%)',
     format: short(2),
     lines: [['worst', (m) => (m.links ? m.links.worst * 100 : undefined)]],
+  },
+}
+const HOME: Charts = {
+  home: {
+    title: 'Home again',
+    format: count,
+    lines: [
+      ['docked', (m) => m.pieces?.docked],
+      ['on the way', (m) => (m.pieces ? m.pieces.homing - m.pieces.docked : undefined)],
+    ],
+  },
+  wide: {
+    title: 'Farthest from home',
+    format: metres,
+    lines: [['farthest', (m) => (m.pieces && m.pieces.homing > 0 ? m.pieces.farthest : undefined)]],
   },
 }
 const BONDS: Charts = {

@@ -37,7 +37,7 @@ const MOST_CREASED = 300_000
 interface DrawnBody {
   object: Mesh | Points | BatchedMesh
   asset: string
-  spread?(share: number): void
+  spread?(share: number, selected: boolean): void
 }
 
 /** The meshes of a shot: at rest where only their place moves, else as the engine has them at the moment. */
@@ -84,7 +84,7 @@ export function drawBodies(
         if (!body) continue
         const isSeen = mesh.id === marked && behind !== undefined ? true : mesh.visible && mesh.id !== behind
         body.object.visible = isSeen && !live.has(mesh.id)
-        body.spread?.(mesh.id === marked ? apart : 0)
+        body.spread?.(mesh.id === marked ? apart : 0, mesh.id === marked)
         if (mesh.id !== dragged)
           setMatrix(body.object.matrix, placeAt(standing(shot, mesh).place, engine.shownFrame))
         if (body.object instanceof Points) continue

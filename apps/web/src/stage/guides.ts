@@ -1,6 +1,6 @@
 /** What helps to set influences: where particles want to go, and the radii that the selected influence has. */
 import { INFLUENCES, valuesAt, type Influence } from '@tangle/core'
-import type { PackedPopulation } from '@tangle/runtime/browser'
+import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 import {
   BufferAttribute,
   BufferGeometry,
@@ -25,6 +25,10 @@ export interface Guided {
 /** At most so many ways and rings are drawn. */
 const MOST_WAYS = 240
 const MOST_RINGS = { particles: 24, goals: 6 }
+const MOST_SPINS = 600
+/** rad/s: who turns slower has no line; a turn a second. */
+const SLOW = 0.05
+const TURN = 2 * Math.PI
 const SIDES = 40
 
 type Vector = [number, number, number]
@@ -59,7 +63,11 @@ export function makeGuides(colour: string, wayColour: string) {
         set(places.geometry, points)
       }
       rings.visible = guided.influence !== undefined
-      if (guided.influence) set(rings.geometry, ringsOf(population, guided.influence, camera, frame))
+      if (guided.influence)
+        set(rings.geometry, [
+          ...ringsOf(population, guided.influence, camera, frame),
+          ...(guided.influence.kind === 'rigid' ? spinsOf(population) : []),
+        ])
     },
   }
 }
@@ -110,6 +118,23 @@ function ringsOf(
       rings.push(...ringAround(centres.subarray(i * 3, i * 3 + 3), radius, camera))
   }
   return rings
+}
+
+/** Ends of lines from the middles of bodies along the axes about which they turn, by the right hand: the faster, the longer. */
+function spinsOf({ spins, positions, values, count }: PackedPopulation): number[] {
+  const ends: number[] = []
+  const stride = Math.max(1, Math.ceil(count / MOST_SPINS))
+  for (let i = 0; spins && i < count; i += stride) {
+    const [place, spin] = [positions, spins].map((of) => [...of.subarray(i * 3, i * 3 + 3)]) as [
+      Vector,
+      Vector,
+    ]
+    const speed = Math.hypot(...spin)
+    if (speed < SLOW) continue
+    const long = (fromHalf(values[i * 4]!) * Math.min(4, 1 + speed / TURN)) / speed
+    ends.push(...place, ...place.map((x, axis) => x + spin[axis]! * long))
+  }
+  return ends
 }
 
 /** Ends of the sides of a circle that faces the camera. */

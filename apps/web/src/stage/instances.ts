@@ -26,6 +26,7 @@ import {
   Quaternion,
   Vector3,
 } from 'three'
+import { fade } from './fading.ts'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
@@ -151,21 +152,9 @@ function geometryOf({ positions, triangles }: CoreMesh): BufferGeometry {
   return toCreasedNormals(geometry, CREASE)
 }
 
-/** What is half seen-through covers half of the pixels. */
 function fadingMaterial(): MeshStandardMaterial {
   const material = new MeshStandardMaterial({ roughness: 0.7 })
-  material.onBeforeCompile = (shader) => {
-    shader.vertexShader = shader.vertexShader
-      .replace('#include <common>', '#include <common>\nattribute float solid;\nvarying float vSolid;')
-      .replace('#include <begin_vertex>', '#include <begin_vertex>\nvSolid = solid;')
-    shader.fragmentShader = shader.fragmentShader
-      .replace('#include <common>', '#include <common>\nvarying float vSolid;')
-      .replace(
-        '#include <clipping_planes_fragment>',
-        `#include <clipping_planes_fragment>
-        if (vSolid <= fract(52.9829189 * fract(dot(gl_FragCoord.xy, vec2(0.06711056, 0.00583715)))) * 0.999) discard;`,
-      )
-  }
+  fade(material, 'attribute float solid;', 'solid')
   return material
 }
 

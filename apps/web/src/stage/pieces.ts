@@ -20,23 +20,28 @@ import {
   Matrix4,
   MeshStandardMaterial,
   Quaternion,
+  Points,
+  PointsMaterial,
   Vector3,
+  Vector4,
 } from 'three'
+import { fade } from './fading.ts'
 import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker, beside their outside. */
 const INNER = 0.62
 
+/** Of the places where cells were sown. */
+const SEED = 0xfff2d8
+
 /** All pieces of a broken mesh, each to be put where it is. */
 export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
   const count = pieceCount(mesh)
   const corners = mesh.triangles.length
-  const batch = new BatchedMesh(
-    count,
-    corners,
-    0,
-    new MeshStandardMaterial({ roughness: 0.7, vertexColors: true }),
-  )
+  const material = new MeshStandardMaterial({ roughness: 0.7, vertexColors: true })
+  // the fourth number of the colour of a piece
+  fade(material, '', 'getBatchingColor(getIndirectIndex(gl_DrawID)).a')
+  const batch = new BatchedMesh(count, corners, 0, material)
   batch.frustumCulled = false
   for (let k = 0; k < count; k++) {
     const { positions, normals, inner } = pieceTriangles(mesh, size, k)
@@ -100,7 +105,7 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
         new Vector3(),
         new Quaternion(),
         new Vector3(1, 1, 1),
-        new Color(),
+        new Vector4(),
       ]
       pieces.forEach((piece, i) => {
         if (piece === 0) return
@@ -109,7 +114,8 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
         place.fromArray(population.positions, i * 3)
         if (population.turns) turn.fromArray(population.turns, i * 4).normalize()
         batch.setMatrixAt(k, matrix.compose(place, turn, one))
-        batch.setColorAt(k, tint.fromArray(colour(i)))
+        const [r, g, b] = [0, 1, 2].map((channel) => colour(i)[channel]!) as [number, number, number]
+        batch.setColorAt(k, tint.set(r, g, b, population.traits[i * 4 + 1]! / 255))
         batch.setVisibleAt(k, true)
       })
       return true
@@ -134,10 +140,18 @@ export function spreadPieces(mesh: CoreMesh, size: Vector) {
       tint.setHSL(0.04 + 0.1 * ((k * 0.618034) % 1), 0.35, 0.5 + 0.22 * ((k * 0.754878) % 1)),
     ),
   )
+  const seeds = new Points(
+    new BufferGeometry().setAttribute('position', new BufferAttribute(mesh.pieces!.seeds, 3)),
+    new PointsMaterial({ color: SEED, size: 4, sizeAttenuation: false, depthTest: false }),
+  )
+  seeds.renderOrder = 2
+  batch.add(seeds)
   let apart = NaN
   return {
     object: batch,
-    spread(share: number): void {
+    /** @param selected whether its seeds are shown, too */
+    spread(share: number, selected: boolean): void {
+      seeds.visible = selected
       if (share === apart) return
       apart = share
       const matrix = new Matrix4()

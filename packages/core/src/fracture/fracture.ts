@@ -71,7 +71,7 @@ export function fracture(tools: FractureTools, mesh: Mesh, source: FractureSourc
     solid.delete()
   }
   if (parts.length === 0) throw new Error('nothing of it is left: it has no volume')
-  return assemble(mesh, parts, stretched, stretch.into, source)
+  return assemble(mesh, parts, seeds, stretch.into, source)
 }
 
 const neighboursOf = ({ faces }: Cell): number[] =>
@@ -182,7 +182,13 @@ function assemble(
     positions,
     triangles,
     splitFrom: { mesh, triangles: sources },
-    pieces: { starts, inner, hulls: hullsOf(parts), bonds: sharedFaces(parts, seeds, into, source.rough) },
+    pieces: {
+      starts,
+      inner,
+      seeds: Float32Array.from(seeds.flat()),
+      hulls: hullsOf(parts),
+      bonds: sharedFaces(parts, seeds.map(into), into, source.rough),
+    },
   }
 }
 

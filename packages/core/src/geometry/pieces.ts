@@ -13,6 +13,8 @@ export interface Pieces {
   starts: Uint32Array
   /** Per triangle: 1 on the faces along which it broke. */
   inner: Uint8Array
+  /** Where the cells of pieces were sown, 3 × f32. */
+  seeds: Float32Array
   /** The convex hulls that stand for each where it touches: the first of each piece, and one more; the first point of each, and one more; points (3 × f32). */
   hulls: { firsts: Uint32Array; starts: Uint32Array; points: Float32Array }
   bonds: SharedFaces

@@ -48,6 +48,8 @@ export interface EnergyMeasures {
   potential: number
   /** In links. */
   elastic: number
+  /** In the turning of rigid bodies; absent where there are none. */
+  spin?: number
 }
 
 /** Above so many, evenly taken ones stand for all. */

@@ -24,7 +24,8 @@ import {
   type EnergyMeasures,
   type LinkMeasures,
 } from './contact.ts'
-import { measurePieces, type PieceMeasures } from './pieces.ts'
+import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
+import { isRigid } from '../simulation/bodyShapes.ts'
 import { measureMotion, percentiles, SAMPLE } from './motion.ts'
 
 /** What is measured of a population at a frame. */
@@ -117,7 +118,12 @@ function measurePopulation(
     links: measureLinks(world, source.id),
     bonds: measureBonds(world, source.id),
     pieces: measurePieces(world, population, frame),
-    energy: { kinetic, potential, elastic: elasticEnergy(world, source.id) },
+    energy: {
+      kinetic,
+      potential,
+      elastic: elasticEnergy(world, source.id),
+      ...(isRigid(source) ? { spin: spinEnergy(world, population) } : {}),
+    },
     events: { ...events.counts },
     attributes: measureAttributes(world, population),
   }

@@ -4,7 +4,7 @@ import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Population } from '../document/types.ts'
 import { dock } from '../influences/dock.ts'
 import { rigid } from '../influences/rigid.ts'
-import { quaternionOf, rotate } from '../math/quaternion.ts'
+import { conjugate, quaternionOf, rotate } from '../math/quaternion.ts'
 import { add, vectorOf } from '../math/vector.ts'
 import { signLimit } from '../scene/distance.ts'
 import { bodyShapeOf, isRigid } from '../simulation/bodyShapes.ts'
@@ -57,6 +57,17 @@ export function measurePieces(
   })
   const opens = frame === world.shot.frames.first
   return { ...measured, inside: opens ? measureInside(world, population, frame) : null }
+}
+
+/** ½ ω·I·ω of all bodies, J. */
+export function spinEnergy(world: World, population: PopulationState): number {
+  const { columns } = population
+  const [spins, turns, lightness] = [floats(columns, 'angularVelocity'), floats(columns, 'orientation'), floats(columns, 'inverseMass')] // prettier-ignore
+  return lightness.reduce((sum, perMass, i) => {
+    const { inertia, axes } = bodyShapeOf(population, world, i)
+    const inBody = rotate(conjugate(axes), rotate(conjugate(quaternionOf(turns, i)), vectorOf(spins, i)))
+    return sum + inBody.reduce((own, w, k) => own + inertia[k]! * w * w, 0) / (2 * perMass)
+  }, 0)
 }
 
 /** Per phase, whether an influence of a kind acts in it. */

@@ -91,7 +91,7 @@ function unsized(out: Mesh, size: Vector, parent: Mesh): Mesh {
     ...out,
     positions: back(out.positions),
     ...(out.splitFrom ? { splitFrom: { ...out.splitFrom, mesh: { positions: parent.positions, triangles: parent.triangles } } } : {}),
-    ...(pieces ? { pieces: { ...pieces, hulls: { ...pieces.hulls, points: back(pieces.hulls.points) }, bonds: { ...pieces.bonds, centres: back(pieces.bonds.centres) } } } : {}),
+    ...(pieces ? { pieces: { ...pieces, seeds: back(pieces.seeds), hulls: { ...pieces.hulls, points: back(pieces.hulls.points) }, bonds: { ...pieces.bonds, centres: back(pieces.bonds.centres) } } } : {}),
   } // prettier-ignore
 }
 

@@ -24,6 +24,8 @@ export interface PackedPopulation {
   colours: Float32Array | null
   /** Unit quaternions x, y, z, w, where particles have an orientation: −32767 to 32767. */
   turns: Int16Array | null
+  /** Angular velocities, rad/s, where they turn. */
+  spins: Float32Array | null
   /** Which piece of which broken mesh each is (core: scene/pieces.ts), where they are born as pieces. */
   pieces: Uint32Array | null
   /** Which bonds of each hold, a bit each (core: bondBits), and the highest share of what one bears, where there are bonds. */
@@ -79,6 +81,7 @@ export function packPopulation(
     traits,
     colours: colour ? colour.slice() : null,
     turns: orientation ? Int16Array.from(orientation, (x) => Math.round(x * 32767)) : null,
+    spins: columns.angularVelocity ? Float32Array.from(columns.angularVelocity) : null,
     pieces: columns.piece ? Uint32Array.from(columns.piece) : null,
     bonds:
       columns.bonds && columns.stress

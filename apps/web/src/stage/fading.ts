@@ -1,0 +1,21 @@
+/** Materials of what fades: what is half seen-through covers half of the pixels, so that nothing has to be sorted. */
+import type { Material } from 'three'
+
+/**
+ * @param declared what the vertex shader needs to know how solid a thing is
+ * @param solid how solid it is there, 0–1
+ */
+export function fade(material: Material, declared: string, solid: string): void {
+  material.onBeforeCompile = (shader) => {
+    shader.vertexShader = shader.vertexShader
+      .replace('#include <common>', `#include <common>\n${declared}\nvarying float vSolid;`)
+      .replace('#include <begin_vertex>', `#include <begin_vertex>\nvSolid = ${solid};`)
+    shader.fragmentShader = shader.fragmentShader
+      .replace('#include <common>', '#include <common>\nvarying float vSolid;')
+      .replace(
+        '#include <clipping_planes_fragment>',
+        `#include <clipping_planes_fragment>
+        if (vSolid <= fract(52.9829189 * fract(dot(gl_FragCoord.xy, vec2(0.06711056, 0.00583715)))) * 0.999) discard;`,
+      )
+  }
+}

@@ -26,7 +26,7 @@ function row([thick, high, wide]: Vector, gap: number): Mesh {
 async function speedOf(size: Vector, gap: number, substeps: number): Promise<number> {
   const [thick, high] = size
   const rate = 60 / Math.sqrt(high / 0.05)
-  const floor = { id: 'f', kind: 'floor', weights: { Free: 1 }, friction: 0.9, bounce: 0 }
+  const floor = { id: 'f', kind: 'floor', weights: { Free: 1 }, friction: 0.9, sliding: 0.9, bounce: 0 }
   const shot = bondedShot([gravity({ Free: 1 }), body({ friction: 0.2 }), floor], { frames: { first: 1, last: 400, rate }, quality: { substeps, iterations: 6 } }) // prettier-ignore
   const simulation = await simulate(shot, new Map([[ASSET, row(size, gap)]]))
   for (let n = 0; n < 6; n++) simulation.advance()

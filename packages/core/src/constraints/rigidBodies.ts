@@ -72,7 +72,7 @@ export function stepRigidBodies(
   }
   for (const one of moving) readBack(world, one, moment)
   keepOnSide(world, movers, moment)
-  chooseFriction(world, movers, new Map(obstacles.map(({ handle, collider }) => [handle, collider])))
+  chooseFriction(world, movers, new Map(obstacles.map(({ handle, collider }) => [handle, collider])), moment)
   breakUnderLoad(world, moving, moment)
   for (const { bonds } of all) if (bonds) showBonds(bonds)
   for (const { feed } of members) feed.free()
@@ -133,10 +133,12 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   setCollisions(world, mover)
   const start = poseOf(mover, 'startPosition')
   const bonded = bonds !== null && (rows.length > 1 || carrier >= 0)
-  const moving = {
+  const moving: Moving = {
     mover,
+    driven: ASLEEP,
     impulses: bonded ? new Float64Array(rows.length * 6) : null,
     touches: [],
+    before: AT_REST,
     turned: start.turned,
     gained: rows.map((row) =>
       subtract(vectorOf(columns.velocity, row), vectorOf(columns.startVelocity, row)),
@@ -147,25 +149,28 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
     if (body.isDynamic()) body.setBodyType(RigidBodyType.KinematicPositionBased, true)
     const from = { place: placeOf(world, body), turned: fromQuaternion(body.rotation()) }
     const held = carrier < 0 ? poseOf(mover, 'position') : carriedPose(mover, bonds!)
-    const before = bonded ? motionOf(mover, start.turned) : AT_REST
-    return { ...moving, driven: { held, from, carried: carrier >= 0 }, before }
+    if (bonded) moving.before = motionOf(mover, start.turned)
+    moving.driven = { held, from, carried: carrier >= 0 }
+    return moving
   }
   if (!body.isDynamic()) body.setBodyType(RigidBodyType.Dynamic, true)
   follow(world, body, mover, start)
-  const before = { velocity: velocityOf(world, body), spin: spinOf(world, body) }
+  const [velocity, spin] = [velocityOf(world, body), spinOf(world, body)]
+  moving.before = { velocity, spin }
   const { acceleration, torque } = actingOn(mover, moving, h)
   if (body.isSleeping()) {
     const change = length(subtract(acceleration, memory.restedUnder))
-    if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6)
-      return { ...moving, driven: { asleep: true }, before }
+    if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6) return moving
     body.wakeUp()
   }
   body.resetForces(false)
   body.resetTorques(false)
   body.addForce(asVector(acceleration, (heft * memory.mass * unit) / (pace * pace)), false)
   if (dot(torque, torque) > 0) body.addTorque(asVector(torque, (heft * unit * unit) / (pace * pace)), false)
-  return { ...moving, driven: { ...start, ...before, acceleration, torque }, before }
+  moving.driven = { place: start.place, turned: start.turned, velocity, spin, acceleration, torque }
+  return moving
 }
+const ASLEEP: Driven = { asleep: true }
 const AT_REST = { velocity: [0, 0, 0] as Vector, spin: [0, 0, 0] as Vector }
 
 /** The mean acceleration that influences give the parts of a body, m/s², and the torque of their forces about its centre, N·m. */

@@ -2,8 +2,9 @@
 import { rotate } from '../math/quaternion.ts'
 import { add, cross, dot, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import type { Collider } from './collider.ts'
+import type { ConstraintMoment } from './constraint.ts'
 import type { Mover } from './rigidGroups.ts'
-import { bodyOf, centreAt, fromQuaternion, fromVector, placeOf, spinOf, velocityOf, type RigidWorld } from './rigidWorld.ts' // prettier-ignore
+import { asVector, bodyOf, centreAt, fromQuaternion, fromVector, placeOf, spinOf, velocityOf, type RigidWorld } from './rigidWorld.ts' // prettier-ignore
 
 /** Who slips faster than √(g·reach) times this slides, m/s; at half of it, it stands again. */
 const SLIPS = 0.02
@@ -15,17 +16,22 @@ const TOUCHES = 0.02
 export const slidingShare = ({ friction, sliding }: { friction: number; sliding: number }): number =>
   friction > 0 ? Math.min(1, sliding / friction) : 1
 
+/** Every body is looked at so often a second, in turns. */
+const LOOKS = 40
+
 /** Looks who slides now. @param on what they hit, by the handles of its bodies */
-export function chooseFriction(world: RigidWorld, movers: Mover[], on: Map<number, Collider>): void {
+export function chooseFriction(world: RigidWorld, movers: Mover[], on: Map<number, Collider>, { substep, h }: ConstraintMoment): void {
+  const turns = Math.max(1, Math.floor(1 / (LOOKS * h)))
   for (const mover of movers) {
     const { memory, member } = mover
+    if ((substep + memory.parts[0]!.id) % turns !== 0) continue
     const share = shareOf(world, mover, on)
     if (share === memory.slides) continue
     memory.slides = share
     for (const handle of memory.parts.flatMap(({ colliders }) => colliders))
       world.rapier.getCollider(handle).setFriction(member.feed.rule.friction * share)
   }
-}
+} // prettier-ignore
 
 /** By what the friction of a body is times as it moves now: 1 where it stands, rolls or flies. */
 function shareOf(world: RigidWorld, { memory, member, rows }: Mover, on: Map<number, Collider>): number {
@@ -38,31 +44,30 @@ function shareOf(world: RigidWorld, { memory, member, rows }: Mover, on: Map<num
   const centre = centreAt(memory, { place: placeOf(world, body), turned })
   const least = SLIPS * Math.sqrt(GRAVITY * memory.reach) * (memory.slides < 1 ? 0.5 : 1)
   if (length(velocity) + length(spin) * memory.reach < least) return 1
-  let [fastest, share] = [least, 1]
+  let share = 1
   for (const handle of memory.parts.flatMap(({ colliders }) => colliders)) {
     const own = rapier.getCollider(handle)
     rapier.contactPairsWith(own, (other) => {
+      if (share < 1) return
       const parent = other.parent()!
-      const rule = on.get(parent.handle) ?? member.feed.rule
-      const theirs = slidingShare(rule)
+      const theirs = slidingShare(on.get(parent.handle) ?? member.feed.rule)
       if (theirs === 1) return
       rapier.contactPair(own, other, (manifold, flipped) => {
-        const normal = fromVector(manifold.normal())
-        for (let n = 0; n < manifold.numContacts(); n++) {
-          if (manifold.contactDist(n) > TOUCHES * memory.reach * unit) continue
-          const local = flipped ? manifold.localContactPoint2(n) : manifold.localContactPoint1(n)
-          if (!local) continue
-          const at = add(fromVector(own.translation(), unit), rotate(turned, fromVector(local, unit)))
-          const moving = add(velocity, cross(spin, subtract(at, centre)))
-          const met = fromVector(parent.velocityAtPoint({ x: at[0] * unit, y: at[1] * unit, z: at[2] * unit }), unit / pace) // prettier-ignore
-          const slip = along(subtract(moving, met), normal)
-          if (slip > fastest) [fastest, share] = [slip, theirs]
-        }
+        if (share < 1 || manifold.numContacts() === 0) return
+        if (manifold.contactDist(0) > TOUCHES * memory.reach * unit) return
+        const local = flipped ? manifold.localContactPoint2(0) : manifold.localContactPoint1(0)
+        if (!local) return
+        const at = add(fromVector(own.translation(), unit), rotate(turned, fromVector(local, unit)))
+        const moving = add(velocity, cross(spin, subtract(at, centre)))
+        const met = parent.isFixed() ? STILL : fromVector(parent.velocityAtPoint(asVector(at, unit)), unit / pace)
+        if (along(subtract(moving, met), fromVector(manifold.normal())) > least) share = theirs
       })
     })
+    if (share < 1) break
   }
   return share
-}
+} // prettier-ignore
+const STILL: Vector = [0, 0, 0]
 
 /** Speed along a surface. */
 const along = (velocity: Vector, normal: Vector): number =>

@@ -92,15 +92,15 @@ function fly({ memory }: Mover, driven: Exclude<Driven, { held: Pose } | { aslee
 }
 
 /** Whether a body touches anything, told to its particles. */
-function touch({ mover, driven, impulses, touches }: Moving, velocity: Vector, { h, ...moment }: ConstraintMoment): boolean {
-  const at = { ...moment, h }
+function touch({ mover, driven, impulses, touches }: Moving, velocity: Vector, moment: ConstraintMoment): boolean {
+  const { h } = moment
   const asleep = 'asleep' in driven || 'held' in driven
   const flown = asleep ? STILL : add(driven.velocity, scale(driven.acceleration, h))
   const pushed = subtract(velocity, flown)
   const size = asleep ? 0 : length(driven.velocity) + length(driven.acceleration) * h
   let touched = asleep || length(pushed) > ROUNDING * size + 1e-9
   if (!impulses) {
-    setTouch(mover, 0, touched ? unit(pushed) : STILL, at)
+    setTouch(mover, 0, touched ? unit(pushed) : STILL, moment)
     return touched
   }
   const untold = new Set(touches.map(({ part }) => part))
@@ -108,7 +108,7 @@ function touch({ mover, driven, impulses, touches }: Moving, velocity: Vector, {
     const impulse = vectorOf(impulses, k * 2)
     const told = dot(impulse, impulse) > 0
     const normal = told && !asleep ? unit(rotate(driven.turned, impulse), STILL) : untold.has(k) ? unit(pushed, STILL) : STILL // prettier-ignore
-    setTouch(mover, k, touched || told ? normal : STILL, at)
+    setTouch(mover, k, touched || told ? normal : STILL, moment)
   })
   // two contacts may press against one another
   for (let k = 0; k < impulses.length; k++) if (impulses[k] !== 0) touched = true

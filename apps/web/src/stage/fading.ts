@@ -8,10 +8,10 @@ import type { Material } from 'three'
 export function fade(material: Material, declared: string, solid: string): void {
   material.onBeforeCompile = (shader) => {
     shader.vertexShader = shader.vertexShader
-      .replace('#include <common>', `#include <common>\n${declared}\nvarying float vSolid;`)
+      .replace('#include <common>', `#include <common>\n${declared}\nflat varying float vSolid;`)
       .replace('#include <begin_vertex>', `#include <begin_vertex>\nvSolid = ${solid};`)
     shader.fragmentShader = shader.fragmentShader
-      .replace('#include <common>', '#include <common>\nvarying float vSolid;')
+      .replace('#include <common>', '#include <common>\nflat varying float vSolid;')
       .replace(
         '#include <clipping_planes_fragment>',
         `#include <clipping_planes_fragment>

@@ -142,7 +142,14 @@ export function spreadPieces(mesh: CoreMesh, size: Vector) {
   )
   const seeds = new Points(
     new BufferGeometry().setAttribute('position', new BufferAttribute(mesh.pieces!.seeds, 3)),
-    new PointsMaterial({ color: SEED, size: 3, sizeAttenuation: false, depthTest: false, transparent: true, opacity: 0.6 }),
+    new PointsMaterial({
+      color: SEED,
+      size: 3,
+      sizeAttenuation: false,
+      depthTest: false,
+      transparent: true,
+      opacity: 0.6,
+    }),
   )
   seeds.renderOrder = 2
   batch.add(seeds)

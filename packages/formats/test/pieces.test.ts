@@ -1,4 +1,5 @@
 /** Pieces of a broken mesh in files, read by others: a USD parser, three's readers of PLY and glTF, and the validator of glTF. */
+import vtkXMLPolyDataReader from '@kitware/vtk.js/IO/XML/XMLPolyDataReader.js'
 import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { createMachine } from '@tangle/kernels'
 import {
@@ -17,6 +18,20 @@ import { Matrix4, Quaternion, Vector3, type InstancedMesh } from 'three'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js'
 import { EXPORTS, filesOf, readChoices, type CachedFrame } from '../src/index.ts'
+
+// vtk.js is made for pages
+Object.assign(globalThis, { Node: { ELEMENT_NODE: 1 } })
+interface VtkReader {
+  newInstance(): {
+    parseAsArrayBuffer(bytes: ArrayBufferLike): void
+    getOutputData(n: number): {
+      getPointData(): {
+        getArrayByName(name: string): { getData(): ArrayLike<number>; getNumberOfComponents(): number } | null
+      }
+      getPolys(): { getData(): ArrayLike<number> }
+    }
+  }
+}
 
 /** More than a byte counts, so that numbers of meshes need more. */
 const PIECES = 300
@@ -157,6 +172,24 @@ test('PLY: every piece has the number of its mesh, also above 255, and its spin'
     expect.closeTo(Math.PI, 6),
     1,
   ])
+})
+test('VTK: piece, orientation, spin and stress of each, by its own reader', async () => {
+  const { frame } = await prepared
+  const { columns, count } = frame.populations[0]!
+  const read = (bytes: Uint8Array) => {
+    const reader = (vtkXMLPolyDataReader as unknown as VtkReader).newInstance()
+    reader.parseAsArrayBuffer(bytes.slice().buffer)
+    return reader.getOutputData(0)
+  }
+  const files = await write('vtp')
+  const points = read(files.get('stones.0001.vtp')!).getPointData()
+  for (const [name, width] of [['orientation', 4], ['angularVelocity', 3], ['stress', 1]] as const) // prettier-ignore
+    expect([name, points.getArrayByName(name)!.getNumberOfComponents(), [...points.getArrayByName(name)!.getData() as Float32Array]]).toEqual([name, width, [...columns[name]!]]) // prettier-ignore
+  expect([...(points.getArrayByName('piece')!.getData() as Uint32Array)]).toEqual([...columns.piece!])
+  // and each piece is a mesh, once
+  const meshes = [...files.keys()].filter((name) => /instance-/.test(name))
+  expect(meshes).toHaveLength(count)
+  expect(read(files.get(meshes[0]!)!).getPolys().getData().length).toBeGreaterThan(4 * 3)
 })
 test('glTF: valid, and put where its nodes say the pieces are the block again', async () => {
   const bytes = (await write('glb')).get('0001.glb')!

@@ -64,6 +64,12 @@ test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page })
   expect(lying).toMatchObject({ count: 30, pieces: 30 })
   expect(lying.low).toBeGreaterThan(0)
 
+  // pieces are kept for when the page is opened again
+  await page.reload()
+  await expect.poll(async () => (await at(1))?.count ?? 0, { timeout: 60_000 }).toBe(30)
+  const kept = await page.evaluate(async () => (await indexedDB.databases()).map(({ name }) => name))
+  expect(kept).toContain('tangle-made-meshes')
+
   // bonded they are one body once they are let go; weak bonds break as it lands
   await page.getByRole('button', { name: '+ Influence' }).click()
   await page

@@ -3,9 +3,13 @@ import { convexParts } from '../geometry/convexParts.ts'
 import type { Pieces } from '../geometry/pieces.ts'
 import type { Part } from './fracture.ts'
 
+/** Where there are so many pieces, hollows so deep are filled (as a share of their size): contacts cost more than they show. */
+const MANY = 200
+const SHALLOW = 0.25
+
 /** One hull of each part that is nearly convex, several of what is hollow or bent. */
 export function hullsOf(parts: Pick<Part, 'positions' | 'triangles'>[]): Pieces['hulls'] {
-  const all = parts.map(convexParts)
+  const all = parts.map((part) => convexParts(part, parts.length > MANY ? SHALLOW : undefined))
   return {
     firsts: startsOf(all.map((hulls) => hulls.length)),
     starts: startsOf(all.flat().map((points) => points.length)),

@@ -10,8 +10,8 @@ import { supportPoints } from './supportPoints.ts'
 
 /** As many parts at the most. */
 const MOST_PARTS = 16
-/** How deep a hollow may be that is filled, as a share of the way from the middle to the farthest point. */
-const HOLLOW = 0.25
+/** How deep a hollow may be that is filled, as a share of half the diagonal of the box around. */
+const HOLLOW = 0.12
 /** Triangles of which hollows are measured. */
 const MOST_SAMPLES = 400
 /** Where along a part it may be cut. */
@@ -32,11 +32,14 @@ interface ConvexPart {
 }
 
 /** The points of the hull of each part; one part where the mesh is nearly convex. */
-export function convexParts({ positions, triangles }: Pick<Mesh, 'positions' | 'triangles'>): Vector[][] {
+export function convexParts(
+  { positions, triangles }: Pick<Mesh, 'positions' | 'triangles'>,
+  hollow = HOLLOW,
+): Vector[][] {
   const soup = Float64Array.from({ length: triangles.length * 3 }, (_, k) => positions[triangles[Math.floor(k / 3)]! * 3 + (k % 3)]!) // prettier-ignore
   const parts = [partOf(soup)]
   const sizes = [0, 1, 2].map((axis) => spanAlong(soup, UNITS[axis]!)).map(([from, to]) => to - from)
-  const least = (HOLLOW * Math.hypot(...sizes)) / 2
+  const least = (hollow * Math.hypot(...sizes)) / 2
   while (parts.length < MOST_PARTS) {
     const worst = parts.reduce((a, b) => (b.hollow > a.hollow ? b : a))
     const halves = worst.hollow > least ? cutWell(worst) : null

@@ -46,7 +46,7 @@ test.each([[0.02, 5], [0.5, 5], [0.5, 12], [20, 5]])('a mesh that grows under a 
   expect(most / top).toBeLessThan(1.1)
 }) // prettier-ignore
 
-test.each([0.02, 1, 10])('ground that stretches takes a block of %d m along by friction', async (size) => {
+test.each([0.02, 10])('ground that stretches takes a block of %d m along by friction', async (size) => {
   // slow enough for friction to keep up from the start
   const frames = Math.round(60 * Math.max(1, Math.sqrt(size)))
   const wide = { keys: [[1, 10 * size], [1 + frames, 16 * size]] }
@@ -69,9 +69,9 @@ async function onWaves(size: number, substeps: number) {
   const meshes = await meshesOf(shot, box(size, size, size), { [GROUND]: sheet(40, 30 * size) })
   return () => simulate(shot, meshes)
 }
-test.each([[0.05, 4], [1, 4], [1, 10]])('waves of a sheet of %d m lift pieces and let none through, at %d substeps', async (size, substeps) => {
+test.each([[0.05, 4], [1, 10]])('waves of a sheet of %d m lift pieces and let none through, at %d substeps', async (size, substeps) => {
   const simulation = await (await onWaves(size, substeps))()
-  for (let n = 0; n < 48; n++) simulation.advance()
+  for (let n = 0; n < 36; n++) simulation.advance()
   const { count, columns } = simulation.populations()[0]!
   const places = columns.position as Float32Array
   for (let i = 0; i < count; i++) expect(places[i * 3 + 1]! / size).toBeGreaterThan(-0.6)

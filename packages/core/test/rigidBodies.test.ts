@@ -164,7 +164,7 @@ describe('contacts', () => {
       expect(Math.hypot(...at('velocity', i))).toBeLessThan(0.6 * Math.sqrt(G * size))
     }
   }, 120_000) // prettier-ignore
-  test.each([[0.02, 2, 'outside'], [0.3, 2, 'outside'], [10, 2, 'outside'], [1, 4, 'either']])('no wedge among 60 is pressed through a mesh: %d m, %d substeps, from %s', async (size, substeps, side) => {
+  test.each([[0.02, 2, 'outside'], [10, 2, 'outside'], [1, 4, 'either']])('no wedge among 60 is pressed through a mesh: %d m, %d substeps, from %s', async (size, substeps, side) => {
     const shot = brokenShot({ pieces: 60, seeds: 'random', seed: 1 }, { particle: { density: 1500 }, influences: [gravity, body({ friction: 0.6 }), { id: 'c', kind: 'collide', mesh: 'ground', side, weights: { Free: 1 } }] }, { seed: 1, frames: { first: 1, last: 100, rate: 24 }, quality: { substeps, iterations: 4 }, meshes: [{ id: 'ground', source: { asset: BELT } }] }, { position: [0, 2 * size, 0], rotation: [20, 10, 30] })
     const ground = side === 'either' ? sheet(20, size * 40, size) : box(size * 40, size * 2, size * 40)
     const simulation = await simulate(shot, await meshesOf(shot, box(size, size, size), { [BELT]: ground }))

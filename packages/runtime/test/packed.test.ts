@@ -69,3 +69,11 @@ test('what is handed over of a frame of a take is none of what was decoded: the 
   const kept = [...Object.values(columns), mesh.positions, mesh.triangles]
   expect(kept.map((array) => array.length)).toEqual([2, 2, 6, 6, 6, 8, 2, 9, 3])
 })
+
+test('spins are counted and handed over with the rest', () => {
+  const columns = { id: Uint32Array.of(1, 2), position: new Float32Array(6) }
+  const still = packPopulation({ id: 'bits', count: 2, columns })
+  const turning = packPopulation({ id: 'bits', count: 2, columns: { ...columns, angularVelocity: Float32Array.of(1, 2, 3, 4, 5, 6) } }) // prettier-ignore
+  expect(packedBytes([turning]) - packedBytes([still])).toBe(6 * 4)
+  expect(buffersOf([turning])).toContain(turning.spins!.buffer)
+})

@@ -1,5 +1,4 @@
 /** What bonds need to know of a broken mesh: pieces and the faces that they share, in world size in its own frame. */
-import { vectorAt } from '../document/keys.ts'
 import { massProperties, type MassProperties, type SharedFaces } from '../geometry/pieces.ts'
 import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { vectorOf, type Vector } from '../math/vector.ts'
@@ -15,8 +14,7 @@ export interface BrokenMesh {
 
 /** @param number of the mesh among those of the shot; it is a broken one */
 export function brokenMesh({ shot, bodies }: Pick<ConstraintMoment, 'shot' | 'bodies'>, number: number): BrokenMesh {
-  const { mesh, shotMesh } = bodies.get(shot.meshes[number]!.id)!
-  const size = vectorAt(shotMesh.place.scale, shot.frames.first)
+  const { mesh, size } = bodies.get(shot.meshes[number]!.id)!
   const known = ofMesh(mesh)
   const key = size.join()
   const found = known.get(key) ?? brokenMeshOf(mesh, size)

@@ -1,7 +1,6 @@
 /** The shapes that particles have as rigid bodies: their piece, the mesh they are drawn as, or a ball. */
 import { ballShape, meshShape, pieceShape, type BodyShape } from '../constraints/bodyShape.ts'
 import { RIGID_BODIES } from '../constraints/rigidKind.ts'
-import { vectorAt } from '../document/keys.ts'
 import type { Instances, Population } from '../document/types.ts'
 import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { chooseInstance, instanceMesh, instanceScale } from '../look/instances.ts'
@@ -23,8 +22,8 @@ export function bodyShapeOf(
   const piece = columns.at.piece ? view(columns, 'piece')[i]! : 0
   const radius = floats(columns, 'radius')[i]!
   if (piece > 0) {
-    const { mesh, shotMesh } = bodies.get(shot.meshes[meshOfPiece(piece)]!.id)!
-    return pieceShape(mesh, vectorAt(shotMesh.place.scale, shot.frames.first), numberOfPiece(piece))
+    const { mesh, size } = bodies.get(shot.meshes[meshOfPiece(piece)]!.id)!
+    return pieceShape(mesh, size, numberOfPiece(piece))
   }
   const { instances, draw } = source.look
   if (draw !== 'instances' || !instances) return ballShape(radius)

@@ -93,7 +93,7 @@ export function pushPieces(moment: Moment): void {
         .find(([, rows]) => rows.size > 0)
       if (!owned) continue
       const [owner, rows] = owned
-      const masses = massProperties(body.body.mesh, body.body.sizeAt(shot.frames.first))
+      const masses = massProperties(body.body.mesh, body.body.size)
       for (const [piece, { impulse, turning }] of impulsesOn(population, before, body, owner, rows, moment))
         pushOne(owner, rows.get(piece)!, masses[piece]!, impulse, turning, STIRS * h)
     }

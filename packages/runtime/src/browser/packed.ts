@@ -123,6 +123,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   p.traits,
   ...(p.colours ? [p.colours] : []),
   ...(p.turns ? [p.turns] : []),
+  ...(p.spins ? [p.spins] : []),
   ...(p.pieces ? [p.pieces] : []),
   ...(p.bonds ? [p.bonds.holding, p.bonds.stress] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),

@@ -1,5 +1,5 @@
 const swc = (tsx) => [
-  '@swc/jest',
+  '<rootDir>/scripts/testTransform.mjs',
   {
     jsc: {
       target: 'es2022',

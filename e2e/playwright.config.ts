@@ -2,17 +2,22 @@ import { defineConfig } from '@playwright/test'
 
 const port = process.env.TANGLE_PORT ?? '4680'
 
+/** What needs servers, workers and databases of its own, rather than the page of the one that is there. */
+const HOUSES = '**/houses/*.spec.ts'
+
 /** The real application: the built server on a database of its own, in Debian's Chromium. */
 export default defineConfig({
   testDir: '.',
-  testMatch: '*.spec.ts',
+  projects: [
+    { name: 'pages', testMatch: '*.spec.ts', testIgnore: HOUSES, outputDir: '../test-results/pages' },
+    { name: 'houses', testMatch: HOUSES, outputDir: '../test-results/houses' },
+  ],
   timeout: 300_000,
   expect: { timeout: 40_000 },
   workers: 1,
   // a machine that others load too may be too slow once
   retries: process.env.CI ? 1 : 0,
   reporter: 'list',
-  outputDir: '../test-results',
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },

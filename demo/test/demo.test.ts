@@ -100,7 +100,7 @@ const inFewPieces = (source: MeshSource): MeshSource =>
   'fracture' in source
     ? { fracture: { ...source.fracture, pieces: 60 } }
     : 'shell' in source
-      ? { shell: { ...source.shell, detail: 1.5 } }
+      ? { shell: { ...source.shell, thickness: 0.04, detail: 1.5 } }
       : source
 
 test('every shot runs, and its particles stay near', async () => {

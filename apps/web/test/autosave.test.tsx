@@ -102,6 +102,17 @@ test('another window has changed it: a conflict stays one until it is decided', 
   expect([state(), puts]).toEqual(['conflict', [expect.anything()]])
 })
 
+test('a save that waits for one that meets a conflict is not sent', async () => {
+  rename('Mine')
+  const first = saveNow()
+  rename('Mine, later')
+  const second = saveNow()
+  await asked(1)
+  puts[0]!.answer(409, { error: 'another window' })
+  await Promise.all([first, second])
+  expect([state(), puts]).toEqual(['conflict', [expect.anything()]])
+})
+
 test('the page is left: what is not saved goes with a request that outlives it', async () => {
   rename('Last words')
   act(() => void dispatchEvent(new Event('pagehide')))

@@ -71,7 +71,7 @@ const documents = fc.record({
   lifespan: fc.constantFrom(null, 5),
 })
 
-test('sixty documents at random', () => {
+test('documents at random: finite, to the byte after a resume, and all memory given back', () => {
   let ran = 0
   fc.assert(
     fc.property(documents, ({ influences, birth, mask, deform, seed, substeps, rate, radius, lifespan }) => {
@@ -146,7 +146,7 @@ test('sixty documents at random', () => {
       if (resumed.fingerprint() !== first) throw new Error('resumed, it goes another way')
       ran++
     }),
-    { numRuns: 60, seed: Number(process.env.TANGLE_SEED ?? 12), endOnFailure: true },
+    { numRuns: 32, seed: Number(process.env.TANGLE_SEED ?? 12), endOnFailure: true },
   )
-  expect(ran).toBeGreaterThan(35)
+  expect(ran).toBeGreaterThan(18)
 }, 180_000)

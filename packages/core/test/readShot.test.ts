@@ -4,7 +4,7 @@ import { randoms } from '../src/math/random.ts'
 import { allNamesOf, everything, INFLUENCE_SHOTS, SHOTS } from './shots.ts'
 
 /** Changes to try; more of them, and other ones, with TANGLE_CHANGES and TANGLE_SEED. */
-const CHANGES = Number(process.env.TANGLE_CHANGES ?? 1500)
+const CHANGES = Number(process.env.TANGLE_CHANGES ?? 700)
 const SEED = Number(process.env.TANGLE_SEED ?? 11)
 
 /** What stands where something else should. Made anew each time: what is given may be changed. */

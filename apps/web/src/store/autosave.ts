@@ -70,6 +70,8 @@ async function save(shotId: string, document: Shot): Promise<void> {
   const server = known.get(shotId)
   if (!server || server.document === document) return
   const isOpen = (): boolean => store.getState().session.shotId === shotId
+  // it may have waited for one that met another window's change
+  if (isOpen() && store.getState().session.save.state === 'conflict') return
   if (isOpen()) told({ state: 'saving' })
   const result = await store.dispatch(
     api.endpoints.saveShot.initiate({ id: shotId, version: server.version, document }),

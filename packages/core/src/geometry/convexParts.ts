@@ -2,9 +2,9 @@
  * A closed mesh as a few convex parts, for what touches: it is cut by planes until no part is hollower than it may be. What is
  * measured, and why: Mamou, Ghorbel, "A simple and efficient approach for 3D mesh approximate convex decomposition" (2009).
  */
-import quickHull from 'quickhull3d/dist/quickhull3d.js'
 import { principalAxes, rotate } from '../math/quaternion.ts'
 import { add, cross, dot, scale, subtract, unit, vectorOf, type Vector } from '../math/vector.ts'
+import { hullFaces } from './convexHull.ts'
 import type { Mesh } from './mesh.ts'
 import { supportPoints } from './supportPoints.ts'
 
@@ -52,15 +52,10 @@ const UNITS: Vector[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]] // prettier-ignore
 
 function partOf(soup: Soup): ConvexPart {
   const points = supportPoints(soup)
-  const faces = hullFaces(points)
+  const planes = hullFaces(points)
   const [middle] = points
-  const planes = faces.map((loop) => {
-    const [a, b, c] = loop.map((k) => points[k]!) as [Vector, Vector, Vector]
-    const normal = unit(cross(subtract(b, a), subtract(c, a)))
-    return { normal, level: dot(normal, a) }
-  })
   let volume = 0
-  for (const loop of faces) {
+  for (const { loop } of planes) {
     const [a, b, c] = loop.map((k) => subtract(points[k]!, middle!)) as [Vector, Vector, Vector]
     volume += dot(a, cross(b, c)) / 6
   }
@@ -79,15 +74,6 @@ function partOf(soup: Soup): ConvexPart {
     if (way < Infinity) hollow = Math.max(hollow, way)
   }
   return { soup, volume, hollow }
-}
-
-/** None where points lie in a plane. */
-function hullFaces(points: Vector[]): number[][] {
-  try {
-    return points.length < 4 ? [] : quickHull(points)
-  } catch {
-    return []
-  }
 }
 
 /** Cuts across its principal axes: half-way along its length, unless another cut leaves clearly smaller hulls. */

@@ -8,18 +8,18 @@ const DIRECTIONS: Vector[] = [
   ...Array.from({ length: 26 }, (_, k) => onSphere((k + 0.5) / 26, (k * 0.6180339887498949) % 1)),
 ] // prettier-ignore
 
-/** So few points are taken as they are; in lists so long nobody looks whether doubles leave as few. */
+/** So few points are taken as they are. */
 const FEW = 26
-const LONG = 40 * FEW
 
 /** The farthest points in each of some directions, without doubles; all where there are few. */
 export function supportPoints(positions: Float32Array | Float64Array): Vector[] {
   const count = positions.length / 3
-  if (count <= LONG) {
-    const points = Array.from({ length: count }, (_, v) => vectorOf(positions, v))
-    const all = new Map(points.map((p) => [p.join(), p]))
-    if (all.size <= FEW) return [...all.values()]
+  const all = new Map<string, Vector>()
+  for (let v = 0; v < count && all.size <= FEW; v++) {
+    const point = vectorOf(positions, v)
+    all.set(point.join(), point)
   }
+  if (all.size <= FEW) return [...all.values()]
   const chosen = new Set<number>()
   for (const [x, y, z] of DIRECTIONS) {
     let [best, most] = [0, -Infinity]

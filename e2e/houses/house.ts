@@ -8,9 +8,9 @@ import { connect, createServer, type AddressInfo, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
-import { ballObj } from './help.ts'
+import { ballObj } from '../help.ts'
 
-const root = join(import.meta.dirname, '..')
+const root = join(import.meta.dirname, '../..')
 export const FRAMES = 60
 
 const freePort = async (): Promise<number> => {

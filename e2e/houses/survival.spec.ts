@@ -5,7 +5,7 @@ import { once } from 'node:events'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { ballObj } from './help.ts'
+import { ballObj } from '../help.ts'
 import { connectTo, createHouse, createShot, FRAMES, takesOf, type House } from './house.ts'
 
 test('the database goes away and comes back, the worker dies: the take is whole, and the same to the bit', async ({
@@ -151,7 +151,7 @@ test('a back-up while Tangle runs, and back from it', async ({ request }) => {
     const [small, whole, broken] = ['small', 'whole', 'broken'].map((name) => join(folder, name)) as [string, string, string] // prettier-ignore
     const tangle = (...words: string[]) => {
       const env = { ...process.env, TANGLE_DATABASE_URL: databaseUrl }
-      const { status, stderr } = spawnSync('./tangle', words, { cwd: join(import.meta.dirname, '..'), env, encoding: 'utf8' }) // prettier-ignore
+      const { status, stderr } = spawnSync('./tangle', words, { cwd: join(import.meta.dirname, '../..'), env, encoding: 'utf8' }) // prettier-ignore
       return [status, stderr] as const
     }
     expect(tangle('backup', small)[0]).toBe(0)

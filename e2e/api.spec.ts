@@ -112,14 +112,14 @@ test('takes: computed, cancelled, tried again, deleted and brought back', async 
       framesDone: number
       facts: { fingerprint: string }[]
     }
-  await expect.poll(async () => (await state()).framesDone, { timeout: 30_000 }).toBeGreaterThan(3)
+  await expect.poll(async () => (await state()).framesDone, { timeout: 150_000 }).toBeGreaterThan(3)
   expect((await request.get(`/api/takes/${take.id}/export?format=ply`)).status()).toBe(409)
   expect((await request.post(`/api/takes/${take.id}/cancel`)).ok()).toBe(true)
   const { framesDone } = await state()
   await new Promise((resolve) => setTimeout(resolve, 1500))
   expect((await state()).framesDone).toBeLessThanOrEqual(framesDone + 1)
   expect((await request.post(`/api/takes/${take.id}/retry`)).ok()).toBe(true)
-  await expect.poll(async () => (await state()).status, { timeout: 30_000 }).toBe('computing')
+  await expect.poll(async () => (await state()).status, { timeout: 150_000 }).toBe('computing')
   expect((await request.delete(`/api/takes/${take.id}`)).status()).toBe(204)
   expect((await request.get(`/api/takes/${take.id}`)).status()).toBe(404)
   expect((await request.post(`/api/takes/${take.id}/restore`)).status()).toBe(204)
@@ -168,7 +168,7 @@ test('what has settled is stored with the takes of a shot: the next take starts 
         settled: string | null
         facts: { fingerprint: string }[]
       }
-    await expect.poll(async () => (await state()).status, { timeout: 60_000 }).toBe('done')
+    await expect.poll(async () => (await state()).status, { timeout: 150_000 }).toBe('done')
     return state()
   }
   const [first, second] = [await takeOf(), await takeOf()]

@@ -92,7 +92,7 @@ test('the cutting job by the interface: a soft block is linked, cut by a moving 
       return { ...found.links, inside, left: Math.min(...x), right: Math.max(...x) }
     }, frame)
   // about a hundred links lie in the blade's way
-  await expect.poll(async () => (await at(41))?.broken ?? 0, { timeout: 90_000 }).toBeGreaterThan(60)
+  await expect.poll(async () => (await at(41))?.broken ?? 0, { timeout: 150_000 }).toBeGreaterThan(60)
   const whole = (await at(5))!
   const parted = (await at(41))!
   expect([whole.broken, whole.inside]).toEqual([0, 0])
@@ -144,10 +144,10 @@ test('snow by the interface: a region over a slab, a cover that grows on it, and
       const [measured] = engine.measures()?.covers ?? []
       return { triangles: shown?.triangles.length ?? 0, volume: measured?.volume ?? 0 }
     }, frame)
-  await expect.poll(async () => (await cover(30))?.triangles ?? 0, { timeout: 60_000 }).toBeGreaterThan(300)
+  await expect.poll(async () => (await cover(30))?.triangles ?? 0, { timeout: 150_000 }).toBeGreaterThan(300)
   const early = (await cover(30))!.volume
   await expect
-    .poll(async () => (await cover(60))?.volume ?? 0, { timeout: 60_000 })
+    .poll(async () => (await cover(60))?.volume ?? 0, { timeout: 150_000 })
     .toBeGreaterThan(1.8 * early)
 
   await goTo(page, 'Look')

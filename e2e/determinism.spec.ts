@@ -8,7 +8,6 @@ const FRAMES = [1, 14, 30]
 const BURSTING = [1, 33, 50]
 const DEMOS: Record<string, string> = {
   'Beacon to dust': 'beacon-to-dust',
-  'Sign in the gale': 'sign-in-the-gale',
   'Ferry queue': 'ferry-queue',
   'Letters full of floats': 'letters-full-of-floats',
   'The float that mends': 'the-float-that-mends',

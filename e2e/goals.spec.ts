@@ -51,7 +51,7 @@ test('two meshes that are dropped become one another by the interface alone', as
           before = now
           return still
         },
-        { intervals: [1500], timeout: 60_000 },
+        { intervals: [1500], timeout: 150_000 },
       )
       .toBe(true)
     return parseFloat(before)

@@ -95,7 +95,7 @@ export async function firstCount(page: Page, frame: number): Promise<number> {
 
 /** Waits until the preview shows so many particles at a frame; after an edit it may take a moment. */
 export async function particlesAt(page: Page, frame: number, expected: number): Promise<void> {
-  await expect.poll(() => countAt(page, frame), { timeout: 40_000 }).toBe(expected)
+  await expect.poll(() => countAt(page, frame), { timeout: 150_000 }).toBe(expected)
 }
 
 const countAt = (page: Page, frame: number): Promise<number> =>

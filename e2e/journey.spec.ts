@@ -54,7 +54,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   await expect(page.getByTestId('save')).toHaveText(/saved \d\d/)
 
   await page.getByRole('button', { name: 'Make a take' }).first().click()
-  await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 60_000 })
+  await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 150_000 })
   await page.getByRole('button', { name: 'Play', exact: true }).last().click()
   await expect(page.getByText('take, from the server')).toBeVisible()
   // Space pauses, and does not press the button that was just clicked

@@ -12,8 +12,8 @@ export default defineConfig({
     { name: 'pages', testMatch: '*.spec.ts', testIgnore: HOUSES, outputDir: '../test-results/pages' },
     { name: 'houses', testMatch: HOUSES, outputDir: '../test-results/houses' },
   ],
-  timeout: 300_000,
-  expect: { timeout: 40_000 },
+  timeout: 480_000,
+  expect: { timeout: 80_000 },
   workers: 1,
   // a machine that others load too may be too slow once
   retries: process.env.CI ? 1 : 0,

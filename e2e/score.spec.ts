@@ -101,7 +101,7 @@ test('phases and cues: a phase is added and named, a cue sends particles on, its
   await seek(page, 60)
   // the frames before the edit are shown until those after it are there
   const phases = async () => (await measures(page))?.populations[0]?.phases ?? {}
-  await expect.poll(async () => (await phases()).Dying ?? 0, { timeout: 60_000 }).toBeGreaterThan(100)
+  await expect.poll(async () => (await phases()).Dying ?? 0, { timeout: 150_000 }).toBeGreaterThan(100)
   const { Dying, Flying } = await phases()
   expect(Flying).toBeGreaterThan(Dying! / 2)
   await expect(page.getByRole('spinbutton', { name: 'Weight of Heat in Dying' })).toHaveText('–')
@@ -320,7 +320,7 @@ test('a take holds what is left of an eaten mesh, and plays and is written backw
   ).json()) as { id: string }
   await page.goto(`/shots/${made.id}/takes`)
   await page.getByRole('button', { name: 'Make a take' }).first().click()
-  await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 60_000 })
+  await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 150_000 })
   const takes = (await (await request.get(`/api/shots/${made.id}/takes`)).json()) as { id: string }[]
   await page.getByRole('button', { name: 'backward' }).click()
   await page.getByRole('button', { name: 'Play', exact: true }).last().click()

@@ -63,7 +63,7 @@ test('an attribute of their own: born, set, coloured by, in the table; and what 
           const [first] = engine.populations() as unknown as { own: Record<string, Float32Array> }[]
           return first?.own.number1?.[0] ?? null
         }),
-      { timeout: 60_000 },
+      { timeout: 150_000 },
     )
     .toBe(7)
   await page.keyboard.press('p')

@@ -94,7 +94,7 @@ export async function createHouse(name: string, settings: Record<string, string>
   }
   let server = run([], 0)
   const base = `http://127.0.0.1:${port}/api`
-  const answers = () => expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 60_000 }).toBe(true) // prettier-ignore
+  const answers = () => expect.poll(() => fetch(`${base}/health`).then((answer) => answer.ok, () => false), { timeout: 150_000 }).toBe(true) // prettier-ignore
   await answers()
   const database = await connectTo({ databaseUrl })
   return {
@@ -185,7 +185,7 @@ export function takesOf(request: APIRequestContext, { base }: House, shot: strin
     },
     reach: (take: string, frames: number) =>
       expect
-        .poll(async () => (await state(take)).framesDone, { timeout: 60_000 })
+        .poll(async () => (await state(take)).framesDone, { timeout: 150_000 })
         .toBeGreaterThanOrEqual(frames),
     done: (take: string) =>
       expect
@@ -194,7 +194,7 @@ export function takesOf(request: APIRequestContext, { base }: House, shot: strin
             const { status, fault } = await state(take)
             return fault ?? status
           },
-          { timeout: 90_000 },
+          { timeout: 150_000 },
         )
         .toBe('done'),
     /** Hashes of all frames, as they are stored; `whole`: of what is in every tenth. */

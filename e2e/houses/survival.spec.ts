@@ -34,7 +34,7 @@ test('the database goes away and comes back, the worker dies: the take is whole,
     ])
     await house.mendRoad()
     await expect
-      .poll(async () => (await request.get(`${base}/health`)).status(), { timeout: 30_000 })
+      .poll(async () => (await request.get(`${base}/health`)).status(), { timeout: 150_000 })
       .toBe(200)
     await done(lost)
     expect(await frames(lost)).toEqual(right)
@@ -55,7 +55,7 @@ test('the database goes away and comes back, the worker dies: the take is whole,
     const left = await make()
     const checkpoint = async (): Promise<number> =>
       ((await database.query('SELECT coalesce(max(frame), 0) AS frame FROM take_checkpoint WHERE take_id = $1', [left])).rows as { frame: number }[])[0]!.frame // prettier-ignore
-    await expect.poll(checkpoint, { timeout: 60_000 }).toBeGreaterThan(5)
+    await expect.poll(checkpoint, { timeout: 150_000 }).toBeGreaterThan(5)
     worker.kill('SIGKILL')
     await once(worker, 'exit')
     const kept = await checkpoint()

@@ -122,7 +122,7 @@ test('without room a take stops with a word and goes on by itself; deleted ones 
     await done(first)
     const right = await frames(first)
     const second = await make()
-    await expect.poll(async () => (await state(second)).status, { timeout: 60_000 }).toBe('paused')
+    await expect.poll(async () => (await state(second)).status, { timeout: 150_000 }).toBe('paused')
     expect((await state(second)).fault).toMatch(/^Takes have the 5 MB that they may have: delete takes/)
     expect((await (await request.get(`${base}/space`)).json()) as object).toEqual({
       takes: expect.any(Number) as unknown,
@@ -142,7 +142,7 @@ test('without room a take stops with a word and goes on by itself; deleted ones 
       $$ BEGIN IF NEW.frame > 9 THEN RAISE EXCEPTION 'could not extend file' USING ERRCODE = '53100'; END IF; RETURN NEW; END $$`)
     await database.query('CREATE TRIGGER full_disk BEFORE INSERT ON take_frame FOR EACH ROW EXECUTE FUNCTION full_disk()') // prettier-ignore
     const third = await make()
-    await expect.poll(async () => (await state(third)).status, { timeout: 60_000 }).toBe('paused')
+    await expect.poll(async () => (await state(third)).status, { timeout: 150_000 }).toBe('paused')
     expect(await state(third)).toMatchObject({ framesDone: 9, fault: expect.stringMatching(/^The disk/) as unknown }) // prettier-ignore
     await database.query('DROP TRIGGER full_disk ON take_frame')
     await done(third)

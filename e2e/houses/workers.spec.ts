@@ -52,12 +52,12 @@ test('a worker that is killed, and one that comes back late, spoil nothing: the 
     await gate.query('BEGIN; LOCK TABLE take_part IN SHARE MODE')
     const storing =
       "SELECT 1 FROM pg_stat_activity WHERE wait_event_type = 'Lock' AND query LIKE 'INSERT INTO take_part%'"
-    await expect.poll(async () => (await database.query(storing)).rowCount, { timeout: 20_000 }).toBe(1)
+    await expect.poll(async () => (await database.query(storing)).rowCount, { timeout: 150_000 }).toBe(1)
     first.kill('SIGSTOP')
     await gate.end()
     await silence(frozen)
     const third = house.worker()
-    await expect.poll(() => attempt(frozen), { timeout: 30_000 }).toBeGreaterThan(before)
+    await expect.poll(() => attempt(frozen), { timeout: 150_000 }).toBeGreaterThan(before)
     await reach(frozen, 3)
     first.kill('SIGCONT')
     await done(frozen)
@@ -77,7 +77,7 @@ test('a worker that is killed, and one that comes back late, spoil nothing: the 
     await request.post(`${base}/takes/${killed}/retry`)
     const clearing =
       "SELECT 1 FROM pg_stat_activity WHERE wait_event_type = 'Lock' AND query LIKE 'DROP TABLE%'"
-    await expect.poll(async () => (await database.query(clearing)).rowCount, { timeout: 20_000 }).toBe(1)
+    await expect.poll(async () => (await database.query(clearing)).rowCount, { timeout: 150_000 }).toBe(1)
     await database.query("SET lock_timeout = '300ms'")
     const takeover = database.query('UPDATE take SET attempt = attempt + 1 WHERE id = $1', [killed])
     await expect(takeover).rejects.toThrow(/lock timeout/)

@@ -78,6 +78,16 @@ describe('pieces', () => {
     expect(findIn(crumb.checks, /^2 of .* are crumbs/)).toBeDefined()
     expect(findIn((await said(shot, [1])).checks, /crumbs/)).toBeUndefined()
   })
+  test('that are too many to look at as they are computed: fewer by one click', async () => {
+    const shot = bondedShot([body()], { frames }, high)
+    const { measures } = await said(shot, [1])
+    const many = { ...measures, populations: measures.populations.map((one) => ({ ...one, alive: 5000 })) }
+    const whole = { ...shot.meshes[0]!, id: 'whole' }
+    const broken = { ...shot, meshes: [{ ...shot.meshes[0]!, source: { fracture: { mesh: 'whole', pieces: 5000 } } }, whole] } as unknown as Shot // prettier-ignore
+    const found = findIn(checkFrame(broken, many, 1), /^5000 of .* are rigid bodies/)!
+    expect(found.mend!.edits).toEqual([{ path: ['meshes', 0, 'source', 'fracture', 'pieces'], value: 1000 }])
+    expect(findIn(checkFrame(shot, measures, 1), /are rigid bodies/)).toBeUndefined()
+  })
   test('that have been let go and do not go', async () => {
     const { checks } = await said(bondedShot([body()], { frames }, high), [40])
     expect(findIn(checks, /^100 % of .* are stuck/)).toBeDefined()

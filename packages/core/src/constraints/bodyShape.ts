@@ -3,7 +3,7 @@ import { convexParts } from '../geometry/convexParts.ts'
 import { perMesh, type Mesh } from '../geometry/mesh.ts'
 import { massOfTriangles, massProperties, type MassProperties } from '../geometry/pieces.ts'
 import { UNTURNED, type Quaternion } from '../math/quaternion.ts'
-import type { Vector } from '../math/vector.ts'
+import { length, type Vector } from '../math/vector.ts'
 
 export interface BodyShape {
   /** About its centre of mass, metres: x, y, z of the points of each of its hulls. None: a ball. */
@@ -44,6 +44,7 @@ const shapesOf = perMesh(() => new Map<string, BodyShape>())
 
 function shapeOfPiece(mesh: Mesh, size: Vector, piece: number): BodyShape {
   const mass = massProperties(mesh, size)[piece]!
+  if (isRound(mass)) return roundShape(mass)
   const { firsts, starts, points } = mesh.pieces!.hulls
   const hulls = Array.from(starts.subarray(firsts[piece]!, firsts[piece + 1]!), (from, k) => {
     const own = points.subarray(from * 3, starts[firsts[piece]! + k + 1]! * 3)
@@ -57,6 +58,17 @@ function perMass({ volume, inertia, axes }: MassProperties): Pick<BodyShape, 'in
   return { inertia: inertia.map((i) => Math.max(i, least, 1e-30) / Math.max(volume, 1e-30)) as Vector, axes }
 }
 
+/** What fills so much of the ball around it is one to what it touches: it rolls. */
+const ROUND = 0.93
+const volumeOfBall = (radius: number): number => (4 / 3) * Math.PI * radius ** 3
+const isRound = ({ volume, reach }: MassProperties): boolean => volume > ROUND * volumeOfBall(reach)
+const roundShape = (mass: MassProperties): BodyShape => ({
+  hulls: [],
+  ...perMass(mass),
+  reach: Math.cbrt(mass.volume / volumeOfBall(1)),
+  area: mass.area,
+})
+
 /** A mesh about its origin, times a scale. An open one has no volume to speak of and turns like a ball. */
 export function meshShape(mesh: Mesh, scale: number): BodyShape {
   const { hulls, inertia, axes, reach, area } = shapeOfMesh(mesh)
@@ -68,8 +80,11 @@ export function meshShape(mesh: Mesh, scale: number): BodyShape {
     area: area * scale * scale,
   }
 }
+/** A ball turns about its middle, if that is no farther from the origin than this share of its radius. */
+const OFF_CENTRE = 0.02
 const shapeOfMesh = perMesh((mesh): BodyShape => {
   const mass = massOfTriangles(mesh, [1, 1, 1], 0, mesh.triangles.length / 3)
+  if (isRound(mass) && length(mass.centre) < OFF_CENTRE * mass.reach) return roundShape(mass)
   const hulls = convexParts(mesh).map((points) => Float32Array.from(points.flat()))
   const turns = mass.volume > 0 ? perMass(mass) : inertiaOfBall(mass.reach)
   return { hulls, ...turns, reach: mass.reach, area: mass.area }

@@ -154,8 +154,7 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
     return moving
   }
   if (!body.isDynamic()) body.setBodyType(RigidBodyType.Dynamic, true)
-  follow(world, body, mover, start)
-  const [velocity, spin] = [velocityOf(world, body), spinOf(world, body)]
+  const { velocity, spin } = follow(world, body, mover, start)
   moving.before = { velocity, spin }
   const { acceleration, torque } = actingOn(mover, moving, h)
   if (body.isSleeping()) {
@@ -201,8 +200,8 @@ function carriedPose({ memory, member: { columns, pieces }, rows, carrier }: Mov
   return { place: add(vectorOf(columns.position, carrier), arm), turned }
 }
 
-/** A body takes over what influences have done to its particles since the last substep, and what has become of its parts. */
-function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): void {
+/** A body takes over what influences have done to its particles since the last substep, and what has become of its parts: how it moves then. */
+function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): { velocity: Vector; spin: Vector } {
   const { memory, member: { columns }, rows, fresh } = mover // prettier-ignore
   const place = placeOf(world, body)
   const turned = fromQuaternion(body.rotation())
@@ -227,11 +226,12 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
     const swing = length(spin) * length(arm)
     return differs(own, vectorOf(columns.startVelocity, row), swing) || differs(spin, vectorOf(columns.angularVelocity, row), 0) // prettier-ignore
   })
-  if (!fresh && !sped) return
+  if (!fresh && !sped) return { velocity, spin }
   const motion = motionOf(mover, start.turned)
   setVelocity(world, body, motion.velocity, true)
   setSpin(world, body, motion.spin, true)
-}
+  return { velocity: velocityOf(world, body), spin: spinOf(world, body) }
+} // prettier-ignore
 const differs = (a: Vector, b: Vector, size: number): boolean =>
   a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!) + size) + 1e-9)
 const inner = (a: Quaternion, b: Quaternion): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]

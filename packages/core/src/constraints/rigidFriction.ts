@@ -17,7 +17,7 @@ export const slidingShare = ({ friction, sliding }: { friction: number; sliding:
   friction > 0 ? Math.min(1, sliding / friction) : 1
 
 /** Every body is looked at so often a second, in turns. */
-const LOOKS = 40
+const LOOKS = 24
 
 /** Looks who slides now. @param on what they hit, by the handles of its bodies */
 export function chooseFriction(world: RigidWorld, movers: Mover[], on: Map<number, Collider>, { substep, h }: ConstraintMoment): void {

@@ -11,6 +11,7 @@ import type { FractureSource } from '../document/types.ts'
 import { voronoiCells, type Cell } from './cells.ts'
 import { hullsOf } from './hulls.ts'
 import { roughCell, roughness } from './rough.ts'
+import { closeSeams } from './seams.ts'
 import { fractureSeeds, type DensityAt } from './seeds.ts'
 import { sharedFaces } from './sharedFaces.ts'
 import { solidOf, type Solid } from './solid.ts'
@@ -71,6 +72,7 @@ export function fracture(tools: FractureTools, mesh: Mesh, source: FractureSourc
     solid.delete()
   }
   if (parts.length === 0) throw new Error('nothing of it is left: it has no volume')
+  closeSeams(parts)
   return assemble(mesh, parts, seeds, stretch.into, source)
 }
 

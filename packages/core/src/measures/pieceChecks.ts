@@ -11,6 +11,9 @@ import { mend, percent, round } from './words.ts'
 const actingOf = ({ influences }: Population, { kind }: { kind: string }): Influence | undefined =>
   influences.find((one) => one.kind === kind && !one.muted)
 
+/** So many rigid bodies are still looked at as they are computed. */
+const MANY = 2000
+
 /** What can be told from the document. */
 export function* checkBonded(population: Population): Generator<Check> {
   if (!actingOf(population, bondsKind) || actingOf(population, rigid)) return
@@ -49,6 +52,15 @@ function* checkStart({ meshes }: Shot, population: Population, { pieces, alive }
       const path = ['meshes', meshes.indexOf(shell), 'source', 'shell', 'gap']
       yield { ...start, mend: mend(`A gap of ${gap} m`, path, gap) }
     } else yield { ...start, text: `${start.text} Begin ${deep} farther from it.` }
+  }
+  if (alive > MANY) {
+    const broken = meshes.findIndex((one) => one.id === births[0]?.mesh && 'fracture' in one.source)
+    yield {
+      id: `${id}:many`,
+      title: `${alive} of ${name} are rigid bodies`,
+      text: 'Where thousands touch, a frame takes seconds: break the mesh into fewer pieces, or let go of some at a time.',
+      ...(broken >= 0 ? { mend: mend('Break into 1000', ['meshes', broken, 'source', 'fracture', 'pieces'], 1000) } : {}),
+    }
   }
   if (crumbs > 0) {
     yield {

@@ -5,6 +5,7 @@ import {
   sourceKey,
   standing,
   type Mesh as CoreMesh,
+  type MeshFacts,
   type Shot,
   type ShotMesh,
 } from '@tangle/core'
@@ -13,6 +14,7 @@ import {
   BufferAttribute,
   BufferGeometry,
   DoubleSide,
+  FrontSide,
   Mesh,
   MeshStandardMaterial,
   Points,
@@ -60,7 +62,7 @@ export function drawBodies(
     known?.object.removeFromParent()
     const spread = loaded.mesh.pieces && spreadPieces(loaded.mesh, [1, 1, 1])
     const object =
-      spread?.object ?? (loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded.mesh))
+      spread?.object ?? (loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded))
     object.matrixAutoUpdate = false
     group.add(object)
     meshes.set(mesh.id, { object, asset, ...(spread ? { spread: spread.spread } : {}) })
@@ -113,7 +115,8 @@ function pointsOf({ positions }: CoreMesh): Points {
   return new Points(geometry, new PointsMaterial({ color: TONE, size: 3, sizeAttenuation: false }))
 }
 
-function solidOf({ positions, triangles }: CoreMesh): Mesh {
+function solidOf({ mesh, facts }: { mesh: CoreMesh; facts: MeshFacts }): Mesh {
+  const { positions, triangles } = mesh
   const flat = triangles.length / 3 > MOST_CREASED
   let geometry = new BufferGeometry()
   geometry.setAttribute('position', new BufferAttribute(positions, 3))
@@ -125,13 +128,27 @@ function solidOf({ positions, triangles }: CoreMesh): Mesh {
       color: TONE,
       roughness: 0.85,
       flatShading: flat,
-      side: DoubleSide,
+      // along its outline the far side of a closed one would shine through, for what is steep is pushed back below
+      side: facts.openEdges === 0 && isOutward(mesh) ? FrontSide : DoubleSide,
       // what lies on the surface, such as points to be born, is drawn before it
       polygonOffset: true,
       polygonOffsetFactor: 2,
       polygonOffsetUnits: 2,
     }),
   )
+}
+
+/** Whether the faces of a closed mesh look outward, as most of its volume says. */
+function isOutward({ positions: p, triangles }: CoreMesh): boolean {
+  let volume = 0
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [triangles[t]! * 3, triangles[t + 1]! * 3, triangles[t + 2]! * 3]
+    volume +=
+      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!)
+  }
+  return volume > 0
 }
 
 function setMatrix(matrix: Matrix4, m: Float64Array): void {

@@ -35,7 +35,8 @@ const INNER = 0.62
 const OVERLAP = 5e-5
 const BEHIND = 5e-4
 
-/** Of the places where cells were sown. */
+/** Of the places where cells were sown; so many are drawn fine. */
+const MANY = 150
 const SEED = 0xfff2d8
 
 /**
@@ -170,7 +171,8 @@ export function spreadPieces(mesh: CoreMesh, size: Vector) {
     new BufferGeometry().setAttribute('position', new BufferAttribute(mesh.pieces!.seeds, 3)),
     new PointsMaterial({
       color: SEED,
-      size: 3,
+      // hundreds would hide the pieces
+      size: centres.length > MANY ? 1.5 : 3,
       sizeAttenuation: false,
       depthTest: false,
       transparent: true,

@@ -1,5 +1,5 @@
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material'
-import { INSTANCES, type Instances } from '@tangle/core'
+import { INSTANCES, isRigid, type Instances } from '@tangle/core'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot } from '../store/index.ts'
@@ -9,7 +9,10 @@ import { Section } from './Panel.tsx'
 /** The meshes that particles are drawn as, each with its weight, and how they lie about the particle. */
 export function InstancesLook({ instances, path }: { instances: Instances; path: Path }) {
   const act = useAct()
-  const { meshes } = useShot()
+  const { meshes, populations } = useShot()
+  const touches = isRigid(populations[Number(path[1])]!)
+    ? 'They touch as the meshes that they are.'
+    : 'They collide as balls of their radius.'
   const { set: list } = instances
   const change = (value: Instances['set']): void => void act(set({ path: [...path, 'set'], value }))
   const put = (n: number, value: Partial<Instances['set'][number]>): void =>
@@ -63,7 +66,7 @@ export function InstancesLook({ instances, path }: { instances: Instances; path:
         path={path}
       />
       <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
-        Each particle keeps its mesh for life. They collide as balls of their radius.
+        Each particle keeps its mesh for life. {touches}
       </Typography>
     </Section>
   )

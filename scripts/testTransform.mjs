@@ -23,7 +23,7 @@ function createTransformer(options) {
     ...swc,
     process: (...values) => bound(swc.process(...values)),
     processAsync: async (...values) => bound(await swc.processAsync(...values)),
-    getCacheKey: (...values) => `bound${swc.getCacheKey(...values)}`,
+    getCacheKey: (...values) => `${GLOBALS.join()}${swc.getCacheKey(...values)}`,
   }
 }
 export default { createTransformer }

@@ -71,6 +71,21 @@ describe('a beam breaks at the load of its section', () => {
   }) // prettier-ignore
 })
 
+// its axis is that of the bar: at the middles of pieces nothing blows
+test.each([[1.6, 4], [0.08, 8], [40, 3]])('a bar of %d m in a whirl about its axis is twisted, most at the end that is held', async (long, substeps) => {
+  const high = long / 8
+  const whirl = { id: 'v', kind: 'vortex', weights: { Free: 1 }, strength: 5, axis: [1, 0, 0], point: [0, 5, 0], speed: 10 * long, core: long, inward: 0 }
+  const held = [{ centre: [-long / 2, 5, 0] as Vector, size: [(1.5 * long) / 8, 4 * high, 10 * high] as Vector }]
+  const shot = heldIn(held, [whirl, body(), bonded({ weights: { Start: 1, Held: 1, Free: 1 }, bears: 1e6 })], { frames: { first: 1, last: 50, rate: 24 }, quality: { substeps, iterations: 4 } }, { position: [0, 5, 0] })
+  const simulation = await simulate(shot, meshOf(blocks([8, 1, 1], [long, high, high])))
+  run(simulation, 12)
+  // each bond bears what turns all pieces beyond it
+  const [root, middle, tip] = [1, 4, 7].map((k) => look(simulation).stress[k]!) as [number, number, number]
+  expect(tip).toBeGreaterThan(0)
+  expect(root / tip).toBeCloseTo(7, 0)
+  expect(middle / tip).toBeCloseTo(4, 0)
+}) // prettier-ignore
+
 describe('a blow', () => {
   /** A bar that falls on a corner. */
   const dropped = (bears: number, rate: number, substeps: number, size = 1, more: Loose = {}): [Shot, Map<string, Mesh>] => [

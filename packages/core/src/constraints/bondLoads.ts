@@ -55,6 +55,8 @@ function loadsNow(moving: Moving, { h }: ConstraintMoment): Loads {
       if (dot(swung, swung) > noise * noise) pull = subtract(pull, swung)
     }
     writeVector(loads, k * 2, add(vectorOf(loads, k * 2), rotate(back, scale(pull, mass / h))))
+    const twist = rotate(back, vectorOf(columns.torque, rows[k]!))
+    writeVector(loads, k * 2 + 1, add(vectorOf(loads, k * 2 + 1), twist))
   })
   return loads
 }
@@ -80,7 +82,8 @@ function addUntold(moving: Moving, loads: Loads, h: number): void {
     const told = vectorOf(loads, k * 2)
     force = add(force, subtract(own, told))
     torque = add(torque, add(cross(arm, subtract(own, told)), scale(product(tensor, spun), 1 / h)))
-    torque = subtract(torque, vectorOf(loads, k * 2 + 1))
+    const twist = rotate(back, vectorOf(columns.torque, rows[k]!))
+    torque = subtract(torque, add(vectorOf(loads, k * 2 + 1), twist))
   })
   const mass = parts.reduce((sum, one) => sum + one.mass, 0)
   // rounding, as it flies by

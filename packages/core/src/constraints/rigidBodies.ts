@@ -32,6 +32,7 @@ import {
   setVelocity,
   spinOf,
   velocityOf,
+  type BodyMemory,
   type Pose,
   type RigidMemory,
   type RigidWorld,
@@ -131,6 +132,8 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   const { unit, heft, pace } = world.memory
   const body = bodyOf(world, memory)
   setCollisions(world, mover)
+  if (isDynamic(mover) && isLeftAlone(mover, h) && body.isSleeping())
+    return { mover, driven: ASLEEP, impulses: null, touches: [], before: AT_REST, turned: memory.lies!.turned, gained: [], wasCarried: false } // prettier-ignore
   const start = poseOf(mover, 'startPosition')
   const bonded = bonds !== null && (rows.length > 1 || carrier >= 0)
   const moving: Moving = {
@@ -158,8 +161,7 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
   moving.before = { velocity, spin }
   const { acceleration, torque } = actingOn(mover, moving, h)
   if (body.isSleeping()) {
-    const change = length(subtract(acceleration, memory.restedUnder))
-    if (change <= SAME_FORCE * length(memory.restedUnder) + 1e-6) return moving
+    if (isSameForce(memory, acceleration)) return moving
     body.wakeUp()
   }
   body.resetForces(false)
@@ -171,6 +173,21 @@ function drive(world: RigidWorld, mover: Mover, { h }: ConstraintMoment): Moving
 }
 const ASLEEP: Driven = { asleep: true }
 const AT_REST = { velocity: [0, 0, 0] as Vector, spin: [0, 0, 0] as Vector }
+
+const isSameForce = ({ restedUnder }: BodyMemory, acceleration: Vector): boolean =>
+  length(subtract(acceleration, restedUnder)) <= SAME_FORCE * length(restedUnder) + 1e-6
+
+/** Whether a body that fell asleep still lies as its particle was told, pulled as then: nobody has to ask the engine more. */
+function isLeftAlone({ memory, member: { columns }, rows, fresh }: Mover, h: number): boolean {
+  const { lies } = memory
+  const row = rows[0]!
+  if (!lies || fresh || rows.length > 1) return false
+  const { startPosition, startVelocity, velocity, angularVelocity, orientation } = columns
+  for (let k = 0; k < 3; k++)
+    if (startPosition[row * 3 + k] !== Math.fround(lies.place[k]!) || startVelocity[row * 3 + k] !== 0 || angularVelocity[row * 3 + k] !== 0) return false
+  for (let k = 0; k < 4; k++) if (orientation[row * 4 + k] !== Math.fround(lies.turned[k]!)) return false
+  return isSameForce(memory, scale(vectorOf(velocity, row), 1 / h))
+} // prettier-ignore
 
 /** The mean acceleration that influences give the parts of a body, m/s², and the torque of their forces about its centre, N·m. */
 function actingOn(

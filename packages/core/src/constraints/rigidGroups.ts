@@ -48,14 +48,14 @@ export function enlist(
     const one = numbered.get(body.population)
     const group = one && mostIn(body, one)
     // what has joined others is made anew
-    const goesOn = group && !claimed.has(group) && group.rows.length === partsIn(body, one, group).length
+    const parts = group ? partsIn(body, one, group) : []
+    const goesOn = group && !claimed.has(group) && group.rows.length === parts.length
     if (!goesOn || group.rows.length < body.parts.length) noteLoads(body, loads)
     if (!goesOn) {
       rapier.removeRigidBody(bodyOf(world, body))
       continue
     }
     claimed.add(group)
-    const parts = partsIn(body, one, group)
     const fresh = parts.length < body.parts.length
     if (fresh) keepOnly(world, body, parts)
     const rows = body.parts.map(({ id }) => one.member.rows.get(id)!)
@@ -97,6 +97,8 @@ function groupOfRows({ member, groups }: { member: RigidMember; groups: Group[] 
 
 /** The group to which most parts of a body belong; of as many, the first. */
 function mostIn({ parts }: BodyMemory, { member, groupOf }: Grouped): Group | undefined {
+  const only = parts.length === 1 ? member.rows.get(parts[0]!.id) : undefined
+  if (only !== undefined) return groupOf[only]
   const counts = new Map<Group, number>()
   for (const { id } of parts) {
     const row = member.rows.get(id)
@@ -122,6 +124,7 @@ function keepOnly(world: RigidWorld, memory: BodyMemory, parts: PartMemory[]): v
   memory.parts = parts
   if (memory.loads.length > 0) memory.loads = sixesOf(places, memory.loads)
   memory.stress = null
+  memory.lies = null
   weigh(world, bodyOf(world, memory), memory)
 }
 
@@ -169,6 +172,7 @@ function newBody(
     inertia: [0, 0, 0],
     axes: [0, 0, 0, 1],
     restedUnder: [0, 0, 0],
+    lies: null,
     loads: rows.length > 1 || carrier >= 0 ? loadsOf(member, rows, noted) : NOTHING,
     stress: null,
     carried: false,

@@ -48,12 +48,18 @@ export type Driven =
 /** Takes over where a body is now and how it moves: m, m/s, rad/s. */
 export function readBack(world: RigidWorld, moving: Moving, moment: ConstraintMoment): void {
   const { mover, driven } = moving
-  if ('held' in driven) return readPut(mover, driven, moment)
+  if ('held' in driven) {
+    mover.memory.lies = null
+    return readPut(mover, driven, moment)
+  }
   mover.memory.carried = false
   const { memory } = mover
   const body = bodyOf(world, memory)
+  const sleeps = body.isSleeping()
+  if (sleeps && memory.lies && 'asleep' in driven) return write(mover, memory.lies, STILL, STILL)
   const now = { place: placeOf(world, body), turned: fromQuaternion(body.rotation()) }
-  if (body.isSleeping()) {
+  memory.lies = sleeps ? now : null
+  if (sleeps) {
     if (!('asleep' in driven)) memory.restedUnder = driven.acceleration
     return write(mover, now, STILL, STILL)
   }
@@ -139,9 +145,9 @@ export function write(mover: Mover, pose: Pose, velocity: Vector, spin: Vector):
   memory.parts.forEach(({ offset }, k) => {
     const row = rows[k]!
     const alone = rows.length === 1
-    const arm = rotate(pose.turned, subtract(offset, memory.centre))
-    writeVector(columns.position, row, add(pose.place, rotate(pose.turned, offset)))
-    writeVector(columns.velocity, row, alone ? velocity : add(velocity, cross(spin, arm)))
+    const arm = (from: Vector): Vector => rotate(pose.turned, subtract(offset, from))
+    writeVector(columns.position, row, dot(offset, offset) > 0 ? add(pose.place, arm(STILL)) : pose.place)
+    writeVector(columns.velocity, row, alone ? velocity : add(velocity, cross(spin, arm(memory.centre))))
     writeVector(columns.angularVelocity, row, spin)
     columns.orientation.set(pose.turned, row * 4)
   })

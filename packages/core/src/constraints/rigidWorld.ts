@@ -57,6 +57,8 @@ export interface BodyMemory {
   axes: Quaternion
   /** What acted on it when it fell asleep, m/s². */
   restedUnder: Vector
+  /** Where it lies asleep, as its particle was told; null: it is awake, or not known. */
+  lies: Pose | null
   /** Loads on parts as they last, N and N·m in its frame, 6 each (bondLoads.ts); empty until there are any. */
   loads: Float64Array
   /** What its bonds bear (bondBreaking.ts); null: not known. */

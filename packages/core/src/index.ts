@@ -54,6 +54,7 @@ export { derive, DeriveFault, underived, type DeriveTools } from './simulation/d
 export { pieceFacts, type PieceFacts } from './fracture/fracture.ts'
 export {
   bondBits,
+  massOfTriangles,
   massProperties,
   pieceCount,
   pieceMesh,

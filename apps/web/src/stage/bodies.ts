@@ -1,5 +1,6 @@
 import {
   derivedFrom,
+  massOfTriangles,
   placeAt,
   rootOf,
   sourceKey,
@@ -138,18 +139,9 @@ function solidOf({ mesh, facts }: { mesh: CoreMesh; facts: MeshFacts }): Mesh {
   )
 }
 
-/** Whether the faces of a closed mesh look outward, as most of its volume says. */
-function isOutward({ positions: p, triangles }: CoreMesh): boolean {
-  let volume = 0
-  for (let t = 0; t < triangles.length; t += 3) {
-    const [a, b, c] = [triangles[t]! * 3, triangles[t + 1]! * 3, triangles[t + 2]! * 3]
-    volume +=
-      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
-      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
-      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!)
-  }
-  return volume > 0
-}
+/** Whether the faces of a closed mesh look outward. */
+const isOutward = (mesh: CoreMesh): boolean =>
+  massOfTriangles(mesh, [1, 1, 1], 0, mesh.triangles.length / 3).volume > 0
 
 function setMatrix(matrix: Matrix4, m: Float64Array): void {
   matrix.set(m[0]!, m[1]!, m[2]!, m[3]!, m[4]!, m[5]!, m[6]!, m[7]!, m[8]!, m[9]!, m[10]!, m[11]!, 0, 0, 0, 1)

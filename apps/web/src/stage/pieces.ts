@@ -52,7 +52,7 @@ function overlap(material: MeshStandardMaterial): void {
       `float pieceAway = length((modelViewMatrix * batchingMatrix * vec4(0.0, 0.0, 0.0, 1.0)).xyz);
         transformed += normalize(transformed + 1e-9) * ${OVERLAP} * pieceAway;
         #include <project_vertex>
-        if (color.r < 0.9) {
+        if (color.r < ${(1 + INNER) / 2}) {
           vec4 behind = projectionMatrix * vec4(mvPosition.xyz * ${1 + BEHIND}, 1.0);
           gl_Position.z = behind.z / behind.w * gl_Position.w;
         }`,

@@ -1,4 +1,4 @@
-/** The convex hull of a few points, one point after another. It ends whatever lies in planes and lines; libraries that merge faces may not. */
+/** The convex hull of a few points, one point after another. It ends whatever lies in planes and lines; one that merges faces may not. */
 import { cross, dot, length, subtract, unit, type Vector } from '../math/vector.ts'
 
 /** Points that stand out less than this share of their spread add nothing. */

@@ -70,11 +70,16 @@ export function actBonds(
     const [a, b] = [rowsA[k]!, rowsB[k]!]
     // a free one that is bonded to one that is held goes with it
     const carried = strength[k]! > 0 && free[a] !== free[b]
-    if (!carried && !together(a, b)) followParting(bonds, k, moment)
+    // between held ones a look at the end of a frame is enough
+    const asked = free[a] || free[b] || endsFrame(moment)
+    if (asked && !carried && !together(a, b)) followParting(bonds, k, moment)
   }
   feed.free()
   return bonds
 }
+
+/** Whether a substep is the last of its frame. */
+export const endsFrame = ({ to }: ConstraintMoment): boolean => Number.isInteger(to)
 
 const noBonds = (): BondTable => ({
   a: new Uint32Array(0),

@@ -7,7 +7,7 @@ import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/q
 import { add, cross, dot, length, scale, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import { meshOfPiece, numberOfPiece } from '../scene/pieces.ts'
 import { breakUnderLoad, showBonds } from './bondBreaking.ts'
-import { actBonds, groupsOf, type Bonds } from './bonds.ts'
+import { actBonds, endsFrame, groupsOf, type Bonds } from './bonds.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Memory } from './constraint.ts'
 import { rapierModule } from './rapier.ts'
 import { addImpulses, type Impulses, type Touch } from './rigidContacts.ts'
@@ -15,7 +15,7 @@ import { chooseFriction } from './rigidFriction.ts'
 import { enlist, isDynamic, motionOf, poseOf, type Mover } from './rigidGroups.ts'
 import { RIGID_BODIES, WORLDS } from './rigidKind.ts'
 import { rigidMembers, type RigidMember } from './rigidMembers.ts'
-import { moveObstacles, placeObstacles } from './rigidObstacles.ts'
+import { moveObstacles, placeObstacles, putObstacles } from './rigidObstacles.ts'
 import { keepOnSide } from './rigidSides.ts'
 import { readBack, type Driven } from './rigidResults.ts'
 import {
@@ -54,10 +54,17 @@ export function stepRigidBodies(
 ): void {
   const members = rigidMembers(populations, moment.machine)
   if (members.length === 0) return
+  if (!members.some(isAnyFree)) return rest(members, memory, moment)
   const world = worldFor(memory, members)
   const obstacles = placeObstacles(world, members, moment)
   const all = members.map((member) => grouped(world, member, memory, moment))
   const movers = enlist(world, all)
+  if (world.memory.rested) {
+    putObstacles(world, obstacles)
+    for (const mover of movers)
+      if (!isDynamic(mover)) put(world, mover.memory, poseOf(mover, 'startPosition'))
+    world.memory.rested = false
+  }
   const { rapier } = world
   const time = moment.h * world.memory.pace
   const steps = Math.ceil(time / LONGEST)
@@ -77,6 +84,21 @@ export function stepRigidBodies(
   breakUnderLoad(world, moving, moment)
   for (const { bonds } of all) if (bonds) showBonds(bonds)
   for (const { feed } of members) feed.free()
+}
+
+const isAnyFree = ({ amount }: RigidMember): boolean => amount.some((x) => x > 0)
+
+/** Where nobody is free the engine has nothing to do: all are where they are put. Bonds may still be cut, or part. */
+function rest(members: RigidMember[], memory: Memory, moment: ConstraintMoment): void {
+  const told = memory[RIGID_BODIES.name] as RigidMemory | undefined
+  if (told) told.rested = true
+  for (const body of told?.bodies ?? []) body.carried = false
+  for (const member of members) {
+    member.columns.contactNormal.fill(0)
+    const bonds = actBonds(member, () => false, memory, moment)
+    if (bonds && endsFrame(moment)) showBonds(bonds)
+    member.feed.free()
+  }
 }
 
 /** A body in a substep: what drives it, and what contacts do to its parts where bonds have to bear that. */
@@ -233,10 +255,7 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
       Math.abs(inner(turned, q)) < 1 - 1e-7
     )
   })
-  if (fresh || movedAway) {
-    body.setTranslation(asVector(start.place, world.memory.unit), true)
-    body.setRotation(asQuaternion(start.turned), true)
-  }
+  if (fresh || movedAway) put(world, memory, start)
   const sped = rows.some((row, k) => {
     const arm = rotate(turned, subtract(memory.parts[k]!.offset, memory.centre))
     const own = add(velocity, cross(spin, arm))
@@ -252,6 +271,13 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
 const differs = (a: Vector, b: Vector, size: number): boolean =>
   a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!) + size) + 1e-9)
 const inner = (a: Quaternion, b: Quaternion): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]
+
+/** Puts a body somewhere, without a way there. */
+function put(world: RigidWorld, memory: BodyMemory, { place, turned }: Pose): void {
+  const body = bodyOf(world, memory)
+  body.setTranslation(asVector(place, world.memory.unit), true)
+  body.setRotation(asQuaternion(turned), true)
+}
 
 /** Puts a body that is held or carried a part of its way on. */
 function movePut(world: RigidWorld, { memory }: Mover, driven: Driven, part: number): void {

@@ -201,3 +201,14 @@ export function moveObstacles(world: RigidWorld, all: Obstacle[], part: number):
     body.setNextKinematicRotation(asQuaternion(turned))
   }
 }
+
+/** Puts what moves where it is as the substep begins, without a way there. */
+export function putObstacles(world: RigidWorld, all: Obstacle[]): void {
+  for (const { handle, poseAt } of all) {
+    if (!poseAt) continue
+    const body = bodyOf(world, { handle })
+    const { place, turned } = poseAt(0)
+    body.setTranslation(asVector(place, world.memory.unit), false)
+    body.setRotation(asQuaternion(turned), false)
+  }
+}

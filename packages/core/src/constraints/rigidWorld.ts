@@ -30,6 +30,8 @@ export interface RigidMemory {
   heft: number
   /** Bytes of the engine's state, brought up to date for snapshots. */
   state: Uint8Array | null
+  /** Nobody was free in the last substep: the engine was not asked, and its held bodies and obstacles stand as of before. */
+  rested: boolean
   bodies: BodyMemory[]
   /** Bodies of what they hit, by a name that says what it is. */
   obstacles: Kept[]
@@ -115,6 +117,7 @@ export function createRigidWorld(width: number, mass: number): RigidWorld {
       pace: 2 ** Math.max(0, Math.floor(Math.log2(unit) / 2)),
       heft: 2 ** Math.round(-Math.log2(Math.max(1e-30, mass))),
       state: null,
+      rested: false,
       bodies: [],
       obstacles: [],
     },

@@ -18,12 +18,11 @@ import { fitTo } from '../src/steps/fit.ts'
 import { dustFromMask, eatByMask, followers } from '../src/steps/follow.ts'
 import { addMask, missingFor, withInputOff } from '../src/steps/masks.ts'
 import { makeMorph } from '../src/steps/morph.ts'
+import { addBirth, addPopulation } from '../src/steps/births.ts'
 import {
-  addBirth,
   addCue,
   addInfluence,
   addPhase,
-  addPopulation,
   copyInfluences,
   missingForInfluence,
   newGoal,

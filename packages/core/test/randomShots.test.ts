@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import { createMachine } from '@tangle/kernels'
 import {
   BIRTHS,
+  EVENT_KINDS,
   createSimulation,
   DEFORMATIONS,
   INFLUENCES,
@@ -61,7 +62,17 @@ const documents = fc.record({
     maxLength: 5,
   }),
   // no mesh of theirs is broken
-  birth: entryOf(BIRTHS.filter(({ makesPieces }) => !makesPieces)),
+  birth: entryOf(BIRTHS.filter(({ makesPieces, prepare }) => prepare && !makesPieces)),
+  offspring: fc.option(
+    fc.record({
+      birth: entryOf(BIRTHS.filter(({ prepare }) => !prepare)),
+      from: fc.constantFrom('dust', 'others'),
+      amount: fc.constantFrom(
+        ...[{ spacing: 0.05 }, { rate: 20 }],
+        ...EVENT_KINDS.map((event) => ({ event, count: 2, chance: 0.7, cap: 5 })),
+      ),
+    }),
+  ),
   mask: entryOf(MASKS),
   deform: fc.array(entryOf(DEFORMATIONS), { maxLength: 2 }),
   seed: fc.integer({ min: 0, max: 2 ** 31 }),
@@ -74,78 +85,95 @@ const documents = fc.record({
 test('documents at random: finite, to the byte after a resume, and all memory given back', () => {
   let ran = 0
   fc.assert(
-    fc.property(documents, ({ influences, birth, mask, deform, seed, substeps, rate, radius, lifespan }) => {
-      let shot
-      try {
-        shot = everything(
-          influences.map((one, n) => ({ id: `i${n}`, weights: { Loose: 1 }, ...one })),
-          {
-            population: {
-              particle: {
-                radius: { mean: radius, spread: 0.3 },
-                density: 1000,
-                lifespan: lifespan && { mean: lifespan, spread: 2 },
-              },
-              births: [{ id: 'b', mesh: 'there', into: 'Loose', ...birth, amount: { rate: 900 } }],
-            },
-            shot: {
-              seed,
-              frames: { first: 1, last: 40, rate },
-              quality: { substeps, iterations: 2 },
-              masks: [{ id: 'm', ...mask, ...('mask' in mask ? { mask: undefined } : {}) }],
-              meshes: [
-                { id: 'box', source: { asset: ASSET } },
-                {
-                  id: 'there',
-                  source: { asset: ASSET },
-                  detail: 0.4,
-                  deform: deform.map((one, n) => ({ id: `d${n}`, ...one })),
+    fc.property(
+      documents,
+      ({ influences, birth, offspring, mask, deform, seed, substeps, rate, radius, lifespan }) => {
+        let shot
+        try {
+          shot = everything(
+            influences.map((one, n) => ({ id: `i${n}`, weights: { Loose: 1 }, ...one })),
+            {
+              population: {
+                particle: {
+                  radius: { mean: radius, spread: 0.3 },
+                  density: 1000,
+                  lifespan: lifespan && { mean: lifespan, spread: 2 },
                 },
-              ],
+                births: [
+                  { id: 'b', mesh: 'there', into: 'Loose', ...birth, amount: { rate: 900 } },
+                  ...(offspring
+                    ? [
+                        {
+                          id: 'o',
+                          into: 'Loose',
+                          ...offspring.birth,
+                          generations: 2,
+                          from: offspring.from,
+                          amount: offspring.amount,
+                        },
+                      ]
+                    : []),
+                ],
+              },
+              shot: {
+                seed,
+                frames: { first: 1, last: 40, rate },
+                quality: { substeps, iterations: 2 },
+                masks: [{ id: 'm', ...mask, ...('mask' in mask ? { mask: undefined } : {}) }],
+                meshes: [
+                  { id: 'box', source: { asset: ASSET } },
+                  {
+                    id: 'there',
+                    source: { asset: ASSET },
+                    detail: 0.4,
+                    deform: deform.map((one, n) => ({ id: `d${n}`, ...one })),
+                  },
+                ],
+              },
             },
-          },
-        )
-      } catch {
-        // what the schema refuses is not the simulation's business: a mask that needs itself, and the like
-        return
-      }
-      const machine = createMachine()
-      const held = new Set<number>()
-      const [allocate, free] = [
-        machine.heap.allocate.bind(machine.heap),
-        machine.heap.free.bind(machine.heap),
-      ]
-      machine.heap.allocate = (bytes) => {
-        const pointer = allocate(bytes)
-        held.add(pointer)
-        return pointer
-      }
-      machine.heap.free = (pointer) => (held.delete(pointer), free(pointer))
-      const simulation = createSimulation(machine, shot, new Map([[ASSET, box()]]))
-      for (let n = 0; n < 8; n++) simulation.advance()
-      simulation.measures()
-      for (const { columns, count } of simulation.populations()) {
-        for (const [name, values] of Object.entries(columns)) {
-          // endless lives are what they are
-          if (name === 'lifespan') continue
-          for (const value of values!.subarray(0, Math.min(values!.length, count * 4)))
-            if (!Number.isFinite(value)) throw new Error(`${name} has ${value}`)
+          )
+        } catch {
+          // what the schema refuses is not the simulation's business: a mask that needs itself, and the like
+          return
         }
-        const ids = columns.id!.subarray(0, count)
-        if (new Set(ids).size !== count) throw new Error('an id is there twice')
-      }
-      const first = simulation.fingerprint()
-      simulation.dispose()
-      if (held.size > 0) throw new Error(`${held.size} blocks are not given back`)
-      // again, and with a stop in between: the same bytes
-      const again = createSimulation(createMachine(), shot, new Map([[ASSET, box()]]))
-      for (let n = 0; n < 4; n++) again.advance()
-      const resumed = createSimulation(createMachine(), shot, new Map([[ASSET, box()]]))
-      resumed.restore(again.snapshot())
-      for (let n = 0; n < 4; n++) resumed.advance()
-      if (resumed.fingerprint() !== first) throw new Error('resumed, it goes another way')
-      ran++
-    }),
+        const machine = createMachine()
+        const held = new Set<number>()
+        const [allocate, free] = [
+          machine.heap.allocate.bind(machine.heap),
+          machine.heap.free.bind(machine.heap),
+        ]
+        machine.heap.allocate = (bytes) => {
+          const pointer = allocate(bytes)
+          held.add(pointer)
+          return pointer
+        }
+        machine.heap.free = (pointer) => (held.delete(pointer), free(pointer))
+        const simulation = createSimulation(machine, shot, new Map([[ASSET, box()]]))
+        for (let n = 0; n < 8; n++) simulation.advance()
+        simulation.measures()
+        for (const { columns, count } of simulation.populations()) {
+          for (const [name, values] of Object.entries(columns)) {
+            // endless lives are what they are
+            if (name === 'lifespan') continue
+            for (const value of values!.subarray(0, Math.min(values!.length, count * 4)))
+              if (!Number.isFinite(value)) throw new Error(`${name} has ${value}`)
+          }
+          const ids = columns.id!.subarray(0, count)
+          if (new Set(ids).size !== count) throw new Error('an id is there twice')
+        }
+        const first = simulation.fingerprint()
+        simulation.dispose()
+        if (held.size > 0) throw new Error(`${held.size} blocks are not given back`)
+        // again, and with a stop in between: the same bytes
+        const again = createSimulation(createMachine(), shot, new Map([[ASSET, box()]]))
+        for (let n = 0; n < 4; n++) again.advance()
+        const resumed = createSimulation(createMachine(), shot, new Map([[ASSET, box()]]))
+        resumed.restore(again.snapshot())
+        for (let n = 0; n < 4; n++) resumed.advance()
+        if (resumed.fingerprint() !== first) throw new Error('resumed, it goes another way')
+        ran++
+      },
+    ),
     { numRuns: 32, seed: Number(process.env.TANGLE_SEED ?? 12), endOnFailure: true },
   )
   expect(ran).toBeGreaterThan(18)

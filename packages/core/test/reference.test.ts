@@ -108,19 +108,21 @@ test.each(INFLUENCE_SHOTS.map(({ kind }) => kind))('influence %s, alone and with
   if (strength && 'responsive' in strength && strength.responsive)
     compare(shot({ responses: responsesTo('strength') }), 2)
 })
-// pieces have no kernels of their own, and need a broken mesh
-test.each(BIRTHS.filter(({ makesPieces }) => !makesPieces).map(({ kind }) => kind))('birth %s', (kind) =>
-  compare(
-    everything([acting('gravity')], {
-      population: {
-        births: [{ id: 'x', kind, mesh: 'there', into: 'Loose', amount: { rate: 800 } }],
-        attributes: [{ id: 'heat', name: 'Heat', birth: { mask: 'm', low: 0, high: 1 } }],
-      },
-      ...simple(kind),
-    }),
-    4,
-    simple(kind) && tetra,
-  ),
+// pieces have no kernels of their own, and need a broken mesh; those of particles have neither
+test.each(BIRTHS.filter(({ makesPieces, prepare }) => prepare && !makesPieces).map(({ kind }) => kind))(
+  'birth %s',
+  (kind) =>
+    compare(
+      everything([acting('gravity')], {
+        population: {
+          births: [{ id: 'x', kind, mesh: 'there', into: 'Loose', amount: { rate: 800 } }],
+          attributes: [{ id: 'heat', name: 'Heat', birth: { mask: 'm', low: 0, high: 1 } }],
+        },
+        ...simple(kind),
+      }),
+      4,
+      simple(kind) && tetra,
+    ),
 )
 test.each(MASKS.map(({ kind }) => kind))('mask %s, on a mesh and in space', (kind) => {
   const { parameters } = MASKS.find((one) => one.kind === kind)!

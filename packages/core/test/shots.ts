@@ -157,6 +157,7 @@ const NAMED: Record<string, string> = {
   attribute: 'heat',
   population: 'others',
   phase: 'Loose',
+  parentPhase: 'Loose',
 }
 /** The references that a kind cannot be without. */
 export const namesOf = (parameters: Parameters): Record<string, string> =>

@@ -70,6 +70,8 @@ function odd(frame: number, count: number): CachedFrame {
     age: some(1),
     lifespan: some(1),
     radius: some(1),
+    parent: Uint32Array.from({ length: count }, random),
+    generation: Uint32Array.from({ length: count }, random),
     travelled: some(1),
     colour: some(3),
     opacity: some(1),

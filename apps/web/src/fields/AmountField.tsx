@@ -8,13 +8,43 @@ import { KeyButton } from './KeyButton.tsx'
 import { keyToggled, withValueAt } from './keyed.ts'
 import { NumberField, NumberInput } from './NumberField.tsx'
 import { Choices, Row } from './Choices.tsx'
+import { OffspringAmount, type PerParent } from './OffspringAmount.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
 
 const MOST = 20_000_000
 
-/** How many are born: a burst at a frame, or a rate per second with its count per frame beside it. */
-export function AmountField({ value, path, sweeps }: { value: Amount; path: Path; sweeps: boolean }) {
+/** How many are born, of a mesh or of particles. */
+export function AmountField({
+  value,
+  path,
+  sweeps,
+  perParent,
+}: {
+  value: Amount
+  path: Path
+  sweeps: boolean
+  perParent: boolean
+}) {
   const change = useChangeAt(path)
+  return perParent ? (
+    <OffspringAmount value={value as PerParent} change={change} />
+  ) : (
+    <MeshAmount value={value as OnMesh} change={change} sweeps={sweeps} />
+  )
+}
+
+type OnMesh = Exclude<Amount, PerParent> | Extract<Amount, { rate: unknown }>
+
+/** Of births on a mesh. */
+function MeshAmount({
+  value,
+  change,
+  sweeps,
+}: {
+  value: OnMesh
+  change(next: Amount, gesture?: string): void
+  sweeps: boolean
+}) {
   const { frames, masks } = useShot()
   const mode =
     'burst' in value ? (value.burst === 'all' ? 'all' : 'burst') : 'swept' in value ? 'swept' : 'rate'
@@ -49,8 +79,8 @@ export function AmountField({ value, path, sweeps }: { value: Amount; path: Path
   )
 }
 
-interface FieldsProps<Key extends string> {
-  value: Extract<Amount, Record<Key, unknown>>
+export interface FieldsProps<Key extends string> {
+  value: Extract<Amount, { [K in Key]?: unknown }>
   change(next: Amount, gesture?: string): void
 }
 
@@ -121,8 +151,8 @@ function SweptFields({ value, change }: FieldsProps<'swept'>) {
   )
 }
 
-/** So many a second, between two frames and up to a cap. */
-function RateFields(props: FieldsProps<'rate'>) {
+/** So many a second, with the count per frame beside it, between two frames and up to a cap. */
+export function RateFields(props: FieldsProps<'rate'>) {
   const { value, change } = props
   const { frames } = useShot()
   const frame = useEngine((engine) => engine.frame)
@@ -161,7 +191,8 @@ function RateFields(props: FieldsProps<'rate'>) {
   )
 }
 
-function FramesRow({ value, change }: FieldsProps<'rate'>) {
+/** When it begins and ends. */
+export function FramesRow({ value, change }: FieldsProps<'from'>) {
   const { frames } = useShot()
   const input = (name: string, at: number, onChange: (next: number) => void) => (
     <NumberInput name={name} value={at} range={[-1e6, 1e6]} whole onChange={onChange} />
@@ -176,7 +207,7 @@ function FramesRow({ value, change }: FieldsProps<'rate'>) {
   )
 }
 
-function CapRow({ value, change }: FieldsProps<'rate'>) {
+export function CapRow({ value, change, usual = 100_000 }: FieldsProps<'cap'> & { usual?: number }) {
   const { cap, ...uncapped } = value
   return (
     <Row label="At most" help="No more are born after so many">
@@ -185,7 +216,7 @@ function CapRow({ value, change }: FieldsProps<'rate'>) {
           name="Cap"
           value={cap === undefined ? 'none' : 'cap'}
           options={{ none: 'no cap', cap: 'cap' }}
-          onChange={(next) => change(next === 'cap' ? { ...uncapped, cap: cap ?? 100_000 } : uncapped)}
+          onChange={(next) => change(next === 'cap' ? { ...uncapped, cap: cap ?? usual } : uncapped)}
         />
         {cap !== undefined && (
           <NumberInput
@@ -193,7 +224,7 @@ function CapRow({ value, change }: FieldsProps<'rate'>) {
             value={cap}
             range={[0, MOST]}
             whole
-            onChange={(next) => change({ ...uncapped, cap: next })}
+            onChange={(next) => change({ ...value, cap: next })}
           />
         )}
       </Box>

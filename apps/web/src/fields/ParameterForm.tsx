@@ -113,7 +113,12 @@ const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => R
   vector: ({ parameter, value, path }) => <VectorField parameter={parameter} value={value} path={path} />,
   varied: ({ parameter, value, path }) => <VariedField parameter={parameter} value={value} path={path} />,
   amount: ({ parameter, value, path }) => (
-    <AmountField value={value} path={path} sweeps={parameter.sweeps ?? false} />
+    <AmountField
+      value={value}
+      path={path}
+      sweeps={parameter.sweeps ?? false}
+      perParent={parameter.perParent ?? false}
+    />
   ),
   choice: (props) => <ChoiceField {...props} />,
   reference: (props) => <ReferenceParameterField {...props} />,
@@ -124,6 +129,14 @@ const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => R
   path: (props) => <PathParameterField {...props} />,
   // strokes are painted on the stage
   strokes: () => null,
+}
+
+/** The population that bears what a birth gives. */
+function parentsOf(shot: Shot, path: Path): Population | undefined {
+  const [list, n, births, k] = path
+  if (list !== 'populations' || births !== 'births') return undefined
+  const from = shot.populations[n as number]?.births[k as number]?.from
+  return shot.populations.find(({ id }) => id === from)
 }
 
 function ReferenceParameterField({
@@ -137,7 +150,8 @@ function ReferenceParameterField({
   const population = useStore((state) => populationOf(state.shot.present, path)?.id)
   const goals = useStore((state) => populationOf(state.shot.present, path)?.goals)
   const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
-  const itself = parameter.to === 'population' ? population : of
+  const bearing = useStore((state) => parentsOf(state.shot.present, path))
+  const itself = parameter.to !== 'population' ? of : parameter.itself ? undefined : population
   return (
     <ReferenceField
       label={parameter.label}
@@ -145,7 +159,7 @@ function ReferenceParameterField({
       to={parameter.to}
       value={value}
       {...(parameter.absent === undefined ? {} : { absent: parameter.absent })}
-      phases={phases}
+      phases={parameter.to === 'parentPhase' ? (bearing?.phases ?? NO_PHASES) : phases}
       goals={goals ?? []}
       attributes={attributes ?? []}
       except={itself === undefined ? [] : [itself]}

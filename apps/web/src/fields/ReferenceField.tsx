@@ -40,6 +40,7 @@ export function ReferenceField({
     goal: goals,
     attribute: attributes,
     phase: phases.map((name) => ({ id: name, name })),
+    parentPhase: phases.map((name) => ({ id: name, name })),
   }[to]
   const options = all.filter(({ id }) => !except.includes(id))
   return (

@@ -12,11 +12,14 @@ import { populationRemoved, removed, set, type Path } from '../store/shot.ts'
 import { count } from '../words.ts'
 import { Attributes } from './Attributes.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
-import { addBirth, addPopulation } from './populations.ts'
+import { addBirth, addOffspring, addPopulation } from './births.ts'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { usePopulation } from './usePopulation.ts'
 
 const kindOf = (birth: Birth) => BIRTHS.find((kind) => kind.kind === birth.kind)!
+
+const nameOf = (all: { id: string; name: string }[], id: string | undefined): string =>
+  all.find((one) => one.id === id)?.name ?? ''
 
 /** Where, when, how many and how fast particles come into being. */
 export function BirthsStep({ sample }: { sample: BirthSample | null }) {
@@ -46,7 +49,12 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
     <Panel
       title="Births"
       help="The points to be born are on the stage."
-      actions={<Button onClick={addPopulation}>+ Population</Button>}
+      actions={
+        <>
+          <Button onClick={addPopulation}>+ Population</Button>
+          <Button onClick={() => addOffspring(population)}>+ Offspring</Button>
+        </>
+      }
     >
       <PopulationTabs />
       <PopulationName key={`name of ${population.id}`} population={population} index={index} />
@@ -118,7 +126,7 @@ function BirthList({
   sample: BirthSample | null
 }) {
   const act = useAct()
-  const { meshes } = useShot()
+  const { meshes, populations } = useShot()
   const chosen = useStore((state) => state.session.selected.birth)
   const birth = population.births.find((one) => one.id === chosen) ?? population.births[0]
   const at = birth ? population.births.indexOf(birth) : -1
@@ -130,7 +138,7 @@ function BirthList({
           key={one.id}
           glyph={kindOf(one).glyph}
           name={kindOf(one).label}
-          note={meshes.find((mesh) => mesh.id === one.mesh)?.name ?? ''}
+          note={nameOf(one.from === undefined ? meshes : populations, one.from ?? one.mesh)}
           selected={one === birth}
           quiet={one.muted === true}
           onSelect={() => act(selected({ birth: one.id }))}
@@ -160,8 +168,7 @@ function BirthList({
       ))}
       <KindMenu
         label="+ Birth"
-        kinds={BIRTHS}
-        disabled={meshes.length === 0}
+        kinds={meshes.length === 0 ? BIRTHS.filter(({ prepare }) => !prepare) : BIRTHS}
         onChoose={(kind) => addBirth(population, index, kind)}
       />
       {birth && (
@@ -170,7 +177,12 @@ function BirthList({
             sx={{ fontSize: 12, color: sample?.message ? 'error.main' : 'text.secondary', mb: 0.5 }}
             data-testid="born-total"
           >
-            {sample?.message ?? (sample ? `${count(sample.total)} in the whole shot` : 'Counting…')}
+            {sample?.message ??
+              (birth.from !== undefined
+                ? `As ${nameOf(populations, birth.from)} go: play, and see them in Motion`
+                : sample
+                  ? `${count(sample.total)} in the whole shot`
+                  : 'Counting…')}
           </Typography>
           <ParameterForm
             parameters={kindOf(birth).parameters}

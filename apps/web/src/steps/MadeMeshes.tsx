@@ -18,7 +18,7 @@ import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { addShell, breakMesh } from './meshFiles.ts'
 import { Section } from './Panel.tsx'
-import { addPieces } from './populations.ts'
+import { addPieces } from './births.ts'
 
 /** What can be made of a mesh. */
 export function MadeOfIt({ mesh }: { mesh: ShotMesh }) {

@@ -122,7 +122,7 @@ export function followers(shot: Shot, mask: Mask): string[] {
         .filter(
           (birth) => birth.density === mask.id || ('mask' in birth.amount && birth.amount.mask === mask.id),
         )
-        .map((birth) => `${population.name} is born by it on ${names(birth.mesh)}`),
+        .map((birth) => `${population.name} is born by it on ${names(birth.mesh ?? '')}`),
       ...population.cues
         .filter((cue) => cue.when.mask === mask.id)
         .map((cue) => `${population.name} goes from ${cue.from} to ${cue.to}`),

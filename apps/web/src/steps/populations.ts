@@ -1,119 +1,21 @@
 import {
-  birthKind,
-  completeBirth,
   completeCue,
   completeGoal,
   completeInfluence,
-  completePopulation,
   CUES,
   DIES,
   INFLUENCES,
-  type Birth,
   type Influence,
   type Goal,
   type Population,
   type Parameters,
   type ReferenceParameter,
   type Shot,
-  type ShotMesh,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
 import { inserted, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
-
-/** What new particles are given: grains that live for about three seconds. */
-const STANDARD: Population['particle'] = {
-  radius: { mean: 0.01, spread: 0.3 },
-  sizes: 'even',
-  density: 1000,
-  lifespan: { mean: 72, spread: 24 },
-  speedLimit: 200,
-}
-
-/** A new population, with a birth on the first mesh if there is one. */
-export function addPopulation(): void {
-  const { populations, meshes } = store.getState().shot.present
-  const name = freshName(
-    'Dust',
-    populations.map((p) => p.name),
-  )
-  const population = completePopulation({
-    id: freshId(
-      name,
-      populations.map((p) => p.id),
-    ),
-    name,
-    particle: { ...STANDARD },
-  })
-  const birth = meshes[0] && newBirth(population, 'surface', meshes[0].id)
-  if (birth) population.births.push(birth)
-  store.dispatch(inserted({ path: ['populations'], value: population }))
-  store.dispatch(selected({ population: population.id, birth: birth?.id ?? null }))
-}
-
-/** A population of the pieces of a broken mesh: whole at first, half a second later they fall. */
-export function addPieces(mesh: ShotMesh): void {
-  const { populations } = store.getState().shot.present
-  const name = freshName(
-    'Pieces',
-    populations.map((p) => p.name),
-  )
-  const id = freshId(
-    name,
-    populations.map((p) => p.id),
-  )
-  const phases = ['Held', 'Free']
-  const acts = (kind: string, phase: string): Influence =>
-    completeInfluence({ id: kind, kind, weights: { [phase]: 1 } }, phases)
-  const population = completePopulation({
-    id,
-    name,
-    phases,
-    particle: { ...STANDARD, lifespan: null, density: 2000 },
-    influences: [acts('ride', 'Held'), acts('gravity', 'Free'), acts('rigid', 'Free'), acts('floor', 'Free')],
-    look: {
-      ...completePopulation({ id }).look,
-      draw: 'pieces',
-      colour: { from: 'own', range: [0, 1], ramp: 'ember' },
-    },
-  })
-  population.births.push(newBirth(population, 'pieces', mesh.id))
-  population.cues.push(
-    completeCue({ id: 'lets-go', from: 'Held', to: 'Free', when: { kind: 'after', frames: 12 } }),
-  )
-  store.dispatch(inserted({ path: ['populations'], value: population }))
-  store.dispatch(selected({ population: id, birth: population.births[0]!.id }))
-  store.dispatch(
-    noticed({ text: `${name}: ${mesh.name} falls apart, see Motion`, tone: 'info', undo: { kind: 'edit' } }),
-  )
-}
-
-export function addBirth(population: Population, index: number, kind: string): void {
-  const mesh = store.getState().session.selected.mesh ?? store.getState().shot.present.meshes[0]!.id
-  const birth = newBirth(population, kind, mesh)
-  store.dispatch(inserted({ path: ['populations', index, 'births'], value: birth }))
-  store.dispatch(selected({ population: population.id, birth: birth.id }))
-}
-
-function newBirth(population: Population, kind: string, mesh: string): Birth {
-  const id = freshId(
-    kind,
-    population.births.map((birth) => birth.id),
-  )
-  const { meshes, frames } = store.getState().shot.present
-  if (!birthKind(kind).makesPieces)
-    return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
-  const isBroken = (one?: ShotMesh): boolean => one !== undefined && 'fracture' in one.source
-  const broken = isBroken(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isBroken)?.id ?? mesh)
-  return completeBirth({
-    id,
-    kind,
-    mesh: broken,
-    into: population.phases[0]!,
-    amount: { burst: 'all', at: frames.first },
-  })
-}
 
 /** A new phase behind the others, which nothing leads to yet. */
 export function addPhase(population: Population, index: number): void {
@@ -151,6 +53,7 @@ const firstOf = (
   goal: population.goals[0]?.id,
   attribute: population.attributes[0]?.id,
   phase: undefined,
+  parentPhase: undefined,
   population: store.getState().shot.present.populations.find((one) => one !== population)?.id,
 })
 
@@ -214,6 +117,7 @@ export function pasteInfluences(): void {
     attribute: population.attributes,
     population: populations,
     phase: population.phases.map((id) => ({ id })),
+    parentPhase: [],
   }
   const isKnown = (to: ReferenceParameter['to'], id: unknown): boolean =>
     id === undefined || here[to].some((one) => one.id === id)

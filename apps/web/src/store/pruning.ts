@@ -1,7 +1,9 @@
 /** Documents without something that others need: what would point at nothing goes along. */
 import {
+  BIRTHS,
   INFLUENCES,
   references,
+  type Birth,
   type OwnAttribute,
   type Population,
   type Reference,
@@ -14,10 +16,12 @@ function ownAt(shot: Shot, path: string, of: 'goals' | 'attributes'): Set<string
   return new Set(shot.populations[index]?.[of].map(({ id }) => id))
 }
 
-/** Whether an influence can do without what it names there; a cue without it would mean another thing. */
+/** Whether an influence or a birth can do without what it names there; a cue without it would mean another thing. */
 function isOptional(population: Population, [list, index, key]: string[]): boolean {
-  const influence = list === 'influences' ? population.influences[Number(index)] : undefined
-  const parameter = INFLUENCES.find((one) => one.kind === influence?.kind)?.parameters[key!]
+  if (list !== 'influences' && list !== 'births') return false
+  const kinds = { influences: INFLUENCES, births: BIRTHS }[list]
+  const entry = population[list][Number(index)]
+  const parameter = kinds.find((one) => one.kind === entry?.kind)?.parameters[key!]
   return parameter?.type === 'reference' && parameter.absent !== undefined
 }
 
@@ -42,9 +46,12 @@ function pruned(shot: Shot): Shot {
     mask: new Set(shot.masks.map((one) => one.id)),
     population: new Set(shot.populations.map((one) => one.id)),
   }
-  const isKnown = (to: Exclude<Reference['to'], 'phase'>, id: string, path: string): boolean =>
-    to === 'goal' || to === 'attribute' ? ownAt(shot, path, `${to}s`).has(id) : known[to].has(id)
-  const broken = [...references(shot)].filter(({ to, id, path }) => to !== 'phase' && !isKnown(to, id, path))
+  const isKnown = ({ to, id, path }: Reference): boolean => {
+    // phases are renamed and taken out with all that names them
+    if (to === 'phase' || to === 'parentPhase') return true
+    return to === 'goal' || to === 'attribute' ? ownAt(shot, path, `${to}s`).has(id) : known[to].has(id)
+  }
+  const broken = [...references(shot)].filter((one) => !isKnown(one))
   if (broken.length === 0) return shot
   const next = structuredClone(shot)
   const gone = { masks: new Set<number>(), uneaten: new Set<number>(), meshes: new Set<number>() }
@@ -70,9 +77,8 @@ function pruned(shot: Shot): Shot {
       )
     else if (rest[2] === 'responses')
       (lists[`${n} ${rest[0]} ${rest[1]} responses`] ??= new Set()).add(Number(rest[3]))
-    else if (rest[2] === 'density') delete next.populations[n]!.births[Number(rest[1])]!.density
     else if (isOptional(shot.populations[n]!, rest))
-      delete next.populations[n]!.influences[Number(rest[1])]![rest[2]!]
+      delete next.populations[n]![rest[0] as 'births'][Number(rest[1])]![rest[2]!]
     else (lists[`${n} ${rest[0]}`] ??= new Set()).add(Number(rest[1]))
   }
   const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))
@@ -119,7 +125,7 @@ const changed = (shot: Shot, index: number, change: (population: Population) => 
 export function withPhaseRenamed(shot: Shot, index: number, from: string, to: string): Shot {
   if (shot.populations[index]?.phases.includes(to)) return shot
   const name = (phase: string): string => (phase === from ? to : phase)
-  return changed(shot, index, (population) => ({
+  return changed(withParentPhase(shot, index, name), index, (population) => ({
     ...population,
     phases: population.phases.map(name),
     births: population.births.map((birth) => ({ ...birth, into: name(birth.into) })),
@@ -131,8 +137,24 @@ export function withPhaseRenamed(shot: Shot, index: number, from: string, to: st
   }))
 }
 
+/** The same with other names for the phases in which particles of a population bear; undefined: in all. */
+function withParentPhase(shot: Shot, index: number, name: (phase: string) => string | undefined): Shot {
+  const { id } = shot.populations[index]!
+  const renamed = (birth: Birth): Birth => {
+    if (birth.from !== id || birth.parentPhase === undefined) return birth
+    const { parentPhase, ...rest } = birth
+    const next = name(parentPhase as string)
+    return next === undefined ? rest : { ...rest, parentPhase: next }
+  }
+  return {
+    ...shot,
+    populations: shot.populations.map((one) => ({ ...one, births: one.births.map(renamed) })),
+  }
+}
+
 export function withoutPhase(shot: Shot, index: number, phase: string): Shot {
-  return changed(shot, index, (population) => {
+  const kept = withParentPhase(shot, index, (one) => (one === phase ? undefined : one))
+  return changed(kept, index, (population) => {
     const phases = population.phases.filter((one) => one !== phase)
     if (phases.length === 0) return population
     return {

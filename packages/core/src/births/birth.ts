@@ -43,7 +43,8 @@ export interface BirthKind<P extends Parameters = Parameters> {
   makesPieces?: true
   /** Metres between those that it lays on a grid; undefined where it lays none. */
   gridSpacing?(values: ValuesOf<P>): number | undefined
-  prepare(values: ValuesOf<P>, mesh: BirthMesh): PointSource
+  /** The points that a mesh offers; absent where they are born of particles (simulation/offspring.ts). */
+  prepare?(values: ValuesOf<P>, mesh: BirthMesh): PointSource
 }
 
 export function birth<P extends Parameters>(kind: BirthKind<P>): BirthKind {

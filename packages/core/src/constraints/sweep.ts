@@ -1,6 +1,6 @@
 /** Each particle on its way against what its population runs into, exactly. The kernel is assembly/sweepCollide.ts. */
 import { layouts, MOST_THREADS } from '@tangle/kernels'
-import { floats, view, words } from '../state/columns.ts'
+import { floats, randomKeys, view, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import type { Colliders } from './collider.ts'
 import { prepareColliders } from './colliders.ts'
@@ -24,7 +24,7 @@ export function sweepCollisions(population: ConstrainedPopulation, moment: Const
   moment.colliders.set(population.id, found)
   const touched = touching(population)
   const seen = machine.heap.allocate(MOST_THREADS * collider.MOST * seenPlace.SIZE * F64)
-  const { position, startPosition, velocity, startVelocity, age, radius, id } = at
+  const { position, startPosition, velocity, startVelocity, age, radius } = at
   const { travelled, sideFlags, contactNormal, contactTime, contactCollider } = at
   machine.run('sweepCollide', count, {
     colliders: found.at,
@@ -35,7 +35,7 @@ export function sweepCollisions(population: ConstrainedPopulation, moment: Const
     startVelocity,
     age,
     radius,
-    id,
+    id: at[randomKeys(columns)],
     travelled,
     sideFlags,
     contactNormal,

@@ -62,9 +62,12 @@ export interface ChoiceParameter extends Common {
 }
 export interface ReferenceParameter extends Common {
   type: 'reference'
-  to: 'mesh' | 'phase' | 'mask' | 'goal' | 'population' | 'attribute'
+  /** A parent's phase is one of the population that the parameter "from" names. */
+  to: 'mesh' | 'phase' | 'parentPhase' | 'mask' | 'goal' | 'population' | 'attribute'
   /** May be left out, which means what this says. */
   absent?: string
+  /** May name the population that it stands in. */
+  itself?: true
 }
 /** A curve by points: [x, y] or [x, y, ease towards the next]. */
 export interface CurveParameter extends Common {
@@ -120,6 +123,8 @@ export interface AmountParameter extends Common {
   default: Amount
   /** May be as much as a mask sweeps. */
   sweeps?: boolean
+  /** How many each parent bears: by the way it goes, by time, or at an event. */
+  perParent?: boolean
 }
 export type Parameter =
   | NumberParameter
@@ -136,14 +141,21 @@ export type Parameter =
   | TextParameter
 export type Parameters = Record<string, Parameter>
 
+/** What happens to particles. In the order of their numbers in a table of events. */
+export const EVENT_KINDS = ['birth', 'death', 'touch', 'break', 'phase'] as const
+export type EventKind = (typeof EVENT_KINDS)[number]
+
 /**
  * How many are born: all at once at a frame; at a rate per second between two frames; or as the level of
- * a mask sweeps over the mesh, `swept` for its whole surface, each stretch giving its share.
+ * a mask sweeps over the mesh, `swept` for its whole surface, each stretch giving its share. Of particles each parent bears
+ * at a rate, one each `spacing` metres of its way, or `count` at an event, where a draw is below `chance`. `cap` is for all, there for each parent.
  */
 export type Amount =
   | { burst: number | 'all'; at: number }
   | { rate: Keyed; from?: number; to?: number; cap?: number }
   | { swept: number; mask: string; level?: number; from?: number; to?: number }
+  | { spacing: Keyed; from?: number; to?: number; cap?: number }
+  | { count: number; event: EventKind; chance?: number; from?: number; to?: number; cap?: number }
 
 /** The document's value of a parameter. */
 export type Written<P extends Parameter> = P extends NumberParameter

@@ -227,7 +227,10 @@ export interface ParticleRules {
 export interface Birth {
   id: string
   kind: string
-  mesh: string
+  /** On what they are born; those of particles may be laid onto one. */
+  mesh?: string
+  /** The population that bears them. */
+  from?: string
   into: string
   amount: Amount
   muted?: boolean

@@ -3,7 +3,7 @@ import { onSphere } from '../math/gradients.ts'
 import { radians } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
 import { unit, type Vector } from '../math/vector.ts'
-import { view } from '../state/columns.ts'
+import { randomKeys, words } from '../state/columns.ts'
 import { choice, direction, number } from '../document/parameters.ts'
 import { APPLIED, influence } from './influence.ts'
 
@@ -48,7 +48,7 @@ export const spin = influence({
     const axes = heap.allocate(count * 12)
     const all = heap.f32(axes, count * 3)
     if (values.about === 'random') {
-      const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.spin)
+      const draws = drawRandoms(machine, words(columns, randomKeys(columns)), seed, STREAM.spin)
       for (let i = 0; i < count; i++) all.set(onSphere(draws[i * 4]!, draws[i * 4 + 1]!), i * 3)
     } else {
       const axis: Vector = unit(values.axis)

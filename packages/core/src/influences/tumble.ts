@@ -3,7 +3,7 @@ import { power2, radians } from '../math/functions.ts'
 import { onSphere } from '../math/gradients.ts'
 import { STREAM } from '../math/random.ts'
 import { number } from '../document/parameters.ts'
-import { floats, view } from '../state/columns.ts'
+import { floats, randomKeys, words } from '../state/columns.ts'
 import { APPLIED, influence } from './influence.ts'
 
 /** Rolls over what it touches and turns on through the air. Its kernel, assembly/changes.ts, gives the equation. */
@@ -45,7 +45,7 @@ export const tumble = influence({
     const begins = floats(columns, 'age').some((age) => age <= young) ? heap.allocate(count * 12) : 0
     if (begins) {
       const all = heap.f32(begins, count * 3)
-      const draws = drawRandoms(machine, view(columns, 'id') as Uint32Array, seed, STREAM.tumble)
+      const draws = drawRandoms(machine, words(columns, randomKeys(columns)), seed, STREAM.tumble)
       for (let i = 0; i < count; i++)
         all.set(
           onSphere(draws[i * 4]!, draws[i * 4 + 1]!).map((x) => x * radians(start)),

@@ -1,5 +1,6 @@
 import { STREAM } from '../math/random.ts'
 import { choice, number } from '../document/parameters.ts'
+import { randomKeys } from '../state/columns.ts'
 import { influence } from './influence.ts'
 
 export const FLAT = choice({
@@ -41,11 +42,11 @@ export const wander = influence({
     moves: FLAT,
   },
   applyForces({ turns, moves }, { machine, columns, amount, time, seed }) {
-    const { id, acceleration } = columns.at
+    const { acceleration } = columns.at
     const flat = moves === 'level' ? 1 : 0
     machine.run('wander', columns.count, {
       amount,
-      ids: id,
+      ids: columns.at[randomKeys(columns)],
       acceleration,
       time,
       turns,

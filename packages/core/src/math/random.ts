@@ -34,6 +34,8 @@ export const STREAM = {
   fracture: 25,
   /** How strong a bond is. */
   bond: 26,
+  /** Where and whether particles bear others, and what those are called by. */
+  offspring: 27,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

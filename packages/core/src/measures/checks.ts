@@ -95,7 +95,7 @@ function* checkAttributes(
 ): Generator<Check> {
   for (const { id, name, birth } of population.attributes) {
     if (!('data' in birth)) continue
-    const meshes = population.births.filter(({ muted }) => !muted).map(({ mesh }) => mesh)
+    const meshes = population.births.flatMap(({ muted, mesh }) => (muted || mesh === undefined ? [] : [mesh]))
     const carries = (mesh: string): string[] => {
       const found = facts.get(mesh)
       return found ? [...found.data, ...(found.uv ? ['uv'] : [])] : [birth.data]
@@ -159,7 +159,7 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         text: `It is at frame ${amount.at}; the shot runs from ${shot.frames.first} to ${shot.frames.last}.`,
       }
     }
-    const mesh = facts.get(birth.mesh)
+    const mesh = birth.mesh === undefined ? undefined : facts.get(birth.mesh)
     if (
       mesh &&
       'burst' in amount &&

@@ -101,7 +101,7 @@ function insideCheck(
   }
   const gap = round(meanOf(particle.radius) * 1.1)
   const against = influences.filter((one) => one.kind === collide.kind).map((one) => one.mesh)
-  const b = births.findIndex((birth) => birth.kind === surface.kind && against.includes(birth.mesh))
+  const b = births.findIndex((birth) => birth.kind === surface.kind && against.includes(birth.mesh!)) // those on a surface have one
   return {
     id: `${id}:inside`,
     title: `${share} of ${name} start on the wrong side of what they collide with`,

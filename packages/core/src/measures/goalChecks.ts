@@ -74,7 +74,7 @@ function* checkPlaces(population: Population, goal: Goal, path: Path, facts: Fac
       mend: mend('Go to the points', [...path, 'kind'], vertices.kind),
     }
   }
-  const bornOn = population.births.map((birth) => facts.get(birth.mesh)).filter((one) => one !== undefined)
+  const bornOn = population.births.flatMap(({ mesh }) => facts.get(mesh ?? '') ?? [])
   if (goal.pairing === 'uv' && mesh && (mesh.uv === null || bornOn.every((one) => one.uv === null))) {
     yield {
       id: `${id}:uv`,

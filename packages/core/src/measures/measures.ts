@@ -12,7 +12,7 @@ import type { Simulation } from '../simulation/simulation.ts'
 import { goalDistances } from '../simulation/targets.ts'
 import { momentAt, type PopulationState, type World } from '../simulation/world.ts'
 import { words } from '../state/columns.ts'
-import type { EventKind } from '../state/events.ts'
+import type { EventKind } from '../document/parameters.ts'
 import { measureOverlaps, type Overlaps } from '../state/neighbours.ts'
 import {
   elasticEnergy,

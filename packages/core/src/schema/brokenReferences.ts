@@ -7,7 +7,7 @@ import type { Problem } from '../document/problem.ts'
 import { rootOf } from '../document/derived.ts'
 import { maskReferences, references } from './references.ts'
 import { KEEPABLE } from './requiredAttributes.ts'
-import { DIES, type Population, type Shot } from '../document/types.ts'
+import { DIES, type Birth, type Population, type Shot } from '../document/types.ts'
 
 /** Names that point at nothing, ids used twice, masks that need themselves. */
 export function brokenReferences(shot: Shot): Problem[] {
@@ -19,6 +19,7 @@ export function brokenReferences(shot: Shot): Problem[] {
     ...missing(shot),
     ...circles(shot),
     ...derivedCircles(shot),
+    ...brokenParents(shot),
     ...shot.populations.flatMap((population, n) => [...brokenIn(population, `populations[${n}]`)]),
   ]
 }
@@ -39,7 +40,7 @@ function missing(shot: Shot): Problem[] {
     population: new Set(shot.populations.map((p) => p.id)),
   }
   return [...references(shot)].flatMap(({ path, to, id }) =>
-    to === 'phase' || to === 'goal' || to === 'attribute' || known[to].has(id)
+    !(to in known) || known[to as keyof typeof known].has(id)
       ? []
       : [{ path, message: `there is no ${to} "${id}": add it or name another` }],
   )
@@ -120,6 +121,29 @@ function* brokenGoals(population: Population, path: string): Generator<Problem> 
   }
 }
 
+/** Amounts of one sort of birth that another can't have. */
+function* brokenAmount({ kind, amount }: Birth, path: string): Generator<Problem> {
+  const { sweeps, perParent } = birthKind(kind).parameters.amount as AmountParameter
+  const says = (message: string): Problem => ({ path: `${path}.amount`, message })
+  if ('swept' in amount && !sweeps)
+    yield says('only births on the surface can be swept: use a burst or a rate')
+  else if ('burst' in amount && perParent)
+    yield says('particles bear by a spacing in metres, a rate, or an event and a count: not in a burst')
+  if (('spacing' in amount || 'event' in amount) && !perParent)
+    yield says('only births from particles follow a way or events: use a burst or a rate')
+}
+
+/** Phases of parents, which are those of another population. */
+const brokenParents = ({ populations }: Shot): Problem[] =>
+  populations.flatMap(({ births }, p) =>
+    births.flatMap(({ from, parentPhase }, b) => {
+      const parents = populations.find(({ id }) => id === from)
+      if (!parents || parentPhase === undefined || parents.phases.includes(parentPhase as string)) return []
+      const message = `there is no phase "${parentPhase as string}" of ${parents.name}: its phases are ${parents.phases.join(', ')}`
+      return [{ path: `populations[${p}].births[${b}].parentPhase`, message }]
+    }),
+  )
+
 function* brokenIn(population: Population, path: string): Generator<Problem> {
   yield* usedTwice(`${path}.births`, population.births)
   yield* usedTwice(`${path}.cues`, population.cues)
@@ -140,11 +164,7 @@ function* brokenIn(population: Population, path: string): Generator<Problem> {
   for (const [b, birth] of population.births.entries()) {
     const at = `${path}.births[${b}]`
     yield* unknown(`${at}.into`, birth.into)
-    if ('swept' in birth.amount && !(birthKind(birth.kind).parameters.amount as AmountParameter).sweeps)
-      yield {
-        path: `${at}.amount`,
-        message: 'only births on the surface can be swept: use a burst or a rate',
-      }
+    yield* brokenAmount(birth, at)
   }
   for (const [c, cue] of population.cues.entries()) {
     yield* unknown(`${path}.cues[${c}].from`, cue.from)

@@ -37,7 +37,7 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
       p.attributes,
       p.cues,
       p.goals,
-      attributesOf(p),
+      attributesOf(p, shot.populations),
       p.keep,
     ]),
     // a covered mesh is another one to collide with

@@ -1,7 +1,15 @@
 /** Which attributes a population has, and which of them takes keep. */
 import { birthKind, CUES, INFLUENCES, RESPONSES } from '../registry.ts'
 import type { ColourSource, Population, Precision } from '../document/types.ts'
-import { ownAttribute, ownName, type Attribute, type OwnName } from '../state/attribute.ts'
+import {
+  OFFSPRING,
+  offspringName,
+  ownAttribute,
+  ownName,
+  type Attribute,
+  type OffspringName,
+  type OwnName,
+} from '../state/attribute.ts'
 import {
   ATTRIBUTES,
   BUILT_IN_NAMES,
@@ -14,7 +22,7 @@ import {
 export function attributesOf(
   source: Population,
   all: Population[] = [],
-): { builtIn: BuiltInName[]; own: [OwnName, Attribute][] } {
+): { builtIn: BuiltInName[]; own: [OwnName, Attribute][]; offspring: [OffspringName, Attribute][] } {
   const { births, influences, cues, goals, look, keep, attributes } = source
   const wanted = new Set<string>()
   // others that touch it ask for the same as if it touched them
@@ -29,6 +37,11 @@ export function attributesOf(
   // a piece has its shape and is turned
   if (births.some(({ kind }) => birthKind(kind).makesPieces))
     for (const name of ['piece', 'orientation', 'angularVelocity', 'anchor', 'anchorAt']) wanted.add(name)
+  if (births.some(({ from }) => from !== undefined))
+    for (const name of ['parent', 'generation', 'randomKey']) wanted.add(name)
+  const bears = all.flatMap((one) => one.births.filter(({ from, muted }) => from === source.id && !muted).map(({ id }) => offspringName(one.id, id))) // prettier-ignore
+  // their way within a substep follows from how they began it
+  if (bears.length > 0) wanted.add('startVelocity')
   for (const attribute of keep ?? []) wanted.add(attribute)
   for (const { when } of cues) {
     for (const name of CUES.find((k) => k.kind === when.kind)?.attributes ?? []) wanted.add(name)
@@ -42,6 +55,7 @@ export function attributesOf(
   return {
     builtIn: BUILT_IN_NAMES.filter((name) => ATTRIBUTES[name].exists === 'always' || wanted.has(name)),
     own: attributes.map((one) => [ownName(one.id), ownAttribute(one)]),
+    offspring: bears.map((name) => [name, OFFSPRING]),
   }
 }
 

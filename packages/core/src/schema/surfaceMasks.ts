@@ -8,7 +8,8 @@ export function meshesWithSurfaceMasks(shot: Shot): Set<string> {
     if (typeof mesh === 'string' && MASKS.find((one) => one.kind === kind)?.onSurface) needed.add(mesh)
   for (const mesh of shot.meshes) if (mesh.eaten) needed.add(mesh.id)
   for (const { births } of shot.populations) {
-    for (const birth of births) if ('swept' in birth.amount || birth.density) needed.add(birth.mesh)
+    for (const birth of births)
+      if (birth.mesh !== undefined && ('swept' in birth.amount || birth.density)) needed.add(birth.mesh)
   }
   return needed
 }

@@ -1,7 +1,7 @@
 /** Yup schemas made from parameter declarations. */
 import * as yup from 'yup'
 import { RAMPS } from '../look/ramps.ts'
-import { EASES, type CurveParameter, type Ease } from '../document/parameters.ts'
+import { EASES, EVENT_KINDS, type CurveParameter, type Ease } from '../document/parameters.ts'
 import type {
   NumberParameter,
   Parameter,
@@ -120,14 +120,24 @@ const amount = yup.lazy((value: unknown) => {
       to: bounded([-1e6, 1e6]),
     })
   }
-  return object({
-    rate: keyed([0, 1e9]),
+  const bounds = {
     from: bounded([-1e6, 1e6]),
     to: bounded([-1e6, 1e6]),
     cap: bounded([0, MOST_BURST], true),
-  }).test(
+  }
+  if (typeof value === 'object' && value !== null && 'spacing' in value)
+    return object({ spacing: keyed([1e-6, 1e6]), ...bounds })
+  if (typeof value === 'object' && value !== null && 'event' in value) {
+    return object({
+      count: bounded([1, 100_000], true).required('is missing: how many are born at the event'),
+      event: yup.string().oneOf(EVENT_KINDS, `must be one of ${EVENT_KINDS.join(', ')}`),
+      chance: bounded([0, 1]),
+      ...bounds,
+    })
+  }
+  return object({ rate: keyed([0, 1e9]), ...bounds }).test(
     'kind',
-    'must have a burst and its frame, a rate per second, or swept with its mask',
+    'must have a burst and its frame, a rate per second, or swept with its mask; of particles a rate, a spacing in metres, or an event and a count',
     (v) => v?.rate !== undefined,
   )
 })

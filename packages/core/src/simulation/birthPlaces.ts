@@ -18,7 +18,7 @@ import type { Emission } from './world.ts'
 
 /** Where points of a body are in the world at a frame; to f64 where only its place moves. */
 export function worldPoints(
-  { body, view }: Emission,
+  { body, view }: Pick<Emission, 'body' | 'view'>,
   frame: number,
   { triangles, weights, positions, about }: Points,
 ): Float64Array {

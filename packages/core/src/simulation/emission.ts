@@ -35,15 +35,17 @@ export function emit(
   const stretch = { from, to, rate, first, last, opening: to === from, share, slice }
   for (const run of population.emissions) {
     if (run.rule.muted) continue
-    const { amount } = run.rule
-    const given =
-      'burst' in amount
-        ? burst(run, amount, stretch)
-        : 'swept' in amount
-          ? swept(run, amount, stretch)
-          : atRate(run, amount, stretch)
+    const given = givenBy(run, stretch)
     if (given && given.moments.length > 0) giveBirth(population, run, stretch, given)
   }
+}
+
+function givenBy(run: Emission, stretch: Stretch): Given | null {
+  const { amount } = run.rule
+  if ('burst' in amount) return burst(run, amount, stretch)
+  if ('swept' in amount) return swept(run, amount, stretch)
+  // others are of particles
+  return 'rate' in amount ? atRate(run, amount, stretch) : null
 }
 
 function burst(
@@ -136,7 +138,8 @@ function pointsOf(run: Emission, frame: number): PointSource {
   const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame}`
   if (run.prepared?.key !== key) {
     const values = valuesAt(kind.parameters, run.rule, frame)
-    run.prepared = { key, source: kind.prepare(values, meshOf(run, frame)) }
+    // those without are born of particles and are no emissions
+    run.prepared = { key, source: kind.prepare!(values, meshOf(run, frame)) }
   }
   return run.prepared.source
 }

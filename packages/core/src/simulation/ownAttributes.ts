@@ -1,4 +1,5 @@
 /** What newborn particles have of the attributes that the artist added. */
+import type { Machine } from '@tangle/kernels'
 import type { OwnAttribute, OwnBirth, OwnValue } from '../document/types.ts'
 import { linearColour } from '../look/ramps.ts'
 import { drawRandoms } from '../math/draw.ts'
@@ -7,37 +8,43 @@ import type { Mesh } from '../geometry/mesh.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { ownName, OWN_WIDTHS } from '../state/attribute.ts'
-import { floats, words } from '../state/columns.ts'
-import type { Emission, PopulationState } from './world.ts'
+import { floats, randomKeys, words } from '../state/columns.ts'
+import type { Body } from '../scene/body.ts'
+import type { Masks } from '../scene/masks.ts'
+import type { PopulationState } from './world.ts'
 
-/** Writes the attributes of the particles from `first` on. */
+/** Where they are born: with what masks say, and on which mesh; null: in the air. */
+export interface Birthplace {
+  machine: Machine
+  masks: Masks
+  body: Body | null
+  frame: number
+}
+
+/** Writes the attributes of the particles from `first` on; `points` are those on the mesh. */
 export function startOwnAttributes(
   population: PopulationState,
-  emission: Emission,
-  frame: number,
+  birthplace: Birthplace,
   first: number,
-  points: Points,
+  points: Points | null,
 ): void {
   const { columns, source, seed } = population
   if (columns.count === first) return
   for (const attribute of source.attributes) {
     const width = OWN_WIDTHS[attribute.type]
     const values = floats(columns, ownName(attribute.id)).subarray(first * width)
-    const ids = words(columns, 'id').subarray(first)
-    const draws = drawRandoms(emission.mesh.machine, ids, seedFrom(seed, attribute.id), STREAM.own)
+    const keys = words(columns, randomKeys(columns)).subarray(first)
+    const draws = drawRandoms(birthplace.machine, keys, seedFrom(seed, attribute.id), STREAM.own)
     const { birth } = attribute
-    if ('data' in birth)
-      writeMeshData(
-        emission,
-        birth.data,
-        () => placesOn(population, emission, frame, first, points),
-        values,
-        width,
-      )
+    const { body } = birthplace
+    if ('data' in birth && body && points) {
+      const places = (): Places => placesOn(population, birthplace, body, first, points)
+      writeMeshData(body, birth.data, places, values, width)
+    } else if ('data' in birth) values.fill(0)
     else {
-      const at = 'mask' in birth ? masksAt(population, emission, birth.mask, frame, first) : null
+      const at = 'mask' in birth ? masksAt(population, birthplace, birth.mask, first) : null
       const draw = drawer(attribute, birth)
-      for (let k = 0; k < ids.length; k++)
+      for (let k = 0; k < keys.length; k++)
         values.set(draw(draws.subarray(k * 4, k * 4 + 4), at?.[k] ?? 0), k * width)
     }
     if (attribute.type === 'whole') values.forEach((value, k) => (values[k] = Math.round(value)))
@@ -94,12 +101,11 @@ function drawer(
 /** A mask where newborn particles are. */
 function masksAt(
   { columns }: PopulationState,
-  { masks, mesh }: Emission,
+  { masks, machine, frame }: Birthplace,
   mask: string,
-  frame: number,
   first: number,
 ): Float32Array {
-  const { heap } = mesh.machine
+  const { heap } = machine
   const { position, anchor, anchorAt } = columns.at
   const count = columns.count - first
   const out = heap.allocate(count * 4)
@@ -116,20 +122,20 @@ type Places = Pick<Points, 'triangles' | 'weights' | 'vertices'>
 /** The places of birth on the mesh; for those that were born in its space the nearest ones. */
 function placesOn(
   { columns }: PopulationState,
-  { body, mesh }: Emission,
-  frame: number,
+  { machine, frame }: Birthplace,
+  body: Body,
   first: number,
   points: Points,
 ): Places {
   const surface = body.mesh.triangles.length > 0
   if (points.vertices || !surface || !points.triangles.includes(RIGID)) return points
   const count = columns.count - first
-  return projectionWeights(mesh.machine, body, frame, columns.at.position + first * 12, count)
+  return projectionWeights(machine, body, frame, columns.at.position + first * 12, count)
 }
 
 /** What the mesh carries at the places of birth: 0 where it carries nothing of that name. */
 function writeMeshData(
-  { body }: Emission,
+  body: Body,
   name: string,
   placesOf: () => Places,
   values: Float32Array,

@@ -32,7 +32,7 @@ function metMeshes({ populations }: Shot): Set<string> {
   const hit = new Set(populations.filter((one) => !isRigid(one)).flatMap(meshesHit))
   const broken = populations
     .filter(isRigid)
-    .flatMap(({ births }) => births.flatMap(({ kind, mesh, muted }) => (birthKind(kind).makesPieces && !muted ? [mesh] : [])))
+    .flatMap(({ births }) => births.flatMap(({ kind, mesh, muted }) => (birthKind(kind).makesPieces && !muted ? [mesh!] : [])))
   return new Set(broken.filter((mesh) => hit.has(mesh)))
 } // prettier-ignore
 

@@ -1,5 +1,5 @@
 /** Takes out the dead. */
-import { compact, floats, view } from '../state/columns.ts'
+import { appendRows, compact, floats, view } from '../state/columns.ts'
 import { DEATHS, eventOf } from '../state/events.ts'
 import type { Moment, PopulationState } from './world.ts'
 
@@ -46,7 +46,7 @@ export function removeThose(
 
 /** Takes out particles by their numbers, which rise. */
 function remove(
-  { columns, events }: PopulationState,
+  { columns, events, lineage }: PopulationState,
   gone: number[],
   momentOf: (i: number) => number,
   causeOf: (i: number) => (typeof DEATHS)[number],
@@ -57,5 +57,6 @@ function remove(
     const place: [number, number, number] = [position[i * 3]!, position[i * 3 + 1]!, position[i * 3 + 2]!]
     events.add(eventOf('death', momentOf(i), id[i]!, { place, detail: DEATHS.indexOf(causeOf(i)) }))
   }
+  if (lineage) appendRows(lineage.dead, columns, gone)
   compact(columns, gone)
 }

@@ -140,7 +140,7 @@ function contextOf(world: World, seekers: Seekers, seed: number, frame: number):
     birthPoints(meshId, kindName, values, batch = '') {
       const body = bodies.get(meshId)!
       const { mesh, facts, normals, restTree } = body
-      const source = birthKind(kindName).prepare(values as never, {
+      const source = birthKind(kindName).prepare!(values as never, {
         machine,
         mesh,
         facts,

@@ -5,21 +5,22 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
-import { CONSTRAINTS, influenceKind } from '../registry.ts'
+import { birthKind, CONSTRAINTS, influenceKind } from '../registry.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { withQuality } from '../schema/quality.ts'
 import { attributesOf } from '../schema/requiredAttributes.ts'
 import type { AttributeName } from '../state/attributes.ts'
-import { createColumns, floats, reserve, stateNames, view } from '../state/columns.ts'
+import { createColumns, floats, reserve, stateNames, view, type Columns } from '../state/columns.ts'
 import { createEventLog, type EventTable } from '../state/events.ts'
 import { coverMesh, createCovers } from './covers.ts'
 import { createPosedPieces, posePieces } from './posedPieces.ts'
 import { createScene, type Scene } from './scene.ts'
 import { checkFinite } from './finite.ts'
+import { descentsOf } from './offspring.ts'
 import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
 import { isAtRest, STAGES } from './stages.ts'
 import { sampleGoal, type GoalSample } from './targets.ts'
-import { momentOf, type Moment, type PopulationState, type Slice, type World } from './world.ts'
+import { momentOf, type Lineage, type Moment, type PopulationState, type Slice, type World } from './world.ts'
 
 /** The particles of one population at a frame. The arrays are views: copy what must last. */
 export interface PopulationFrame {
@@ -196,9 +197,11 @@ function createPopulation(
   { bodies, masks }: Pick<Scene, 'bodies' | 'masks'>,
 ): PopulationState {
   const seed = seedFrom(shot.seed, source.id)
-  const { builtIn, own } = attributesOf(source, shot.populations)
-  const columns = createColumns(machine.heap, builtIn, own)
+  const { builtIn, own, offspring } = attributesOf(source, shot.populations)
+  const make = (): Columns => createColumns(machine.heap, builtIn, [...own, ...offspring])
+  const columns = make()
   reserve(columns, 1)
+  const lineage: Lineage | null = offspring.length > 0 ? { events: [], dead: make() } : null
   const { position, target } = shot.stage.camera
   const middle = scale(add(position, target), 0.5)
   return {
@@ -206,14 +209,17 @@ function createPopulation(
     columns,
     nextId: 0,
     seed,
-    emissions: source.births.map((rule) => {
+    emissions: source.births.flatMap((rule) => {
+      if (!birthKind(rule.kind).prepare) return []
       // the schema sees to it that its mesh is there
-      const body = bodies.get(rule.mesh)!
+      const body = bodies.get(rule.mesh!)!
       const { mesh, facts, normals, restTree } = body
       const tools = { machine, mesh, facts, tree: restTree, normals, seed }
-      return { rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 } }
+      return [{ rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 } }]
     }),
-    events: createEventLog(),
+    descents: descentsOf(source, shot.populations),
+    events: createEventLog(lineage ? (event) => void lineage.events.push(event) : undefined),
+    lineage,
     scratch: new Map(),
     weights: machine.heap.allocate(4 * source.phases.length),
   }

@@ -5,6 +5,7 @@ import { CONSTRAINTS } from '../registry.ts'
 import type { AttributeName } from '../state/attributes.ts'
 import { attributeOf, reserve, savedNames, stateNames, words } from '../state/columns.ts'
 import type { EventTable } from '../state/events.ts'
+import { forget } from './offspring.ts'
 import type { EmissionState, PopulationState, World } from './world.ts'
 
 /** All state at a frame, as copies; `restore` brings it back. */
@@ -72,6 +73,7 @@ export function restoreSnapshot(snapshot: Snapshot, world: World): void {
     for (const name of savedNames(columns)) words(columns, name).set(saved.columns[name]!)
     population.nextId = saved.nextId
     population.events.restore(saved.events)
+    if (population.lineage) forget(population.lineage)
     // a birth that is new since the snapshot starts from nothing
     for (const one of population.emissions) one.state = { owed: 0, done: 0, ...saved.births[one.rule.id] }
   })

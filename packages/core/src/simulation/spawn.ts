@@ -1,4 +1,5 @@
-/** Gives newborn particles their place, velocity and attributes. */
+/** Gives newborn particles their makeup, place, velocity and attributes; offspring.ts does so for those born of particles. */
+import type { Machine } from '@tangle/kernels'
 import { anyTurn, facing, inCone } from '../math/directions.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { cosine, logarithm, radians } from '../math/functions.ts'
@@ -7,11 +8,12 @@ import { add, scale, unit, vectorOf, writeVector, type Vector } from '../math/ve
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
 import { birthKind } from '../registry.ts'
+import type { Body } from '../scene/body.ts'
 import { pieceNumber } from '../scene/pieces.ts'
 import { bends, piecePose } from '../scene/piecePoses.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { turningOf } from '../scene/turning.ts'
-import { floats, reserve, startFrom, words } from '../state/columns.ts'
+import { floats, randomKeys, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import { worldNormals, worldPoints } from './birthPlaces.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
@@ -20,66 +22,91 @@ import type { Emission, PopulationState, Stretch } from './world.ts'
 /** Who is born in a stretch. */
 export interface Newborn {
   ids: Uint32Array
-  points: Points
+  /** What their random numbers follow from. */
+  keys: Uint32Array
   /** Moment of each birth within the substep, 0–1. */
   times: Float64Array
+  /** Sizes that are given, m; without them the population's rules say. */
+  radii?: Float32Array
 }
 /** The same with their numbers in the columns: from `first` on. */
 interface Placed extends Newborn {
   first: number
 }
 
+/** Where they are born: x, y, z each. */
+export interface Origins {
+  /** Metres. */
+  places: Float64Array
+  /** Unit directions off what they are born on; null where there is none. */
+  normals: Float64Array | null
+  /** Unit directions in which they set out where no other is chosen; null: up. */
+  ways: Float64Array | null
+  /** Velocities that they take along, m/s. */
+  inherited: Float64Array
+  /** Whether a surface gives them these. */
+  carried: boolean
+  /** Mesh on which they are; empty: in the air. */
+  of: string
+}
+
 /** What a birth says of how particles set out; see births/birth.ts. */
-interface SettingOut {
+export interface SettingOut {
   aim: string
   direction: Vector
   cone: number
   speed: number
   speedSpread: number
   turned: string
-  inherit: number
-  offset: number
 }
 
 const UP: Vector = [0, 1, 0]
 
+/** Those born on a mesh. */
 export function spawn(
   population: PopulationState,
   emission: Emission,
   stretch: Stretch,
-  newborn: Newborn,
+  { ids, times, points }: Pick<Newborn, 'ids' | 'times'> & { points: Points },
 ): void {
-  const { columns } = population
-  const first = columns.count
-  reserve(columns, first + newborn.ids.length)
-  columns.count += newborn.ids.length
-  const kind = birthKind(emission.rule.kind)
+  const { rule, mesh, body, masks } = emission
+  const { machine } = mesh
   const values = {
     turned: 'alike',
     offset: 0,
-    ...valuesAt(kind.parameters, emission.rule, stretch.from),
-  } as unknown as SettingOut
+    ...valuesAt(birthKind(rule.kind).parameters, rule, stretch.from),
+  } as unknown as SettingOut & { inherit: number; offset: number }
+  const { radii } = points
+  const newborn = { ids, keys: ids, times, ...(radii ? { radii } : {}) }
+  const first = giveMakeup(population, machine, rule.into, stretch, newborn)
   const placed = { ...newborn, first }
-  startFrom(columns, first)
-  giveMakeup(population, emission, stretch, placed)
-  setOut(population, emission, stretch, placed, values)
-  if (newborn.points.pieces) standAsMesh(population, emission, stretch, placed)
-  anchorTo(population, emission, placed, values.offset)
-  startOwnAttributes(population, emission, stretch.from, first, newborn.points)
+  if (points.pieces) numberPieces(population, emission, points.pieces, first)
+  const origins = originsOn(emission, population, stretch, placed, points, values)
+  setOut(population, machine, stretch, placed, origins, values)
+  if (points.pieces) standAsMesh(population, emission, stretch, first, points.pieces)
+  anchorTo(population, body, points, first, values.offset)
+  startOwnAttributes(population, { machine, masks, body, frame: stretch.from }, first, points)
 }
 
-/** Who they are, how large, how heavy, and how long they live. */
-function giveMakeup(
+/** Makes room for them: who they are, how large, how heavy, and how long they live. @returns the number of the first in the columns */
+export function giveMakeup(
   { columns, seed, source }: PopulationState,
-  { rule, mesh, body }: Emission,
-  { from, to, rate }: Stretch,
-  { ids, times, first, points }: Placed,
-): void {
+  machine: Machine,
+  into: string,
+  { from, to, rate }: Pick<Stretch, 'from' | 'to' | 'rate'>,
+  { ids, keys, times, radii: given }: Newborn,
+): number {
+  const first = columns.count
+  reserve(columns, first + ids.length)
+  columns.count += ids.length
+  startFrom(columns, first)
   const { particle, phases } = source
   const h = (to - from) / rate
-  const draws = drawRandoms(mesh.machine, ids, seed, STREAM.attributes)
+  const draws = drawRandoms(machine, keys, seed, STREAM.attributes)
   words(columns, 'id').set(ids, first)
-  words(columns, 'phase').fill(phases.indexOf(rule.into), first)
+  words(columns, randomKeys(columns)).set(keys, first)
+  words(columns, 'phase').fill(phases.indexOf(into), first)
+  if (columns.at.piece) words(columns, 'piece').fill(0, first)
   const [age, phaseAge, lifespan] = [
     floats(columns, 'age'),
     floats(columns, 'phaseAge'),
@@ -90,7 +117,7 @@ function giveMakeup(
     const i = first + k
     age[i] = phaseAge[i] = -times[k]! * h
     const radius =
-      points.radii?.[k] ??
+      given?.[k] ??
       (particle.sizes === 'exponential'
         ? exponentialSize(particle.radius, draws[k * 4]!)
         : vary(particle.radius, draws[k * 4]!, 'share'))
@@ -102,32 +129,68 @@ function giveMakeup(
         ? Infinity
         : Math.max(0, vary(particle.lifespan, draws[k * 4 + 1]!, 'unit')) / rate
   }
-  if (columns.at.piece) {
-    const piece = words(columns, 'piece')
-    for (let k = 0; k < ids.length; k++)
-      piece[first + k] = points.pieces ? pieceNumber(body.number - 1, points.pieces[k]!) : 0
-  }
   if (columns.at.birthRadius) floats(columns, 'birthRadius').set(radii.subarray(first), first)
+  return first
 }
 
-/** Where they are, how fast they go, and which way they are turned. */
-function setOut(
-  population: PopulationState,
-  emission: Emission,
-  { from, to, rate }: Stretch,
-  { ids, points, times, first }: Placed,
-  values: SettingOut,
+/** Which pieces of their mesh they are. */
+function numberPieces(
+  { columns }: PopulationState,
+  { body }: Emission,
+  pieces: Uint32Array,
+  first: number,
 ): void {
-  const { columns, seed, events } = population
-  const { body, mesh } = emission
+  words(columns, 'piece').set(
+    pieces.map((one) => pieceNumber(body.number - 1, one)),
+    first,
+  )
+}
+
+/** Where those born on a mesh are, and how that moves. */
+function originsOn(
+  emission: Emission,
+  { columns }: PopulationState,
+  { from, to, rate }: Stretch,
+  { times }: Placed,
+  points: Points,
+  values: SettingOut & { inherit: number; offset: number },
+): Origins {
+  const { body } = emission
   // the opening has no length: there the mesh's velocity is that of a moment after it; a longer one where
   // the surface is known in f32 only
   const step = to > from ? to - from : body.deforms ? 0.5 : 0.01
   const span = step / rate
   const start = worldPoints(emission, from, points)
   const end = body.moves ? worldPoints(emission, from + step, points) : start
-  const draws = drawRandoms(mesh.machine, ids, seed, STREAM.attributes)
-  const aims = drawRandoms(mesh.machine, ids, seed, STREAM.aim)
+  const turns = values.turned !== 'alike' && columns.at.orientation !== 0
+  const goes = values.speed !== 0 || (turns && values.turned === 'way')
+  const needed = values.offset !== 0 || (turns && values.turned === 'normal') || (goes && values.aim !== 'direction') // prettier-ignore
+  const normals = needed && !points.about ? worldNormals(body, from, from + step, times, points) : null
+  const places = new Float64Array(start.length)
+  const inherited = new Float64Array(start.length)
+  for (let k = 0; k < times.length; k++) {
+    const [a, b] = [vectorOf(start, k), vectorOf(end, k)]
+    const way: Vector = [b[0] - a[0], b[1] - a[1], b[2] - a[2]]
+    const off = scale(normals ? vectorOf(normals, k) : UP, values.offset)
+    places.set(add(add(a, scale(way, times[k]!)), off), k * 3)
+    inherited.set(scale(way, values.inherit / span), k * 3)
+  }
+  const of = points.about ? '' : body.shotMesh.id
+  return { places, normals, ways: normals, inherited, carried: true, of }
+}
+
+/** How fast they go, and which way they are turned. */
+export function setOut(
+  population: PopulationState,
+  machine: Machine,
+  { from, to }: Pick<Stretch, 'from' | 'to'>,
+  { ids, keys, times, first }: Placed,
+  { places, normals, ways, inherited, carried, of }: Origins,
+  values: SettingOut,
+): void {
+  const { columns, seed, events } = population
+  const draws = drawRandoms(machine, keys, seed, STREAM.attributes)
+  const aims = drawRandoms(machine, keys, seed, STREAM.aim)
   const column = {
     position: floats(columns, 'position'),
     startPosition: floats(columns, 'startPosition'),
@@ -138,31 +201,25 @@ function setOut(
   const cone = cosine(radians(values.cone))
   const faces = columns.at.orientation && values.turned !== 'alike' ? new Float32Array(ids.length * 3) : null
   const goes = values.speed !== 0 || (faces !== null && values.turned === 'way')
-  const needsNormals = values.offset !== 0 || (faces && values.turned === 'normal') || (goes && !fixedAxis)
-  const normals = needsNormals && !points.about ? worldNormals(body, from, from + step, times, points) : null
   for (let k = 0; k < ids.length; k++) {
     const i = first + k
-    const t = times[k]!
     const normal = normals ? vectorOf(normals, k) : UP
-    const [a, b] = [vectorOf(start, k), vectorOf(end, k)]
-    const way: Vector = [b[0] - a[0], b[1] - a[1], b[2] - a[2]]
-    const position = add(add(a, scale(way, t)), scale(normal, values.offset))
-    const inherited = scale(way, values.inherit / span)
+    const axis = fixedAxis ?? (ways ? vectorOf(ways, k) : normal)
+    const [position, along] = [vectorOf(places, k), vectorOf(inherited, k)]
     const speed = values.speed * (1 + values.speedSpread * (2 * draws[k * 4 + 3]! - 1))
-    const heading = !goes ? normal : inCone(fixedAxis ?? normal, cone, aims[k * 4]!, aims[k * 4 + 1]!)
-    const velocity = add(inherited, scale(heading, speed))
+    const heading = !goes ? axis : inCone(axis, cone, aims[k * 4]!, aims[k * 4 + 1]!)
+    const velocity = add(along, scale(heading, speed))
     if (faces) writeVector(faces, k, values.turned === 'normal' ? normal : unit(velocity, heading))
     writeVector(column.position, i, position)
     writeVector(column.startPosition, i, position)
     writeVector(column.velocity, i, velocity)
-    if (column.surfaceVelocity) writeVector(column.surfaceVelocity, i, inherited)
-    const of = points.about ? '' : body.shotMesh.id
-    const moment = from + t * (to - from)
+    if (column.surfaceVelocity) writeVector(column.surfaceVelocity, i, carried ? along : [0, 0, 0])
+    const moment = from + times[k]! * (to - from)
     events.add(
       eventOf('birth', moment, ids[k]!, { place: position, normal: normals ? normal : [0, 0, 0], of }),
     )
   }
-  if (faces) turn(population, mesh.machine, ids, first, values.turned === 'random' ? null : faces)
+  if (faces) turn(population, machine, keys, first, values.turned === 'random' ? null : faces)
 }
 
 /** Pieces are turned as their mesh is, and turn with it; where that does not keep its shape, they stand as their part of it does. */
@@ -170,11 +227,12 @@ function standAsMesh(
   { columns }: PopulationState,
   { body }: Emission,
   { from, to, rate }: Stretch,
-  { first, ids, points }: Placed,
+  first: number,
+  pieces: Uint32Array,
 ): void {
   const whole = turningOf(body, from, to, rate)
   if (bends(body)) {
-    points.pieces!.forEach((piece, k) => {
+    pieces.forEach((piece, k) => {
       const { place, turned } = piecePose(body, piece, from)
       floats(columns, 'orientation').set(turned, (first + k) * 4)
       for (const name of ['position', 'startPosition'] as const)
@@ -182,7 +240,7 @@ function standAsMesh(
     })
     return
   }
-  for (let i = first; i < first + ids.length; i++) {
+  for (let i = first; i < first + pieces.length; i++) {
     if (columns.at.orientation) floats(columns, 'orientation').set(whole.turned, i * 4)
     if (columns.at.angularVelocity) writeVector(floats(columns, 'angularVelocity'), i, whole.angularVelocity)
   }
@@ -191,14 +249,14 @@ function standAsMesh(
 /** Turns them to a direction each, or at random. */
 function turn(
   { columns, seed }: PopulationState,
-  machine: Emission['mesh']['machine'],
-  ids: Uint32Array,
+  machine: Machine,
+  keys: Uint32Array,
   first: number,
   faces: Float32Array | null,
 ): void {
   const orientation = floats(columns, 'orientation')
-  const draws = faces ? null : drawRandoms(machine, ids, seed, STREAM.turned)
-  for (let k = 0; k < ids.length; k++) {
+  const draws = faces ? null : drawRandoms(machine, keys, seed, STREAM.turned)
+  for (let k = 0; k < keys.length; k++) {
     const to = draws
       ? anyTurn(draws[k * 4]!, draws[k * 4 + 1]!, draws[k * 4 + 2]!)
       : facing(vectorOf(faces!, k)) // one of the two is there
@@ -207,10 +265,11 @@ function turn(
 }
 
 /** On what they were born. */
-function anchorTo(
+export function anchorTo(
   { columns }: PopulationState,
-  { body }: Emission,
-  { points, first }: Placed,
+  body: Body,
+  points: Points,
+  first: number,
   offset: number,
 ): void {
   const { at } = columns

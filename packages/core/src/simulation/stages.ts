@@ -12,11 +12,13 @@ import { applyBodyForces } from './bodyForces.ts'
 import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
+import { drift, integrate } from './motion.ts'
+import { bearOffspring } from './offspring.ts'
 import { posePieces, pushPieces, rememberUnhit } from './posedPieces.ts'
 import { removeDead } from './removal.ts'
 import { pairSeekers } from './seekers.ts'
 import { transition } from './transitions.ts'
-import { forEachPopulation, type Moment, type World } from './world.ts'
+import { constraintMoment, forEachPopulation, type Moment, type World } from './world.ts'
 
 export interface Stage {
   name: string
@@ -70,10 +72,7 @@ export const STAGES: Stage[] = [
     name: 'drift',
     does: 'x += v·h/2: forces are asked for half-way (leapfrog), so orbits neither wind up nor down',
     cheaper: 'fewer substeps',
-    run: forEachPopulation(({ columns }, { machine, h }) => {
-      const { position, startPosition, velocity, startVelocity, age } = columns.at
-      machine.run('drift', columns.count, { position, startPosition, velocity, startVelocity, age, h })
-    }),
+    run: forEachPopulation(drift),
   },
   {
     name: 'forces',
@@ -91,14 +90,7 @@ export const STAGES: Stage[] = [
     name: 'motion',
     does: 'solves dv/dt = A − C·v − K·(x − x₀) exactly; age and distance travelled go on',
     cheaper: 'fewer substeps',
-    run: forEachPopulation(({ columns, source }, { machine, h }) => {
-      const { position, startPosition, velocity, acceleration, damping, stiffness } = columns.at
-      const { age, phaseAge, travelled } = columns.at
-      const { speedLimit } = source.particle
-      machine.run('integrate', columns.count, {
-        position, startPosition, velocity, acceleration, damping, stiffness, age, phaseAge, travelled, h, speedLimit,
-      }) // prettier-ignore
-    }),
+    run: forEachPopulation(integrate),
   },
   {
     name: 'half kick of links',
@@ -168,17 +160,26 @@ export const STAGES: Stage[] = [
     run: forEachPopulation(removeDead),
   },
   {
+    name: 'offspring',
+    does: 'gives what particles bear: by the way they went, by time, or at events; the newborn make up for the rest of the substep',
+    cheaper: 'a wider spacing, a lower rate, or fewer at an event',
+    opens: true,
+    settledOnly: true,
+    run: (moment) => bearOffspring(moment),
+  },
+  {
     name: 'covers',
     does: 'what lies on a mesh becomes height over it, runs off and melts',
     cheaper: 'a coarser detail of the cover',
     settledOnly: true,
     perFrame: true,
-    run: accumulateCovers,
+    run(moment) {
+      accumulateCovers(moment)
+      // who is covered dies now
+      bearOffspring({ ...moment, from: moment.to - 1 / moment.shot.quality.substeps }, true)
+    },
   },
 ]
-
-/** A substep as constraints see it. */
-const constraintMoment = (moment: Moment) => ({ ...moment, iterations: moment.shot.quality.iterations })
 
 /** Faster than this nothing has settled, m/s. */
 const SETTLED = 0.03

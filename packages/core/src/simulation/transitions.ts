@@ -10,7 +10,7 @@ import { DIES } from '../document/types.ts'
 import { goalDistances } from './targets.ts'
 import { removeThose } from './removal.ts'
 import type { Moment, PopulationState } from './world.ts'
-import { attributeOf, floats, gatherRows, view, words } from '../state/columns.ts'
+import { attributeOf, floats, gatherRows, randomKeys, view, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import type { AttributeName } from '../state/attributes.ts'
 
@@ -100,7 +100,7 @@ function pick(moment: Moment, population: PopulationState, chosen: Uint32Array, 
     })
   let draws: Float64Array | undefined
   const random4 = (): Float64Array =>
-    (draws ??= drawRandoms(machine, heap.u32(gathered('id'), count), seed, STREAM.cue))
+    (draws ??= drawRandoms(machine, heap.u32(gathered(randomKeys(columns)), count), seed, STREAM.cue))
   const context: CueContext = {
     machine,
     count,

@@ -10,7 +10,8 @@ import type { Masks } from '../scene/masks.ts'
 import type { PosedBody } from '../scene/posedBody.ts'
 import type { PointSource } from '../scene/points.ts'
 import type { Columns } from '../state/columns.ts'
-import type { EventLog } from '../state/events.ts'
+import type { OffspringName } from '../state/attribute.ts'
+import type { EventLog, ParticleEvent } from '../state/events.ts'
 import type { Cover } from './covers.ts'
 
 /** What a birth has done so far; part of a snapshot. */
@@ -21,7 +22,23 @@ export interface EmissionState {
   done: number
 }
 
-/** A birth at work. */
+/** A birth of particles at work. */
+export interface Descent {
+  rule: Birth
+  /** What it keeps with each parent. */
+  column: OffspringName
+  /** How often descendants bear again; only where a population descends from itself. */
+  generations: number
+}
+
+/** What a population tells those that descend from it, within a substep. */
+export interface Lineage {
+  events: ParticleEvent[]
+  /** The particles that died, as they were. */
+  dead: Columns
+}
+
+/** A birth on a mesh at work. */
 export interface Emission {
   rule: Birth
   body: Body
@@ -69,8 +86,11 @@ export interface PopulationState {
   nextId: number
   seed: number
   emissions: Emission[]
+  descents: Descent[]
   /** What happened in this frame. */
   events: EventLog
+  /** Null where none descends from it. */
+  lineage: Lineage | null
   /** Heap blocks of the influences, by id of the influence. */
   scratch: Map<string, number>
   /** Pointer: an f32 per phase. */
@@ -128,5 +148,10 @@ export function momentOf(world: World, from: number, to: number): Moment {
   const h = 1 / (rate * quality.substeps)
   return { ...world, from, to, first, rate, h, substep, colliders: new Map(), unhit: new Map() }
 }
+/** A substep as constraints see it. */
+export const constraintMoment = (moment: Moment): Moment & { iterations: number } => ({
+  ...moment,
+  iterations: moment.shot.quality.iterations,
+})
 /** A moment without length, to look at. */
 export const momentAt = (world: World, frame: number): Moment => momentOf(world, frame, frame)

@@ -36,6 +36,21 @@ export const ownName = (id: string): OwnName => `own.${id}`
 /** The id of an artist's own attribute; null for those that Tangle has. */
 export const ownId = (name: string): string | null => (name.startsWith('own.') ? name.slice(4) : null)
 
+/** What a birth keeps with each of its parents: by how many births it is ahead or the events that it heard of, and how many it bore. */
+export type OffspringName = `offspring.${string}`
+export const offspringName = (population: string, birth: string): OffspringName =>
+  `offspring.${population}.${birth}`
+export const OFFSPRING: Attribute = {
+  type: 'f32',
+  width: 2,
+  unit: '',
+  does: 'births that it owes, with their fraction, or events; and births done',
+  role: 'memory',
+  exists: 'asked',
+  // it has not begun to owe any
+  start: [-1, 0],
+}
+
 /** Types of the attributes that an artist adds, and how many numbers each has. Whole numbers are exact to 2²⁴. */
 export const OWN_WIDTHS = { number: 1, whole: 1, vector: 3, colour: 3 } as const
 export type OwnType = keyof typeof OWN_WIDTHS

@@ -5,13 +5,12 @@
  */
 
 import { layouts } from '@tangle/kernels'
-import type { Attribute, OwnName } from './attribute.ts'
+import type { Attribute, OffspringName, OwnName } from './attribute.ts'
+import { WORKINGS } from './workings.ts'
 
 const state = { role: 'state', exists: 'always', start: null } as const
 const asked = { role: 'state', exists: 'asked' } as const
 const memory = { role: 'memory', exists: 'asked' } as const
-const scratchAsked = { role: 'scratch', exists: 'asked' } as const
-const scratch = { role: 'scratch', exists: 'always', start: null } as const
 
 const goalPlace = {
   type: 'u32',
@@ -105,6 +104,38 @@ const BUILT_IN = {
   },
   inverseMass: { type: 'f32', width: 1, unit: '1/kg', does: 'how it gives way', ...state },
   phaseAge: { type: 'f32', width: 1, unit: 's', does: 'time in its phase', ...state },
+  parent: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'id of the particle that bore it; 2³² − 1: none did',
+    ...asked,
+    start: [0xffffffff],
+    frames: 'exact',
+    keep: 'parent',
+    files: { ply: ['parent'], usd: 'int[] primvars:parent', vtk: 'parent' },
+    shown: ['parent'],
+  },
+  generation: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'how many bore one another before it: 0 for whoever is of no particle',
+    ...asked,
+    start: [0],
+    frames: 'exact',
+    keep: 'parent',
+    files: { ply: ['generation'], usd: 'int[] primvars:generation', vtk: 'generation' },
+    shown: ['generation'],
+  },
+  randomKey: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'what its random numbers follow from where that is not its id: its parent and its number among the children of that',
+    ...memory,
+    start: null,
+  },
   travelled: {
     type: 'f32',
     width: 1,
@@ -229,78 +260,11 @@ const BUILT_IN = {
   goalAt3: goalWeights,
   goal4: goalPlace,
   goalAt4: goalWeights,
-  goalMotion: {
-    type: 'f32',
-    width: 5,
-    unit: 'm/s',
-    does: 'velocity of the goal it settles on, the age at which that was so, and what the goal is on',
-    ...memory,
-    start: [0, 0, 0, -1, 0],
-  },
-  sideFlags: {
-    type: 'u32',
-    width: 1,
-    unit: '',
-    does: 'by collider: on the wrong side (bits 0–15), and whether that is known (bits 16–31)',
-    ...asked,
-    start: [0],
-  },
-  restTime: { type: 'f32', width: 1, unit: 's', does: 'how long it has lain still', ...asked, start: [0] },
-  linkHalfKick: {
-    type: 'f32',
-    width: 3,
-    unit: 'm/s',
-    does: 'half of the velocity that links gave in the last substep (leapfrog)',
-    ...asked,
-    start: [0, 0, 0],
-  },
-  contactNormal: {
-    type: 'f32',
-    width: 3,
-    unit: '',
-    does: 'direction off what it touched last in this substep; zeros: it touched nothing',
-    ...memory,
-    start: [0, 0, 0],
-  },
-  contactTime: {
-    type: 'f32',
-    width: 1,
-    unit: 's',
-    does: 'time from its first contact in the substep to the end of the substep',
-    ...scratchAsked,
-    start: [0],
-  },
-  contactCollider: {
-    type: 'u32',
-    width: 1,
-    unit: '',
-    does: 'number of the collider of that contact',
-    ...scratchAsked,
-    start: [0],
-  },
-  startVelocity: {
-    type: 'f32',
-    width: 3,
-    unit: 'm/s',
-    does: 'velocity as the substep began',
-    ...scratchAsked,
-    start: null,
-  },
-  acceleration: { type: 'f32', width: 3, unit: 'm/s²', does: 'A of y″ = A − C·y′ − K·y', ...scratch },
-  damping: { type: 'f32', width: 1, unit: '1/s', does: 'C of that', ...scratch },
-  torque: {
-    type: 'f32',
-    width: 3,
-    unit: 'N·m',
-    does: 'turns a rigid body about its middle',
-    ...scratchAsked,
-    start: null,
-  },
-  stiffness: { type: 'f32', width: 1, unit: '1/s²', does: 'K of that', ...scratchAsked, start: null },
+  ...WORKINGS,
 } as const satisfies Record<string, Attribute>
 
 export type BuiltInName = keyof typeof BUILT_IN
-export type AttributeName = BuiltInName | OwnName
+export type AttributeName = BuiltInName | OwnName | OffspringName
 
 export const ATTRIBUTES: Record<BuiltInName, Attribute> = BUILT_IN
 export const BUILT_IN_NAMES = Object.keys(BUILT_IN) as BuiltInName[]

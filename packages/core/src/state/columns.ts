@@ -1,6 +1,6 @@
 /** Columns: the attributes of a population's particles, each a block of the heap (structure of arrays). */
 import type { Heap, Machine } from '@tangle/kernels'
-import { type Attribute, type OwnName } from './attribute.ts'
+import { type Attribute, type OffspringName, type OwnName } from './attribute.ts'
 import { ATTRIBUTES, BUILT_IN_NAMES, type AttributeName, type BuiltInName } from './attributes.ts'
 
 /** All blocks have the same capacity; a particle has the same number in each. */
@@ -12,11 +12,15 @@ export interface Columns {
   count: number
   capacity: number
   /** Pointers by name; 0 for a column that does not exist. */
-  at: Record<BuiltInName, number> & { [own: OwnName]: number }
+  at: Record<BuiltInName, number> & { [own: OwnName | OffspringName]: number }
 }
 
-/** Columns for attributes of the table, and for those that an artist added. */
-export function createColumns(heap: Heap, builtIn: BuiltInName[], own: [OwnName, Attribute][] = []): Columns {
+/** Columns for attributes of the table, and for others: those that an artist added, and what births keep. */
+export function createColumns(
+  heap: Heap,
+  builtIn: BuiltInName[],
+  own: [OwnName | OffspringName, Attribute][] = [],
+): Columns {
   const at = Object.fromEntries([...BUILT_IN_NAMES, ...own.map(([name]) => name)].map((name) => [name, 0]))
   const attributes = Object.fromEntries([...builtIn.map((name) => [name, ATTRIBUTES[name]] as const), ...own])
   const names = [...builtIn, ...own.map(([name]) => name)]
@@ -34,6 +38,9 @@ export const stateNames = ({ names, attributes }: Columns): AttributeName[] =>
 /** The names of the columns that a snapshot holds: state, and what the next substep reads of this one. */
 export const savedNames = ({ names, attributes }: Columns): AttributeName[] =>
   names.filter((name) => attributes[name]!.role !== 'scratch')
+
+/** The column that random numbers of particles follow from: their ids, or what stands for those where they descend from others. */
+export const randomKeys = ({ at }: Columns): 'id' | 'randomKey' => (at.randomKey ? 'randomKey' : 'id')
 
 /** The raw words of a column's particles, as a view. */
 export const words = (columns: Columns, name: AttributeName): Uint32Array =>
@@ -98,6 +105,29 @@ export function startFrom(columns: Columns, first: number): void {
     if (start.every((one) => one === start[0])) values.fill(start[0]!, first * width)
     else for (let i = first; i < columns.count; i++) values.set(start, i * width)
   }
+}
+
+/** Puts copies of the particles of these numbers behind those of other columns of the same names. */
+export function appendRows(to: Columns, from: Columns, rows: number[]): void {
+  const first = to.count
+  reserve(to, first + rows.length)
+  to.count += rows.length
+  for (const name of to.names) {
+    const { width } = attributeOf(to, name)
+    const [target, source] = [words(to, name), words(from, name)]
+    rows.forEach((row, k) => target.set(source.subarray(row * width, (row + 1) * width), (first + k) * width))
+  }
+}
+
+/** The particles from `first` on as columns of their own, over the same blocks; whatever is born moves the blocks. */
+export function rowsFrom(columns: Columns, first: number): Columns {
+  const at = Object.fromEntries(
+    Object.entries(columns.at).map(([name, pointer]) => {
+      const bytes = first * 4 * attributeOf(columns, name as AttributeName).width
+      return [name, pointer && pointer + bytes]
+    }),
+  ) as Columns['at']
+  return { ...columns, at, count: columns.count - first, capacity: columns.capacity - first }
 }
 
 /** Takes out the particles of these numbers, which rise; the rest keep their order, that of their ids. */

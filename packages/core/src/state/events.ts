@@ -2,11 +2,9 @@
  * What happened to the particles of a population in a frame: rows of typed arrays, cleared as the next frame begins.
  * Counts are exact; of more than MOST_ROWS the first are kept as rows.
  */
+import { EVENT_KINDS, type EventKind } from '../document/parameters.ts'
 import { vectorOf, writeVector, type Vector } from '../math/vector.ts'
 
-/** In the order of their numbers in a table. */
-export const EVENT_KINDS = ['birth', 'death', 'touch', 'break', 'phase'] as const
-export type EventKind = (typeof EVENT_KINDS)[number]
 export const MOST_ROWS = 65_536
 
 /** Why a particle died: the `detail` of a death. */
@@ -89,7 +87,8 @@ function resized(columns: EventColumns, rows: number, room: number): EventColumn
   return next
 }
 
-export function createEventLog(): EventLog {
+/** @param hears told of every event as it happens */
+export function createEventLog(hears: (event: ParticleEvent) => void = () => {}): EventLog {
   let columns = columnsFor(64)
   let rows = 0
   let names: string[] = []
@@ -102,7 +101,9 @@ export function createEventLog(): EventLog {
     get counts() {
       return counts
     },
-    add({ kind, frame, particle, other, of, place, normal, detail }) {
+    add(event) {
+      const { kind, frame, particle, other, of, place, normal, detail } = event
+      hears(event)
       counts[kind]++
       if (rows === MOST_ROWS) return
       if (rows === columns.kinds.length) columns = resized(columns, rows, Math.min(MOST_ROWS, rows * 2))

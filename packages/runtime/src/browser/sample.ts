@@ -18,6 +18,8 @@ export function sampleBirth(
   const birth = population?.births.find((b) => b.id === asked.birth)
   const nothing = { positions: new Float32Array(), normals: new Float32Array(), total: 0 }
   if (!population || !birth) return nothing
+  // who is born of particles is where those go
+  if (birth.from !== undefined) return nothing
   const total = expected(shot, birth.amount)
   if ('swept' in birth.amount) return sweptSample(machine, meshes, shot, population, birth, frame)
   const at = 'burst' in birth.amount ? birth.amount.at : frame
@@ -100,6 +102,7 @@ function sweptSample(
 function expected(shot: Shot, amount: Shot['populations'][number]['births'][number]['amount']): number {
   if ('burst' in amount) return amount.burst === 'all' ? 0 : amount.burst
   if ('swept' in amount) return amount.swept
+  if (!('rate' in amount)) return 0
   const { first, last, rate } = shot.frames
   const from = Math.max(first, amount.from ?? first)
   const to = Math.min(last, amount.to ?? last)

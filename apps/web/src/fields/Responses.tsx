@@ -10,6 +10,7 @@ import {
 import { useState } from 'react'
 import { useChange, useShot } from '../store/index.ts'
 import type { Path } from '../store/shot.ts'
+import { Choices, Row } from './Choices.tsx'
 import { CurveEditor } from './CurveEditor.tsx'
 import { populationOf } from './ParameterForm.tsx'
 import { ReferenceField } from './ReferenceField.tsx'
@@ -104,6 +105,17 @@ function OneResponse({
         limits={{ x: [-1e9, 1e9], y: [-1e6, 1e6] }}
         onChange={(curve, gesture) => onChange({ ...response, curve }, gesture)}
       />
+      <Row label="After its end" help="What the curve does beyond its last point">
+        <Choices
+          name={`${label} by ${source.label} after its end`}
+          value={response.repeat ?? 'hold'}
+          options={{ hold: 'holds', loop: 'begins again', swing: 'swings back and forth' }}
+          onChange={(next) => {
+            const { repeat: _, ...rest } = response
+            onChange(next === 'hold' ? rest : { ...rest, repeat: next as 'loop' | 'swing' })
+          }}
+        />
+      </Row>
     </Box>
   )
 }

@@ -156,6 +156,8 @@ export interface Response {
   /** What it reads: see responses.ts. */
   from: string
   curve: Key[]
+  /** Beyond its last point the curve begins again, or swings back and forth; without it, it keeps its last value. */
+  repeat?: 'loop' | 'swing'
   mask?: string
   mesh?: string
   goal?: string

@@ -1,5 +1,6 @@
 import { age } from './age.ts'
 import { chance } from './chance.ts'
+import { clock } from './clock.ts'
 import { crowding } from './crowding.ts'
 import { frames } from './frames.ts'
 import { goal } from './goal.ts'
@@ -22,6 +23,7 @@ export const RESPONSES: ResponseKind[] = [
   age,
   frames,
   phaseFrames,
+  clock,
   speed,
   radius,
   mass,

@@ -12,8 +12,10 @@ export interface ResponseContext {
   columns: Columns
   bodies: Map<string, Body>
   masks: Masks
-  /** Frame at the start of the substep, and frames per second. */
+  /** Frames at both ends of the substep, the first of the shot, and frames per second. */
   from: number
+  to: number
+  first: number
   rate: number
   /** Seconds from the moment of the columns' ages to the one in question. */
   ahead: number

@@ -108,6 +108,7 @@ const response = object({
     .required('is missing: what it reads')
     .oneOf(RESPONDS, `must be one of ${RESPONDS.join(', ')}`),
   curve: points([-1e9, 1e9], [-1e6, 1e6]).required('is missing'),
+  repeat: yup.string().oneOf(['loop', 'swing'], 'must be loop or swing'),
   mask: text(80),
   mesh: text(80),
   goal: text(80),

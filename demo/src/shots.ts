@@ -3,6 +3,7 @@ import { float, tar } from './broken.ts'
 import { floats, jelly, sand } from './contact.ts'
 import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
+import { flares } from './flares.ts'
 import { moths, morph } from './goals.ts'
 import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
@@ -17,6 +18,7 @@ export const SHOTS: DemoShot[] = [
   fog,
   snow,
   sparks,
+  flares,
   morph,
   moths,
   queue,

@@ -19,8 +19,11 @@ export {
   completeMask,
   completeMesh,
   completePopulation,
+  completeGlow,
+  completeThreads,
   completeTrail,
   emptyShot,
+  LOOK,
 } from './schema/complete.ts'
 export { fromHalf, toHalf } from './math/half.ts'
 export { firstChangedFrame } from './schema/changes.ts'
@@ -30,6 +33,7 @@ export { qualityOf, withQuality, type Quality } from './schema/quality.ts'
 export { variableValues, type VariableValue } from './schema/variableValues.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'
+export { BLOOM, GLOW, THREADS } from './document/lightParameters.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from './document/ownParameters.ts'
 export { FRACTURE, SHELL } from './document/madeMeshes.ts'
 export { birthKind, BIRTHS, CONSTRAINTS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from './registry.ts'
@@ -101,6 +105,7 @@ export {
   stopsOf,
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
+export { threadsOf, type ThreadedFrame, type ThreadFrame } from './look/threads.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export {
   attributesOf,

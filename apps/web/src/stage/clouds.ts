@@ -8,6 +8,7 @@ import { drawPieces } from './pieces.ts'
 import { drawPopulation } from './particles.ts'
 import type { Picked } from './picking.ts'
 import { shadesOf, type Shades } from './shades.ts'
+import { drawThreads } from './threads.ts'
 import { drawTrails } from './trails.ts'
 
 export interface CloudView {
@@ -36,6 +37,7 @@ export function drawClouds(group: Group, engine: Engine) {
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
   const pieces = new Map<string, ReturnType<typeof drawPieces>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
+  const threads = new Map<string, ReturnType<typeof drawThreads>>()
   /** Made once for a frame of a population and its look. */
   const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
   function shadesFor(shot: Shot, population: PackedPopulation, look: Look): Shades {
@@ -82,9 +84,15 @@ export function drawClouds(group: Group, engine: Engine) {
     cloud.setLook(look, view.light, view.strength, view.phases)
     cloud.mark(marked)
     cloud.setView(view.pixels, view.part, view.middle)
+    const { width, height, pixels } = view
+    if (look.threads) {
+      const from = new Set(shot.populations.find((one) => one.id === id)?.births.map((birth) => birth.from))
+      const bearers = engine.populations().filter((one) => from.has(one.id))
+      const { rate } = engine.frames
+      known(threads, id, drawThreads).show({ look, population, bearers, shades, rate, width, height, pixels })
+    }
     if (!look.trail) return
     const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
-    const { width, height, pixels } = view
     const { frame, frames } = engine
     known(trails, id, drawTrails).show({ look, population, shades, frame, rate: frames.rate, at, width, height, pixels }) // prettier-ignore
   }
@@ -98,10 +106,11 @@ export function drawClouds(group: Group, engine: Engine) {
       keep(instances, (id) => has(id) && looks.get(id)!.draw === 'instances')
       keep(pieces, (id) => has(id) && looks.get(id)!.draw === 'pieces')
       keep(trails, (id) => has(id) && looks.get(id)!.trail !== null)
+      keep(threads, (id) => has(id) && looks.get(id)!.threads !== null)
       for (const population of now) place(shot, population, looks.get(population.id)!, view)
     },
     dispose(): void {
-      for (const all of [populations, instances, pieces, trails]) keep(all, () => false)
+      for (const all of [populations, instances, pieces, trails, threads]) keep(all, () => false)
     },
   }
 }

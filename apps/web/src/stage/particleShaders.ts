@@ -12,18 +12,26 @@ export const VERTEX = /* glsl */ `
   uniform int source;
   uniform sampler2D ramp;
   uniform vec3 phases[8];
+  uniform float glow;    // brightness of the light that they give; 0: they are lit
+  uniform float halo;    // radii that it reaches, of points
+  uniform int glowBy;    // 0 all alike, 1 at birth, 2 when fast
+  uniform float fullSpeed; // m/s
   uniform float marked;  // place of the marked particle in the buffers, or -1
   varying vec3 colour;
   varying float fade;    // dimmer where a particle is smaller than a pixel
   varying float solid;   // opacity
   varying float chance;
   varying vec3 facing;
+  varying float bright;  // of the light it gives
   void main() {
     vec4 seen = modelViewMatrix * vec4(position, 1.0);
     gl_Position = projectionMatrix * seen;
     float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
     gl_PointSize = max(size, least);
     fade = clamp(size / least, 0.35, 1.0);
+    float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / fullSpeed, 0.0, 1.0) : 1.0;
+    bright = glow * by;
+    if (glow > 0.0) gl_PointSize = max(size * halo, least);
     float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
     float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
     colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
@@ -56,12 +64,22 @@ export const FRAGMENT = /* glsl */ `
   varying float solid;
   varying float chance;
   varying vec3 facing;
+  varying float bright;
+  uniform float glow;
   // an even scatter of thresholds: what is half seen-through covers half of the pixels
   float threshold(vec2 at) { return fract(52.9829189 * fract(dot(at, vec2(0.06711056, 0.00583715)))); }
   void main() {
     vec2 p = gl_PointCoord * 2.0 - 1.0;
     p.y = -p.y;
     float r = dot(p, p);
+    if (glow > 0.0 && shape == 0) {
+      if (r > 1.0) discard;
+      // a core, and light around it that falls to nothing at the rim
+      float fall = (1.0 - r) * (1.0 - r);
+      gl_FragColor = vec4(colour * bright * solid * fade * fall * fall, 1.0);
+      #include <colorspace_fragment>
+      return;
+    }
     if (r > 1.0 || solid <= fract(threshold(gl_FragCoord.xy) + chance) * 0.999) discard;
     vec3 normal = vec3(p, sqrt(1.0 - r));
     float lit = 0.55 + 0.45 * strength;
@@ -71,6 +89,6 @@ export const FRAGMENT = /* glsl */ `
       if (r + depth * depth > 1.0) discard;
       lit = 0.3 + strength * 0.9 * abs(dot(facing, light));
     }
-    gl_FragColor = vec4(colour * lit * fade, 1.0);
+    gl_FragColor = vec4(colour * (lit + bright) * fade, 1.0);
     #include <colorspace_fragment>
   }`

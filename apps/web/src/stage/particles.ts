@@ -1,10 +1,12 @@
 import type { Look } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
 import {
+  AdditiveBlending,
   BufferAttribute,
   BufferGeometry,
   Color,
   Float16BufferAttribute,
+  NormalBlending,
   Points,
   ShaderMaterial,
   Vector2,
@@ -48,8 +50,30 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
       marked: { value: -1 },
       light: { value: new Vector3(0, 1, 0) },
       strength: { value: 1 },
+      glow: { value: 0 },
+      halo: { value: 1 },
+      glowBy: { value: 0 },
+      fullSpeed: { value: 1 },
     },
   })
+}
+
+const GLOWS_BY = ['even', 'life', 'speed']
+/** Points that are lights add up and hide nothing; balls and discs shine, and stay solid. */
+function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean): void {
+  const { uniforms } = material
+  uniforms.glow!.value = glow?.strength ?? 0
+  uniforms.halo!.value = points ? (glow?.halo ?? 1) : 1
+  uniforms.glowBy!.value = GLOWS_BY.indexOf(glow?.by ?? 'even')
+  uniforms.fullSpeed!.value = glow?.speed ?? 1
+  const adds = (glow?.strength ?? 0) > 0 && points
+  if (material.transparent === adds) return
+  Object.assign(material, {
+    transparent: adds,
+    depthWrite: !adds,
+    blending: adds ? AdditiveBlending : NormalBlending,
+  })
+  material.needsUpdate = true
 }
 
 export function drawPopulation(): DrawnPopulation {
@@ -93,6 +117,7 @@ export function drawPopulation(): DrawnPopulation {
       )
       uniforms.light!.value.copy(light)
       uniforms.strength!.value = strength
+      setGlow(material, byPhase ? null : look.glow, look.draw === 'points')
     },
     mark(id) {
       markedId = id

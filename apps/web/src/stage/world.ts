@@ -7,6 +7,7 @@ import type { BirthSample } from '@tangle/runtime/browser'
 import { Box3, DirectionalLight, Group, HemisphereLight, Scene, Vector3, WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { makeBirthPoints } from './birthPoints.ts'
+import { createBloom } from './bloom.ts'
 import { drawBodies } from './bodies.ts'
 import { createBrush } from './brush.ts'
 import { drawClouds } from './clouds.ts'
@@ -85,12 +86,14 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   )
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
 
+  const bloom = createBloom(renderer, scene, view.camera, isSoftware() ? 0 : 4)
   /** Pixels of the picture for one of the page. */
   let ratio = 1
   function render({ pixels, particles: part }: Fineness): void {
     if (renderer.getPixelRatio() !== ratio * pixels) renderer.setPixelRatio(ratio * pixels)
     if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, part })
-    renderer.render(scene, view.camera)
+    if (shot && spills(shot, shown)) bloom.render(shot.stage.bloom)
+    else renderer.render(scene, view.camera)
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -152,6 +155,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       view.controls.dispose()
       handles.dispose()
       objects.clouds.dispose()
+      bloom.dispose()
       renderer.dispose()
     },
   }
@@ -169,6 +173,10 @@ function isSoftware(): boolean {
   gl?.getExtension('WEBGL_lose_context')?.loseContext()
   return /swiftshader|llvmpipe|software/i.test(name)
 }
+
+/** Whether light of anything that glows spills over: not where colours stand for something else. */
+const spills = ({ populations, stage: { bloom } }: Shot, { byPhase, quiet }: Shown): boolean =>
+  bloom.strength > 0 && !byPhase && !quiet && populations.some(({ look }) => (look.glow?.strength ?? 0) > 0)
 
 /** What changes what is shown. */
 function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => void) {

@@ -179,7 +179,7 @@ function BirthList({
           >
             {sample?.message ??
               (birth.from !== undefined
-                ? `As ${nameOf(populations, birth.from)} go: play, and see them in Motion`
+                ? `As ${nameOf(populations, birth.from)} go: play to see them`
                 : sample
                   ? `${count(sample.total)} in the whole shot`
                   : 'Counting…')}

@@ -6,6 +6,7 @@ import { set, type Path } from '../store/shot.ts'
 import { ColourLook } from './ColourLook.tsx'
 import { InstancesLook } from './InstancesLook.tsx'
 import { Kept } from './Kept.tsx'
+import { LightLook } from './LightLooks.tsx'
 import { Empty, Panel, Section } from './Panel.tsx'
 import { PopulationTabs } from './PopulationTabs.tsx'
 import { StageLook } from './StageLook.tsx'
@@ -23,6 +24,10 @@ export function LookStep() {
         <Empty text="Particles come first: add a population in the Births step." />
       )}
       {population && <TrailLook population={population} path={['populations', index, 'look', 'trail']} />}
+      {population && <LightLook sort="glow" look={population.look} path={['populations', index, 'look']} />}
+      {population && (
+        <LightLook sort="threads" look={population.look} path={['populations', index, 'look']} />
+      )}
       <StageLook />
     </Panel>
   )

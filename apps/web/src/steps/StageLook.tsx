@@ -1,6 +1,7 @@
 import { Button, Typography } from '@mui/material'
-import { BACKDROPS, type Shot } from '@tangle/core'
+import { BACKDROPS, BLOOM, type Shot } from '@tangle/core'
 import { Choices } from '../fields/Choices.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { stage } from '../stage/Stage.tsx'
 import { useAct, useChange, useShot } from '../store/index.ts'
@@ -25,6 +26,9 @@ export function StageLook() {
         />
       </Section>
       <LightFields light={now.light} />
+      <Section title="Bloom">
+        <ParameterForm parameters={BLOOM} values={now.bloom} path={['stage', 'bloom']} />
+      </Section>
       <Section title="Camera">
         <Button variant="outlined" color="inherit" onClick={keepView} sx={{ borderColor: 'divider' }}>
           Keep this view

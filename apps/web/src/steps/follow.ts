@@ -2,6 +2,7 @@ import {
   completeEaten,
   completePopulation,
   INFLUENCES,
+  LOOK,
   type Mask,
   type Population,
   type Shot,
@@ -99,12 +100,7 @@ export function dustFromMask(mask: Mask): void {
       act('drag', 'drag', { strength: 0.8 }),
       act('shrink', 'size', { name: 'Shrink with age', responses: [{ to: 'size', from: 'age', curve: [[0.5, 1, 'smooth'], [1, 0.1]] }] }), // prettier-ignore
     ] as unknown as Population['influences'],
-    look: {
-      draw: 'points',
-      colour: { from: 'travelled', range: [0, round(reach)], ramp: 'ember' },
-      instances: null,
-      trail: null,
-    },
+    look: { ...LOOK, colour: { from: 'travelled', range: [0, round(reach)], ramp: 'ember' } },
   })
   store.dispatch(inserted({ path: ['populations'], value: population }))
   store.dispatch(selected({ population: population.id, birth: 'swept', influence: null }))

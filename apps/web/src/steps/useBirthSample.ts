@@ -10,7 +10,9 @@ export function useBirthSample(active: boolean): BirthSample | null {
   const shot = useShot()
   const { population } = usePopulation()
   const chosen = useStore((state) => state.session.selected.birth)
-  const birth = population?.births.find((one) => one.id === chosen) ?? population?.births[0]
+  const open = population?.births.find((one) => one.id === chosen) ?? population?.births[0]
+  // whoever is born of particles is seen where those go
+  const birth = open?.from === undefined ? open : undefined
   const frame = useEngine((e) => (e.playing ? 0 : e.frame))
   const ready = useEngine(
     (e) => e.preview !== undefined && shot.meshes.every((mesh) => e.meshOf(mesh.source) !== undefined),

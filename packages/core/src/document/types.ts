@@ -274,6 +274,33 @@ export interface Look {
   instances: Instances | null
   colour: { from: ColourSource; range: [number, number]; ramp: RampChoice; attribute?: string }
   trail: Trail | null
+  /** Null: they are lit, not lights. */
+  glow: Glow | null
+  threads: Threads | null
+}
+/** Light that particles give. */
+export interface Glow {
+  /** Times their colour. */
+  strength: number
+  /** even, life or speed. */
+  by: string
+  /** m/s at which they are brightest. */
+  speed: number
+  /** Radii of the particle that the light of a point reaches. */
+  halo: number
+}
+/** Lines between particles. */
+export interface Threads {
+  /** parent, near or order. */
+  join: string
+  /** After the birth of the child. */
+  frames: number
+  /** Metres. */
+  reach: number
+  most: number
+  /** Metres. */
+  width: number
+  opacity: number
 }
 /** Particles drawn as meshes. */
 export interface Instances {
@@ -310,4 +337,6 @@ export interface Stage {
   camera: { position: [number, number, number]; target: [number, number, number]; fieldOfView: number }
   light: { bearing: number; height: number; strength: number }
   backdrop: string
+  /** Of what glows. */
+  bloom: { strength: number; radius: number; threshold: number }
 }

@@ -1,6 +1,7 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
   Birth,
@@ -8,6 +9,7 @@ import type {
   Deformation,
   Eaten,
   FractureSource,
+  Glow,
   Goal,
   Influence,
   Instances,
@@ -20,6 +22,7 @@ import type {
   ShellSource,
   ShotMesh,
   TextSource,
+  Threads,
   Trail,
 } from '../document/types.ts'
 
@@ -27,12 +30,15 @@ const STAGE: Shot['stage'] = {
   camera: { position: [4, 3, 6], target: [0, 1, 0], fieldOfView: 40 },
   light: { bearing: -50, height: 40, strength: 1 },
   backdrop: 'dusk',
+  bloom: defaultsOf(BLOOM) as unknown as Shot['stage']['bloom'],
 }
 export const LOOK: Look = {
   draw: 'points',
   instances: null,
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
   trail: null,
+  glow: null,
+  threads: null,
 }
 const QUALITY = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
 
@@ -52,6 +58,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
       camera: { ...STAGE.camera, ...shot.stage?.camera },
       light: { ...STAGE.light, ...shot.stage?.light },
       backdrop: shot.stage?.backdrop ?? STAGE.backdrop,
+      bloom: { ...STAGE.bloom, ...shot.stage?.bloom },
     },
   }
 }
@@ -125,6 +132,8 @@ const completeLook = (look: Partial<Look> | undefined): Look => ({
   colour: { ...LOOK.colour, ...look?.colour },
   instances: look?.instances ? completeInstances(look.instances) : null,
   trail: look?.trail ? completeTrail(look.trail) : null,
+  glow: look?.glow ? completeGlow(look.glow) : null,
+  threads: look?.threads ? completeThreads(look.threads) : null,
 })
 export const completeInstances = (instances: Partial<Instances>): Instances =>
   ({
@@ -132,6 +141,9 @@ export const completeInstances = (instances: Partial<Instances>): Instances =>
     ...instances,
     set: (instances.set ?? []).map((one) => ({ ...one, weight: one.weight ?? 1 })),
   }) as Instances
+export const completeGlow = (glow: Partial<Glow>): Glow => ({ ...defaultsOf(GLOW), ...glow }) as Glow
+export const completeThreads = (threads: Partial<Threads>): Threads =>
+  ({ ...defaultsOf(THREADS), ...threads }) as Threads
 export const completeTrail = (trail: Partial<Trail>): Trail => ({ ...defaultsOf(TRAIL), ...trail }) as Trail
 
 interface Kind {

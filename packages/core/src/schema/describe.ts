@@ -1,5 +1,6 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import type { Parameters } from '../document/parameters.ts'
+import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 
@@ -15,53 +16,28 @@ export interface Description {
   parameters: Parameters
 }
 
+const ofDocument = (kind: string, label: string, help: string, parameters: Parameters): Description => ({
+  group: 'document',
+  kind,
+  label,
+  help,
+  parameters,
+})
+
 /** Every kind there is, in the order of the work. */
 export function descriptions(): Description[] {
   return [
-    {
-      group: 'document',
-      kind: 'playback',
-      label: 'Playback',
-      help: 'How a mesh that moves in its file is played',
-      parameters: PLAYBACK,
-    },
-    { group: 'document', kind: 'place', label: 'Place', help: 'Where a mesh stands', parameters: PLACE },
-    {
-      group: 'document',
-      kind: 'particle',
-      label: 'Particle',
-      help: 'What each particle of a population is given at birth',
-      parameters: PARTICLE,
-    },
-    {
-      group: 'document',
-      kind: 'fracture',
-      label: 'Broken',
-      help: 'A mesh broken into pieces',
-      parameters: FRACTURE,
-    },
-    {
-      group: 'document',
-      kind: 'shell',
-      label: 'Shell',
-      help: 'A closed skin around a mesh',
-      parameters: SHELL,
-    },
-    { group: 'document', kind: 'text', label: 'Text', help: 'Lettering made into a mesh', parameters: TEXT },
-    {
-      group: 'document',
-      kind: 'eaten',
-      label: 'Eaten',
-      help: 'What a mask takes away of a mesh',
-      parameters: EATEN,
-    },
-    {
-      group: 'document',
-      kind: 'trail',
-      label: 'Trail',
-      help: 'The line that a particle leaves behind',
-      parameters: TRAIL,
-    },
+    ofDocument('playback', 'Playback', 'How a mesh that moves in its file is played', PLAYBACK),
+    ofDocument('place', 'Place', 'Where a mesh stands', PLACE),
+    ofDocument('particle', 'Particle', 'What each particle of a population is given at birth', PARTICLE),
+    ofDocument('fracture', 'Broken', 'A mesh broken into pieces', FRACTURE),
+    ofDocument('shell', 'Shell', 'A closed skin around a mesh', SHELL),
+    ofDocument('text', 'Text', 'Lettering made into a mesh', TEXT),
+    ofDocument('eaten', 'Eaten', 'What a mask takes away of a mesh', EATEN),
+    ofDocument('trail', 'Trail', 'The line that a particle leaves behind', TRAIL),
+    ofDocument('glow', 'Glow', 'The light that particles give', GLOW),
+    ofDocument('threads', 'Threads', 'Lines between particles', THREADS),
+    ofDocument('bloom', 'Bloom', 'Light of what glows that spills over its edges', BLOOM),
     ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
     ...MASKS.map(({ write: _, inputs: __, onSurface: ___, ...kind }) => ({
       group: 'masks' as const,

@@ -76,6 +76,9 @@ export function keptAttributes({ keep, look, attributes }: Population): Attribut
   const coloured = COLOURED_BY[look.colour.from] ?? look.colour.attribute
   if (coloured) chosen.add(coloured)
   if (look.draw === 'instances' || look.draw === 'pieces') chosen.add('radius').add('orientation')
+  if (look.threads) chosen.add('parent').add('age')
+  if (look.glow?.by === 'speed') chosen.add('velocity')
+  if (look.glow?.by === 'life') chosen.add('age')
   const isKept = ({ frames, keep: by }: Attribute): boolean =>
     frames !== undefined && (by === undefined || chosen.has(by))
   return [

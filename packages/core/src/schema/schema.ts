@@ -8,6 +8,7 @@ import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
@@ -90,6 +91,8 @@ const look = object({
     attribute: text(80),
   }).default(undefined),
   trail: object(shapeOf(TRAIL)).nullable().default(undefined),
+  glow: object(shapeOf(GLOW)).nullable().default(undefined),
+  threads: object(shapeOf(THREADS)).nullable().default(undefined),
 }).default(undefined)
 
 const cue = object({
@@ -153,6 +156,7 @@ const stage = object({
     strength: bounded([0, 100]),
   }).default(undefined),
   backdrop: yup.string().oneOf(Object.keys(BACKDROPS), `must be one of ${Object.keys(BACKDROPS).join(', ')}`),
+  bloom: object(shapeOf(BLOOM)).default(undefined),
 }).default(undefined)
 
 const shotSchema = object({

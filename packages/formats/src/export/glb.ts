@@ -4,13 +4,13 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
-import { frameNumber, inOnePiece, keepingLast, type ExportKind, type Frames } from './kind.ts'
+import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
-import { edgesIn, trailLines, type TrailLines } from './trails.ts'
+import { edgesIn, linesOf, type DrawnLines, type Lines } from './lines.ts'
 
 /**
  * Binary glTF 2.0, a file per frame: a node for each population with a primitive of points, or its meshes as instances (EXT_mesh_gpu_instancing); a node ID_mesh for
- * each mesh that is eaten; a node ID_trails of lines. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
+ * each mesh that is eaten; nodes ID_trails and ID_threads of lines. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
  * an id `_ID` has the lower and the upper 16 bits, since vertices have no whole numbers of 32. Particles have
  * COLOR_0, linear, with opacity. Metres, Y up. Sources: glTF 2.0 (Khronos), §3.7 and §3.9; EXT_mesh_gpu_instancing.
  */
@@ -24,18 +24,18 @@ export const glb: ExportKind = {
   async *files(shot, frames, sources) {
     const instances = allInstances(shot, sources, frames.space)
     const once = keepingLast(frames)
-    const trails = trailsOf(shot, once)
+    const drawn = linesOf(shot).map((one) => ({ ...one, steps: one.through(once) }))
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const scene = await createScene(`${shot.name}, frame ${frame}`)
       const { populations, meshes } = await once.read(frame)
       for (const population of populations) {
-        const drawn = instances.get(population.id)!
-        if (drawn) scene.addInstances(shot, population, drawn)
+        const meshes = instances.get(population.id)!
+        if (meshes) scene.addInstances(shot, population, meshes)
         else scene.addPoints(shot, population)
       }
       for (const mesh of meshes) scene.addMesh(mesh)
-      for (const { id, steps } of trails)
-        scene.addTrails(id, ((await steps.next()).value as { lines: TrailLines }).lines)
+      for (const { steps, ...one } of drawn)
+        scene.addLines(one, ((await steps.next()).value as { lines: Lines }).lines)
       yield { name: `${frameNumber(frame, frames.digits)}.glb`, pieces: inOnePiece(scene.bytes()) }
     }
   },
@@ -53,11 +53,6 @@ export const glb: ExportKind = {
     }
   },
 }
-
-const trailsOf = (shot: Shot, frames: Frames) =>
-  shot.populations
-    .filter(({ look }) => look.trail)
-    .map(({ id }) => ({ id, steps: trailLines(shot, frames, id)[Symbol.asyncIterator]() }))
 
 const POINTS = 0
 const LINES = 1
@@ -123,9 +118,9 @@ async function createScene(name: string) {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length > 0) made.setMesh(meshOf(mesh.id, trianglesOf(mesh)))
     },
-    addTrails(id: string, lines: TrailLines): void {
+    addLines({ id, sort }: Pick<DrawnLines, 'id' | 'sort'>, lines: Lines): void {
       const { points, colours, opacities } = lines
-      const made = named(`${id}_trails`)
+      const made = named(`${id}_${sort}`)
       const edges = edgesIn(lines)
       if (edges.length === 0) return
       const primitive = document

@@ -7,14 +7,14 @@ import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
 import { parts, populationOf, tableOf, weave } from './table.ts'
 import { spaceInWords } from './space.ts'
-import { edgesIn, ownersIn, trailLines, type TrailLines } from './trails.ts'
+import { edgesIn, linesOf, ownersIn, type Lines } from './lines.ts'
 
 const AXES = ['x', 'y', 'z'] as const
 
 /**
  * A sequence of binary PLY files, one per population and frame: x y z (m), id, red green blue and, where they
  * are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw and the artist's own attributes by id. Meshes that are
- * eaten have files of their own, ID.mesh.FRAME.ply, and so have trails, ID.trails.FRAME.ply: points with id, width
+ * eaten have files of their own, ID.mesh.FRAME.ply, and so have trails and threads, ID.trails.FRAME.ply, ID.threads.FRAME.ply: points with id, width
  * (m), red green blue alpha, and edges along the lines. Particles drawn as instances have instance (the number of their
  * mesh) and scale; the meshes are ID.instance-N.ply. Y is up.
  */
@@ -54,17 +54,16 @@ export const ply: ExportKind = {
           pieces: inOnePiece(writeMesh(mesh, about(mesh.id, frame))),
         }
     }
-    for (const { id, look } of shot.populations) {
-      if (!look.trail) continue
-      for await (const { frame, lines } of trailLines(shot, frames, id)) {
-        const name = `${id}.trails.${frameNumber(frame, frames.digits)}.ply`
-        yield { name, pieces: inOnePiece(writeTrails(lines, about(`trails of ${id}`, frame))) }
+    for (const { id, sort, through } of linesOf(shot)) {
+      for await (const { frame, lines } of through(frames)) {
+        const name = `${id}.${sort}.${frameNumber(frame, frames.digits)}.ply`
+        yield { name, pieces: inOnePiece(writeLines(lines, about(`${sort} of ${id}`, frame))) }
       }
     }
   },
   async *readBack(read, names) {
-    // trails and instances follow from the particles
-    const own = names.filter((name) => !/\.trails\.-?\d+\.ply$/.test(name))
+    // lines and instances follow from the particles
+    const own = names.filter((name) => !/\.(trails|threads)\.-?\d+\.ply$/.test(name))
     for (const [frame, files] of byFrame(own, /\.(-?\d+)\.ply$/)) {
       const populations: PopulationFrame[] = []
       const meshes: MeshFrame[] = []
@@ -89,7 +88,7 @@ const writeMesh = ({ positions, triangles }: Mesh, comments: string[]): Uint8Arr
   writePly(parts(positions, AXES), comments, triangles)
 
 /** Points with their width and colour, and edges from one to the next of a line. */
-function writeTrails(lines: TrailLines, comments: string[]): Uint8Array {
+function writeLines(lines: Lines, comments: string[]): Uint8Array {
   const { points, widths, colours, opacities } = lines
   const bytes = (value: (i: number) => number): Uint8Array => Uint8Array.from(widths, (_, i) => value(i))
   return writePly(

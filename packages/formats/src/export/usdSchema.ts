@@ -3,8 +3,8 @@
  * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
  * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
  * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it.
- * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails are a
- * BasisCurves prim, ID_trails. In the unit and with the axis that `metersPerUnit` and `upAxis` say.
+ * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails and threads are
+ * BasisCurves prims, ID_trails and ID_threads. In the unit and with the axis that `metersPerUnit` and `upAxis` say.
  * Source: the UsdGeomPoints, UsdGeomPointInstancer, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 import {
@@ -22,7 +22,7 @@ import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
-import { trailLines, type TrailLines } from './trails.ts'
+import { linesOf, type DrawnLines, type Lines } from './lines.ts'
 import { boxOf, extent } from './usdText.ts'
 
 /** What an attribute is at a frame, S being what a frame gives its prim. */
@@ -50,10 +50,11 @@ export interface UsdPrim<S = unknown> {
 /** The prims of a take. `sources` are the meshes of the shot by `sourceKey`. */
 export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, Mesh>): Promise<UsdPrim[]> {
   const { populations, meshes } = await frames.read(frames.first)
-  const particles = shot.populations.flatMap(({ id, look }) => {
+  const lines = linesOf(shot)
+  const particles = shot.populations.flatMap(({ id }) => {
     const first = populations.find((one) => one.id === id)!
     const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
-    return look.trail ? [points, trailsPrim(shot, id)] : [points]
+    return [points, ...lines.filter((one) => one.id === id).map(linesPrim)]
   })
   const all = [...particles, ...meshes.map(({ id }) => meshPrim(id))]
   // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
@@ -246,7 +247,7 @@ const meshPrim = (id: string): UsdPrim =>
     samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
   })
 
-const TRAIL_ATTRIBUTES: UsdAttribute<TrailLines>[] = [
+const LINE_ATTRIBUTES: UsdAttribute<Lines>[] = [
   { declaration: 'float3[] extent', width: 3, values: ({ points }) => boxOf(points, () => 0) },
   { declaration: 'int[] curveVertexCounts', width: 1, values: ({ counts }) => counts },
   { declaration: 'point3f[] points', width: 3, values: ({ points }) => points },
@@ -265,18 +266,18 @@ const TRAIL_ATTRIBUTES: UsdAttribute<TrailLines>[] = [
     values: ({ opacities }) => opacities,
   },
 ]
-const trailsPrim = (shot: Shot, id: string): UsdPrim =>
-  plain<TrailLines>({
+const linesPrim = ({ id, sort, through }: DrawnLines): UsdPrim =>
+  plain<Lines>({
     type: 'BasisCurves',
-    name: `${plainName(id)}_trails`,
+    name: `${plainName(id)}_${sort}`,
     uniforms: [
       [ID, id],
       ['type', 'linear'],
     ],
-    attributes: TRAIL_ATTRIBUTES,
+    attributes: LINE_ATTRIBUTES,
     prototypes: [],
     wholeFrames: true,
     async *samples(frames) {
-      for await (const { frame, lines } of trailLines(shot, frames, id)) yield { time: frame, sample: lines }
+      for await (const { frame, lines } of through(frames)) yield { time: frame, sample: lines }
     },
   })

@@ -13,7 +13,7 @@ import { allInstances, numbersOf, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
 import { spaceInWords, type Space } from './space.ts'
-import { ownersIn, trailLines, type TrailLines } from './trails.ts'
+import { linesOf as drawnLines, ownersIn, type Lines } from './lines.ts'
 
 /**
  * VTK's XML: one PolyData file per population and frame, ID.FRAME.vtp, with a vertex for each particle and what it has by the names of the attribute
@@ -51,19 +51,17 @@ export const vtp: ExportKind = {
       for (const one of meshes)
         yield file(frame, `${one.id} mesh`, named(`${one.id}.mesh`, frame), surfaceOf(one))
     }
-    for (const { id, look } of shot.populations) {
-      if (!look.trail) continue
-      for await (const { frame, lines } of trailLines(shot, frames, id))
-        yield file(frame, `${id} trails`, named(`${id}.trails`, frame), linesOf(lines))
-    }
+    for (const { id, sort, through } of drawnLines(shot))
+      for await (const { frame, lines } of through(frames))
+        yield file(frame, `${id} ${sort}`, named(`${id}.${sort}`, frame), linesOf(lines))
     yield {
       name: `${plainName(shot.name)}.pvd`,
       pieces: inOnePiece(new TextEncoder().encode(collection(entries))),
     }
   },
   async *readBack(read, names) {
-    // trails and instances follow from the particles
-    const own = names.filter((name) => !/\.trails\.-?\d+\.vtp$/.test(name))
+    // lines and instances follow from the particles
+    const own = names.filter((name) => !/\.(trails|threads)\.-?\d+\.vtp$/.test(name))
     for (const [frame, files] of byFrame(own, /\.(-?\d+)\.vtp$/)) {
       const out: CachedFrame = { frame, populations: [], meshes: [] }
       for (const file of files) {
@@ -147,7 +145,7 @@ const surfaceOf = ({ positions, triangles }: MeshFrame): PolyData => ({
   arrays: [],
 })
 
-function linesOf(lines: TrailLines): PolyData {
+function linesOf(lines: Lines): PolyData {
   const { counts, points, widths, colours, opacities } = lines
   let end = 0
   const offsets = Int32Array.from(counts, (count) => (end += count))

@@ -30,6 +30,8 @@ export interface PackedPopulation {
   pieces: Uint32Array | null
   /** Which bonds of each hold, a bit each (core: bondBits), and the highest share of what one bears, where there are bonds. */
   bonds: { holding: Uint32Array; stress: Float32Array } | null
+  /** Ids of those that bore them, and the age of each, s, where they descend from others. */
+  parents: { ids: Uint32Array; ages: Float32Array } | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
   /** Attributes of the population's own, by id: so many numbers a particle. */
@@ -87,6 +89,8 @@ export function packPopulation(
       columns.bonds && columns.stress
         ? { holding: Uint32Array.from(columns.bonds), stress: Float32Array.from(columns.stress) }
         : null,
+    parents:
+      columns.parent && age ? { ids: Uint32Array.from(columns.parent), ages: Float32Array.from(age) } : null,
     goals,
     own: Object.fromEntries(
       Object.entries(columns).flatMap(([name, values]) => {
@@ -126,6 +130,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   ...(p.spins ? [p.spins] : []),
   ...(p.pieces ? [p.pieces] : []),
   ...(p.bonds ? [p.bonds.holding, p.bonds.stress] : []),
+  ...(p.parents ? [p.parents.ids, p.parents.ages] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
   ...Object.values(p.own),
   ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),

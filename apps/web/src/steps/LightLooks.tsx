@@ -1,0 +1,39 @@
+import { completeGlow, completeThreads, GLOW, THREADS, type Look } from '@tangle/core'
+import { Choices } from '../fields/Choices.tsx'
+import { ParameterForm } from '../fields/ParameterForm.tsx'
+import { useAct } from '../store/index.ts'
+import { set, type Path } from '../store/shot.ts'
+import { Section } from './Panel.tsx'
+
+const SORTS = {
+  glow: { title: 'Glow', on: 'gives light', parameters: GLOW, complete: completeGlow },
+  threads: { title: 'Threads', on: 'lines', parameters: THREADS, complete: completeThreads },
+} as const
+
+/** The light that particles give, or the lines between them: off, or with its values. */
+export function LightLook({ sort, look, path }: { sort: keyof typeof SORTS; look: Look; path: Path }) {
+  const act = useAct()
+  const { title, on, parameters, complete } = SORTS[sort]
+  const values = look[sort]
+  return (
+    <Section
+      title={title}
+      action={
+        <Choices
+          name={title}
+          value={values ? 'on' : 'off'}
+          options={{ off: 'none', on }}
+          onChange={(next) => act(set({ path: [...path, sort], value: next === 'on' ? complete({}) : null }))}
+        />
+      }
+    >
+      {values && (
+        <ParameterForm
+          parameters={parameters}
+          values={values as unknown as Record<string, unknown>}
+          path={[...path, sort]}
+        />
+      )}
+    </Section>
+  )
+}

@@ -1,0 +1,107 @@
+/** Threads: lines between the particles of a frame, of which nobody has to remember anything. */
+import type { Threads } from '../document/types.ts'
+
+/** What threads read of a frame: who is where, ids in rising order. */
+export interface ThreadFrame {
+  ids: ArrayLike<number>
+  /** x, y, z in metres. */
+  positions: ArrayLike<number>
+}
+/** With whose they are, and how old, in frames. */
+export interface ThreadedFrame extends ThreadFrame {
+  parents: ArrayLike<number> | null
+  frames: ArrayLike<number> | null
+}
+
+/** Most lines of a frame; of more those of the first particles are drawn. */
+const MOST = 500_000
+/** A place of three lists, one for each axis, that cells are found by. */
+const HASH = [73856093, 19349663, 83492791] as const
+
+/**
+ * The lines of a frame.
+ * @param bearers the frames of the populations that bore them
+ * @returns of each line the place of its particle in the frame, and both its ends: from the particle on, six numbers
+ */
+export function threadsOf(
+  now: ThreadedFrame,
+  bearers: ThreadFrame[],
+  threads: Threads,
+): { particles: Uint32Array; ends: Float32Array } {
+  const particles: number[] = []
+  const ends: number[] = []
+  const reach = threads.reach ** 2
+  const join = (i: number, to: ThreadFrame, k: number): void => {
+    if (particles.length === MOST || squared(now, i, to, k) > reach) return
+    particles.push(i)
+    ends.push(...placeIn(now, i), ...placeIn(to, k))
+  }
+  if (threads.join === 'parent') withParents(now, bearers, threads.frames, join)
+  else if (threads.join === 'order') for (let i = 1; i < now.ids.length; i++) join(i, now, i - 1)
+  else withNeighbours(now, threads, join)
+  return { particles: Uint32Array.from(particles), ends: Float32Array.from(ends) }
+}
+
+type Join = (i: number, to: ThreadFrame, k: number) => void
+
+const placeIn = ({ positions }: ThreadFrame, i: number): number[] =>
+  [0, 1, 2].map((k) => positions[i * 3 + k]!)
+
+function squared(one: ThreadFrame, i: number, other: ThreadFrame, k: number): number {
+  let sum = 0
+  for (let axis = 0; axis < 3; axis++)
+    sum += (one.positions[i * 3 + axis]! - other.positions[k * 3 + axis]!) ** 2
+  return sum
+}
+
+function withParents(now: ThreadedFrame, bearers: ThreadFrame[], frames: number, join: Join): void {
+  const { parents, frames: ages } = now
+  if (!parents) return
+  const placesIn = bearers.map(({ ids }) => new Map(Array.from(ids, (id, k) => [id, k])))
+  for (let i = 0; i < now.ids.length; i++) {
+    if (ages && ages[i]! > frames) continue
+    for (const [n, places] of placesIn.entries()) {
+      const k = places.get(parents[i]!)
+      if (k !== undefined) join(i, bearers[n]!, k)
+    }
+  }
+}
+
+/** Each with the nearest in its reach, of two that want one another once. Cells are as wide as the reach. */
+function withNeighbours(now: ThreadedFrame, { reach, most }: Threads, join: Join): void {
+  const count = now.ids.length
+  const cells = new Map<number, number[]>()
+  const cellOf = (i: number): [number, number, number] =>
+    [0, 1, 2].map((axis) => Math.floor(now.positions[i * 3 + axis]! / reach)) as [number, number, number]
+  const key = (x: number, y: number, z: number): number =>
+    Math.imul(x, HASH[0]) ^ Math.imul(y, HASH[1]) ^ Math.imul(z, HASH[2])
+  for (let i = 0; i < count; i++) {
+    const at = key(...cellOf(i))
+    const cell = cells.get(at)
+    if (cell) cell.push(i)
+    else cells.set(at, [i])
+  }
+  const chosen: Set<number>[] = []
+  for (let i = 0; i < count; i++) {
+    const [x, y, z] = cellOf(i)
+    const near: [number, number][] = []
+    const seen = new Set<number>()
+    for (let a = x - 1; a <= x + 1; a++)
+      for (let b = y - 1; b <= y + 1; b++)
+        for (let c = z - 1; c <= z + 1; c++) {
+          const at = key(a, b, c)
+          // two cells may share a list
+          if (seen.has(at)) continue
+          seen.add(at)
+          for (const k of cells.get(at) ?? []) {
+            const d = k === i ? Infinity : squared(now, i, now, k)
+            if (d <= reach * reach) near.push([d, k])
+          }
+        }
+    near.sort((one, other) => one[0] - other[0] || one[1] - other[1])
+    chosen.push(new Set(near.slice(0, most).map(([, k]) => k)))
+  }
+  chosen.forEach((own, i) => {
+    for (const k of own) if (i < k || !chosen[k]!.has(i)) join(i, now, k)
+  })
+}

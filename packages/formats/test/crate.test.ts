@@ -80,8 +80,8 @@ test('what does not change is written once, and a crate is a third of the text',
   const still = (last: number): Frames => framesFrom(1, last, (frame) => ({ ...frameOf(4), frame, populations: frameOf(4).populations.map((one) => ({ ...one, columns: { ...one.columns, position: one.columns.position!.map((x) => x * frame) } })) })) // prettier-ignore
   const [one, ten] = [await only('usdc', undefined, still(1)), await only('usdc', undefined, still(10))]
   const places = 9 * 40 * 12
-  // points, their boxes, and for each frame of some twenty attributes a time and a value
-  expect(ten.length - one.length).toBeLessThan(places + 9 * 20 * 24)
+  // points, their boxes, and for each frame of some two dozen attributes a time and a value
+  expect(ten.length - one.length).toBeLessThan(places + 9 * 24 * 24)
   expect(ten.length).toBeLessThan((await only('usda', undefined, still(10))).length / 3)
   expect(readCrate(ten)[1]!.samples.size).toBe(10)
 })

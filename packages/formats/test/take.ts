@@ -33,6 +33,8 @@ export function frameOf(frame: number): CachedFrame {
       columns: {
         id: Uint32Array.from({ length: count }, (_, i) => 4_000_000_000 + i * 3 + frame),
         phase: new Uint32Array(count),
+        parent: Uint32Array.from({ length: count }, (_, i) => (i % 4 ? 70_000_000 + i : 0xffffffff)),
+        generation: Uint32Array.from({ length: count }, (_, i) => i % 3),
         position: fill(3, (i) => (i - 7) / 3 + frame * 1e-4),
         velocity: fill(3, (i) => (i % 2 ? 1e-12 * i : -1.5 * i)),
         age: fill(1, (i) => i / 24),

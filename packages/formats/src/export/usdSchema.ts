@@ -189,13 +189,15 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
 ]
 
 /** What a schema has no place for, under the name of the attribute table. */
-const PRIMVARS = ['phase', 'age', 'travelled', 'piece', 'stress'] as const
+const PRIMVARS = ['phase', 'parent', 'generation', 'age', 'travelled', 'piece', 'stress'] as const
 const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
   where(kept[name], {
     declaration: ATTRIBUTES[name].files!.usd, // these are written
     width: 1 as const,
     interpolation: 'vertex' as const,
-    values: ({ columns }: PopulationFrame) => columns[name]!,
+    // whole numbers are signed there: who has no parent has −1
+    values: ({ columns }: PopulationFrame) =>
+      ATTRIBUTES[name].type === 'u32' ? Int32Array.from(columns[name]!) : columns[name]!,
   })
 
 /** An attribute of the artist's own, whose id may have what a name in USD may not. */

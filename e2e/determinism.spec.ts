@@ -3,12 +3,13 @@ import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
 import { openShot } from './help.ts'
 
-const FRAMES = [1, 14, 30]
+const FRAMES = [1, 12, 24]
 /** A float that bursts at frame 30, and its pieces in the air and on the ground. */
-const BURSTING = [1, 33, 50]
+const BURSTING = [1, 32, 42]
 const DEMOS: Record<string, string> = {
   'Beacon to dust': 'beacon-to-dust',
   'Ferry queue': 'ferry-queue',
+  'Flares over the harbour': 'flares-over-the-harbour',
   'Letters full of floats': 'letters-full-of-floats',
   'The float that mends': 'the-float-that-mends',
 }

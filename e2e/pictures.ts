@@ -87,11 +87,19 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await openShot(page, 'Rivets on the slipway', 'Look')
   await show(page, 90)
   await thumbnail(page, 'rivets-on-the-slipway')
-  await picture(page, 'look')
 
   await openShot(page, 'The float that mends', 'Look')
   await show(page, 170)
   await thumbnail(page, 'the-float-that-mends')
+  await openShot(page, 'Flares over the harbour', 'Look')
+  await show(page, 100)
+  // light that spills takes long to draw by the processor
+  await page.waitForTimeout(5000)
+  await thumbnail(page, 'flares-over-the-harbour')
+  await page.getByRole('button', { name: 'Wake', exact: true }).click()
+  await page.waitForTimeout(5000)
+  await picture(page, 'look')
+
   await openShot(page, 'The float that mends', 'Motion')
   await page.getByText('Glass holds').click()
   await show(page, 37)

@@ -24,7 +24,8 @@ export const flares: DemoShot = {
             kind: 'volume',
             mesh: 'bollard',
             into: 'Rising',
-            amount: { rate: 2.4, to: 150 },
+            // a salvo first
+            amount: { rate: { keys: [[1, 30, 'hold'], [3, 1.7]] }, to: 150 },
             aim: 'direction',
             direction: [0.08, 1, 0],
             cone: 24,

@@ -70,6 +70,8 @@ function broken(from: Vector, middle: Vector, to: Vector, seconds: number, s0: n
   }
 }
 
+/** A place on the way is found to this share of its length. */
+const CLOSE = 1e-9
 /** Gauss and Legendre's rule of five points between 0 and 1: Abramowitz, Stegun, "Handbook of Mathematical Functions" (1964), 25.4.30. */
 const NODES = [0.04691007703066802, 0.23076534494715845, 0.5, 0.7692346550528415, 0.9530899229693319]
 const WEIGHTS = [0.11846344252809454, 0.23931433524968324, 0.28444444444444444, 0.23931433524968324, 0.11846344252809454] // prettier-ignore
@@ -80,10 +82,18 @@ function cubic({ from, to, startVelocity, endVelocity, seconds }: Ends): Way {
   const [b, e] = [scale(startVelocity, seconds), scale(endVelocity, seconds)]
   const c = subtract(scale(chord, 3), add(scale(b, 2), e))
   const d = subtract(add(b, e), scale(chord, 2))
-  const slope = (s: number): Vector => add(b, add(scale(c, 2 * s), scale(d, 3 * s * s)))
+  const [bx, by, bz] = b
+  const [cx, cy, cz] = c
+  const [dx, dy, dz] = d
+  /** |p′(s)|, written out: it is asked some forty times a child. */
+  const speedAt = (s: number): number => {
+    const [t, u] = [2 * s, 3 * s * s]
+    const [x, y, z] = [bx + cx * t + dx * u, by + cy * t + dy * u, bz + cz * t + dz * u]
+    return Math.sqrt(x * x + y * y + z * z)
+  }
   const lengthAt = (s: number): number => {
     let sum = 0
-    for (let k = 0; k < NODES.length; k++) sum += WEIGHTS[k]! * length(slope(s * NODES[k]!))
+    for (let k = 0; k < NODES.length; k++) sum += WEIGHTS[k]! * speedAt(s * NODES[k]!)
     return sum * s
   }
   const whole = lengthAt(1)
@@ -97,17 +107,19 @@ function cubic({ from, to, startVelocity, endVelocity, seconds }: Ends): Way {
       let s = metres / whole
       for (let turn = 0; turn < 20; turn++) {
         const off = lengthAt(s) - metres
+        if (Math.abs(off) < CLOSE * whole) return s
         if (off > 0) high = s
         else low = s
-        const speed = length(slope(s))
+        const speed = speedAt(s)
         const next = speed > 0 ? s - off / speed : low
-        const held = next > low && next < high ? next : (low + high) / 2
-        if (Math.abs(held - s) < 1e-10) return held
-        s = held
+        s = next > low && next < high ? next : (low + high) / 2
       }
       return s
     },
     at: (s) => add(from, scale(add(b, scale(add(c, scale(d, s)), s)), s)),
-    velocityAt: (s) => (seconds > 0 ? scale(slope(s), 1 / seconds) : endVelocity),
+    velocityAt(s) {
+      if (seconds === 0) return endVelocity
+      return scale(add(b, add(scale(c, 2 * s), scale(d, 3 * s * s))), 1 / seconds)
+    },
   }
 }

@@ -195,7 +195,8 @@ function* checkBirths(shot: Shot, population: Population, facts: Map<string, Mes
         text: 'Inside is where the mesh winds around a point by more than half; a flat sheet has no inside.',
       }
     }
-    if ('rate' in amount) {
+    // of particles a rate is for each of them
+    if ('rate' in amount && birth.from === undefined) {
       const rate = valueAt(amount.rate, amount.from ?? shot.frames.first)
       if (rate > 0 && rate / shot.frames.rate < 1) {
         yield {

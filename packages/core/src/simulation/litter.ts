@@ -19,6 +19,7 @@ import { worldNormals, worldPoints } from './birthPlaces.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
 import { drift, integrate } from './motion.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
+import { LEAST_RADIUS } from './removal.ts'
 import { anchorTo, giveMakeup, setOut, type Origins } from './spawn.ts'
 import { constraintMoment, type Descent, type Moment, type PopulationState } from './world.ts'
 
@@ -161,7 +162,9 @@ function sizeBy(columns: Columns, share: number, mean: number, children: Child[]
   children.forEach(({ parents, row }, k) => {
     const i = first + k
     const own = radius[i]!
-    radius[i] = floats(parents, 'radius')[row]! * share * (mean > 0 ? own / mean : 1)
+    const size = floats(parents, 'radius')[row]! * share * (mean > 0 ? own / mean : 1)
+    // parents may have shrunk to nothing
+    radius[i] = Math.max(LEAST_RADIUS, size)
     inverseMass[i] = inverseMass[i]! * (own / radius[i]!) ** 3
   })
   if (columns.at.birthRadius) floats(columns, 'birthRadius').set(radius.subarray(first), first)

@@ -8,7 +8,7 @@ import { integralOf, valueAt, valuesAt } from '../document/keys.ts'
 import type { Amount } from '../document/parameters.ts'
 import type { Population } from '../document/types.ts'
 import { philox, random, randoms, seedFrom, STREAM } from '../math/random.ts'
-import { vectorOf, type Vector } from '../math/vector.ts'
+import { vectorOf } from '../math/vector.ts'
 import { wayOf, type Way } from '../math/way.ts'
 import { birthKind } from '../registry.ts'
 import { descendsFrom } from '../schema/descent.ts'
@@ -131,10 +131,12 @@ interface Context {
   moment: Moment
 }
 
-const bears = ({ descent, phase }: Context, parents: Columns, i: number): boolean =>
-  (phase < 0 || words(parents, 'phase')[i] === phase) &&
-  (descent.generations === Infinity ||
-    (parents.at.generation ? words(parents, 'generation')[i]! : 0) < descent.generations)
+/** Whether a parent bears now, by its number in the columns. */
+function bearing({ descent, phase }: Context, parents: Columns): (i: number) => boolean {
+  const phases = words(parents, 'phase')
+  const generations = parents.at.generation ? words(parents, 'generation') : null
+  return (i) => (phase < 0 || phases[i] === phase) && (generations?.[i] ?? 0) < descent.generations
+}
 
 /** What a child's random numbers follow from: whose it is, and which of its children. */
 const keyOf = (seed: number, parent: number, number: number): number =>
@@ -155,39 +157,41 @@ function bearOnWays(
   const state = floats(parents, descent.column)
   const keys = words(parents, randomKeys(parents))
   const age = floats(parents, 'age')
+  const [bears, wayOfRow] = [bearing(context, parents), waysOf(parents)]
   const [start, end] = [amount.from ?? moment.first, amount.to ?? moment.shot.frames.last]
   for (let i = first; i < until; i++) {
     // it is born at a share of the substep, and goes on from there
     const span = Math.min(h, age[i]!)
-    if (!(span > 0) || !bears(context, parents, i)) continue
+    if (!(span > 0) || !bears(i)) continue
     const bornAt = 1 - span / h
     const shareAt = (frame: number): number =>
       Math.min(1, Math.max(0, ((frame - from) / (to - from) - bornAt) / (1 - bornAt)))
     const [a, b] = [shareAt(start), shareAt(Math.min(end, endOf(i)))]
     if (b <= a) continue
-    const way = wayOfRow(parents, i, span)
     const frameAt = (s: number): number => from + (bornAt + s * (1 - bornAt)) * (to - from)
-    const passed = 'spacing' in amount ? way.lengthAt(a) : 0
+    let way = 'spacing' in amount ? wayOfRow(i, span) : null
+    const passed = way ? way.lengthAt(a) : 0
     const spacing = 'spacing' in amount ? valueAt(amount.spacing, (from + to) / 2) : 0
-    const added = 'spacing' in amount
+    const added = way
       ? (way.lengthAt(b) - passed) / spacing
-      : integralOf(amount.rate, frameAt(a), frameAt(b)) / rate // prettier-ignore
+      : integralOf((amount as Extract<Amount, { rate: unknown }>).rate, frameAt(a), frameAt(b)) / rate
     if (added === 0) continue
     if (state[i * 2]! <= -0.5) state[i * 2] = values.stagger * random(seed, keys[i]!, STREAM.offspring)
     const before = state[i * 2]!
     const owed = Math.floor(before + added + NEARLY)
     refuseFlood(out.length + owed, context.name, descent)
     const given = Math.min(owed, Math.max(0, (amount.cap ?? Infinity) - state[i * 2 + 1]!))
+    if (given > 0) way ??= wayOfRow(i, span)
     for (let n = 1; n <= given; n++) {
       const share = Math.min(1, Math.max(0, (n - before) / added))
-      const s = 'spacing' in amount ? way.shareAt(passed + (n - before) * spacing) : a + share * (b - a)
+      const s = 'spacing' in amount ? way!.shareAt(passed + (n - before) * spacing) : a + share * (b - a)
       const number = state[i * 2 + 1]! + n - 1
       out.push({
         parents,
         row: i,
         time: bornAt + s * (1 - bornAt),
-        place: way.at(s),
-        velocity: way.velocityAt(s),
+        place: way!.at(s), // it is there where any are given
+        velocity: way!.velocityAt(s),
         normal: null,
         key: keyOf(seed, keys[i]!, number),
       })
@@ -197,24 +201,26 @@ function bearOnWays(
   }
 }
 
-function wayOfRow(parents: Columns, i: number, seconds: number): Way {
-  const at = (name: 'startPosition' | 'position' | 'startVelocity' | 'velocity'): Vector =>
-    vectorOf(floats(parents, name), i)
-  return wayOf({
-    from: at('startPosition'),
-    to: at('position'),
-    startVelocity: at('startVelocity'),
-    endVelocity: at('velocity'),
-    seconds,
-    sinceContact: sinceContact(parents, i),
-  })
-}
-
-/** Seconds since it touched something in this substep; the column keeps what it had where it touched nothing. */
-function sinceContact(parents: Columns, i: number): number {
-  if (!parents.at.contactTime || !parents.at.contactNormal) return 0
-  const touched = vectorOf(floats(parents, 'contactNormal'), i).some((x) => x !== 0)
-  return touched ? floats(parents, 'contactTime')[i]! : 0
+/** The ways of the particles of some columns within the substep. */
+function waysOf(parents: Columns): (i: number, seconds: number) => Way {
+  const [from, to] = [floats(parents, 'startPosition'), floats(parents, 'position')]
+  const [startVelocity, endVelocity] = [floats(parents, 'startVelocity'), floats(parents, 'velocity')]
+  const hits = parents.at.contactTime !== 0 && parents.at.contactNormal !== 0
+  const [normals, times] = hits
+    ? [floats(parents, 'contactNormal'), floats(parents, 'contactTime')]
+    : [null, null]
+  /** Seconds since it touched something; the column keeps what it had where it touched nothing. */
+  const sinceContact = (i: number): number =>
+    normals && vectorOf(normals, i).some((x) => x !== 0) ? times[i]! : 0
+  return (i, seconds) =>
+    wayOf({
+      from: vectorOf(from, i),
+      to: vectorOf(to, i),
+      startVelocity: vectorOf(startVelocity, i),
+      endVelocity: vectorOf(endVelocity, i),
+      seconds,
+      sinceContact: sinceContact(i),
+    })
 }
 
 /** Those born as something happens to a parent. */
@@ -224,7 +230,7 @@ function bearAtEvent(out: Child[], context: Context, parents: PopulationState, e
   const { from, to, first, shot } = moment
   if (event.frame < (amount.from ?? first) || event.frame > (amount.to ?? shot.frames.last)) return
   const found = rowOf(parents, event)
-  if (!found || !bears(context, found.columns, found.row)) return
+  if (!found || !bearing(context, found.columns)(found.row)) return
   const { columns, row } = found
   const state = floats(columns, descent.column)
   const key = words(columns, randomKeys(columns))[row]!

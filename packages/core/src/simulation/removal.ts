@@ -4,7 +4,7 @@ import { DEATHS, eventOf } from '../state/events.ts'
 import type { Moment, PopulationState } from './world.ts'
 
 /** Below this nothing can be seen, metres. */
-const LEAST_RADIUS = 1e-6
+export const LEAST_RADIUS = 1e-6
 
 /** A particle whose age reaches its lifespan (to the nearest substep), or whose size is 0, is gone. */
 export function removeDead(population: PopulationState, { machine, h, to, rate }: Moment): void {

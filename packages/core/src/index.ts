@@ -82,7 +82,6 @@ export {
 export type { PopulationEvents, PopulationFrame } from './simulation/simulation.ts'
 export { STAGES, type Stage } from './simulation/stages.ts'
 export { DEATHS, rowsOf, type EventTable, type ParticleEvent } from './state/events.ts'
-export { EVENT_KINDS, type EventKind } from './document/parameters.ts'
 export type { Slice } from './simulation/world.ts'
 export { PAIRINGS } from './pairing/index.ts'
 export type { Snapshot } from './simulation/snapshot.ts'

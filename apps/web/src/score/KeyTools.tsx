@@ -1,5 +1,5 @@
 import { Box, ButtonBase, MenuItem, Select, Typography } from '@mui/material'
-import { EASES, type Ease, type Key } from '@tangle/core'
+import { EASES, type Ease, type Key, type Repeat } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { eased, pasted, removed, reversed, scaled, slid, type Edited } from './keyEdits.ts'
@@ -18,6 +18,9 @@ interface KeyToolsProps {
   lone: Key | undefined
   onEdit(edited: Edited): void
   onAll(): void
+  /** What it does beyond the last key; undefined: there are no keys. */
+  repeat: Repeat | 'hold' | undefined
+  onRepeat(repeat: Repeat | 'hold'): void
 }
 
 /** What can be done to the chosen keys of a curve. */
@@ -32,6 +35,7 @@ export function KeyTools(props: KeyToolsProps) {
         <ToolButton key={tool.label} {...tool} />
       ))}
       <EaseChoice {...props} />
+      <RepeatChoice {...props} />
       <Lone {...props} />
     </Box>
   )
@@ -102,6 +106,28 @@ function EaseChoice({ keys, chosen, onEdit }: KeyToolsProps) {
       {EASES.map((ease) => (
         <MenuItem key={ease} value={ease}>
           {ease}
+        </MenuItem>
+      ))}
+    </Select>
+  )
+}
+
+const REPEATED = { hold: 'holds', loop: 'begins again', swing: 'back and forth' }
+
+/** What the curve does after its last key. */
+function RepeatChoice({ repeat, onRepeat }: KeyToolsProps) {
+  return (
+    <Select
+      value={repeat ?? 'hold'}
+      disabled={repeat === undefined}
+      title="After the last key"
+      onChange={(event) => onRepeat(event.target.value)}
+      inputProps={{ 'aria-label': 'After the last key' }}
+      sx={{ height: 22, '& .MuiSelect-select': { fontSize: 12, py: 0 } }}
+    >
+      {Object.entries(REPEATED).map(([name, label]) => (
+        <MenuItem key={name} value={name}>
+          {label}
         </MenuItem>
       ))}
     </Select>

@@ -34,6 +34,8 @@ export function StrengthCurve({ name, ...props }: KeyEditorProps & { name: strin
         lone={keyed ? lone : undefined}
         onEdit={apply}
         onAll={() => setChosen(new Set(keys.map((key) => key[0])))}
+        repeat={keyed && keys.length > 1 ? (strength.repeat ?? 'hold') : undefined}
+        onRepeat={(repeat) => props.onChange(repeat === 'hold' ? { keys } : { keys, repeat })}
       />
       <Box
         ref={area}

@@ -5,8 +5,9 @@ import { isKeyed, type Ease, type Key, type Keyed } from '@tangle/core'
 export const keysOf = (keyed: Keyed, first: number): Key[] =>
   isKeyed(keyed) ? keyed.keys : [[first, keyed, 'smooth']]
 
-/** Keys as the document writes them: none left is the value that was. */
-export const keyedOf = (keys: Key[], otherwise: number): Keyed => (keys.length > 0 ? { keys } : otherwise)
+/** Keys as the document writes them, repeated as they were; none left is the value that was. */
+export const keyedOf = (keys: Key[], before: Keyed, otherwise: number): Keyed =>
+  keys.length > 0 ? { ...(isKeyed(before) ? before : {}), keys } : otherwise
 
 /** Puts keys that were changed among the others: where two share a frame, the changed one stays. */
 export function merged(others: Key[], changed: Key[]): Key[] {

@@ -67,7 +67,7 @@ export function useKeyEditor(
   const scale = held ?? (high === low ? scaleOf(1, 0) : scaleOf(high, low))
   const apply = ({ keys: next, frames }: Edited, gesture?: string): void => {
     setChosen(frames)
-    onChange(keyedOf(next, valueAt(strength, engine.frame)), gesture)
+    onChange(keyedOf(next, strength, valueAt(strength, engine.frame)), gesture)
   }
   const addAt = (at: number, value: number): void => {
     const key: Key = [at, value, 'smooth']

@@ -1,6 +1,6 @@
 import { mix, smooth } from '../math/functions.ts'
 import type { Vector } from '../math/vector.ts'
-import type { Ease, Key, Keyed, Parameters, ValuesOf } from './parameters.ts'
+import type { Ease, Key, Keyed, Parameters, Repeat, ValuesOf } from './parameters.ts'
 
 /**
  * Shape of an ease at t from 0 to 1: linear t · smooth 3t² − 2t³ · hold 0 · in t² · out 1 − (1 − t)² ·
@@ -23,10 +23,20 @@ export function eased(ease: Ease, t: number): number {
   }
 }
 
-/** Value at a frame (fractions allowed). Before the first key and after the last it holds. */
-export function valueAt(keyed: Keyed, frame: number): number {
+/** Where a curve from `first` to `last` that repeats is asked for x. */
+export function repeated(x: number, first: number, last: number, repeat: Repeat): number {
+  const span = last - first
+  if (x <= last || span <= 0) return x
+  const turns = Math.floor((x - first) / span)
+  const part = (x - first) / span - turns
+  return first + span * (repeat === 'swing' && turns % 2 === 1 ? 1 - part : part)
+}
+
+/** Value at a frame (fractions allowed). Before the first key it holds, and after the last where it does not repeat. */
+export function valueAt(keyed: Keyed, at: number): number {
   if (typeof keyed === 'number') return keyed
-  const { keys } = keyed
+  const { keys, repeat } = keyed
+  const frame = repeat ? repeated(at, keys[0]![0], keys.at(-1)![0], repeat) : at
   const after = keys.findIndex((key) => key[0] > frame)
   if (after === 0) return keys[0]![1]
   if (after < 0) return keys.at(-1)![1]
@@ -40,7 +50,7 @@ export function valueAt(keyed: Keyed, frame: number): number {
 export function integralOf(keyed: Keyed, from: number, to: number): number {
   if (to <= from) return 0
   if (typeof keyed === 'number') return keyed * (to - from)
-  const cuts = [from, ...keyed.keys.map((key) => key[0]).filter((at) => at > from && at < to), to]
+  const cuts = [from, ...cutsOf(keyed, to).filter((at) => at > from && at < to), to]
   // three points of Gauss and Legendre integrate the fifth degree exactly
   const [near, far] = [8 / 9, 5 / 9]
   const reach = Math.sqrt(3 / 5)
@@ -54,6 +64,20 @@ export function integralOf(keyed: Keyed, from: number, to: number): number {
   return sum
 }
 
+/** Frames at which the pieces of a curve meet, up to one. */
+function cutsOf({ keys, repeat }: Exclude<Keyed, number>, to: number): number[] {
+  const frames = keys.map((key) => key[0])
+  const [first, last] = [frames[0]!, frames.at(-1)!]
+  const span = last - first
+  if (!repeat || span <= 0) return frames
+  const times = Math.max(0, Math.ceil((to - last) / span))
+  const again = Array.from({ length: times }, (_, n) => {
+    const start = last + n * span
+    return frames.map((at) => start + (repeat === 'swing' && n % 2 === 0 ? last - at : at - first))
+  })
+  return [...new Set([...frames, ...again.flat()])].sort((a, b) => a - b)
+}
+
 /** A curve by its points, at x. */
 export const curveAt = (curve: Key[], x: number): number => valueAt({ keys: curve }, x)
 
@@ -63,7 +87,7 @@ export const vectorAt = (keyed: readonly Keyed[], frame: number): Vector => [
   valueAt(keyed[2]!, frame),
 ]
 
-export const isKeyed = (value: unknown): value is { keys: Key[] } =>
+export const isKeyed = (value: unknown): value is Exclude<Keyed, number> =>
   typeof value === 'object' && value !== null && 'keys' in value
 
 /** All parameters of a kind at a frame; what the document leaves out has its default. */

@@ -49,9 +49,10 @@ function plainJson(value: unknown, depth = 0): unknown {
 function splitKeys(value: unknown): unknown {
   if (Array.isArray(value)) return value.some(isHolder) ? value.map(splitKeys) : value
   if (typeof value !== 'object' || value === null) return value
-  const { keys } = value as { keys?: unknown }
+  const { keys, ...rest } = value as { keys?: unknown }
   if (Array.isArray(keys) && keys.length > 0 && keys.every(isVectorKey))
     return [0, 1, 2].map((part) => ({
+      ...rest,
       keys: keys.map(([frame, vector, ...ease]) => [frame, vector[part], ...ease]),
     }))
   return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, splitKeys(one)]))

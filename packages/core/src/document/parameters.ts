@@ -10,7 +10,10 @@ export type Ease = (typeof EASES)[number]
 export const EASES = ['linear', 'smooth', 'hold', 'in', 'out', 'smoother'] as const
 /** [frame, value] or [frame, value, ease towards the next key]. */
 export type Key = [frame: number, value: number] | [frame: number, value: number, ease: Ease]
-export type Keyed = number | { keys: Key[] }
+/** Beyond its last key or point a curve begins again, or swings back and forth; without a word it keeps its last value. */
+export type Repeat = (typeof REPEATS)[number]
+export const REPEATS = ['loop', 'swing'] as const
+export type Keyed = number | { keys: Key[]; repeat?: Repeat }
 /** A value of its own for every particle: mean ± spread, even between the two ends. */
 export type Varied = number | { mean: number; spread: number }
 

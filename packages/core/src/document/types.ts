@@ -1,5 +1,5 @@
 /** The shot: the document as it is written, version 1. See docs/document.md. */
-import type { Amount, Key, Keyed, RampChoice, Varied } from './parameters.ts'
+import type { Amount, Key, Keyed, RampChoice, Repeat, Varied } from './parameters.ts'
 
 export type KeyedVector = [Keyed, Keyed, Keyed]
 
@@ -156,8 +156,7 @@ export interface Response {
   /** What it reads: see responses.ts. */
   from: string
   curve: Key[]
-  /** Beyond its last point the curve begins again, or swings back and forth; without it, it keeps its last value. */
-  repeat?: 'loop' | 'swing'
+  repeat?: Repeat
   mask?: string
   mesh?: string
   goal?: string

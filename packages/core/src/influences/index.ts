@@ -33,6 +33,7 @@ import { set } from './set.ts'
 import { size } from './size.ts'
 import { face } from './face.ts'
 import { spin } from './spin.ts'
+import { thin } from './thin.ts'
 import { tumble } from './tumble.ts'
 import { turbulence } from './turbulence.ts'
 import { wind } from './wind.ts'
@@ -70,6 +71,7 @@ export const INFLUENCES: InfluenceKind[] = [
   sleep,
   cover,
   size,
+  thin,
   fade,
   colour,
   spin,

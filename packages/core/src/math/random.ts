@@ -36,6 +36,8 @@ export const STREAM = {
   bond: 26,
   /** Where and whether particles bear others, and what those are called by. */
   offspring: 27,
+  /** Who stays where they are thinned out. */
+  thin: 28,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

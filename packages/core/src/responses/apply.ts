@@ -1,4 +1,5 @@
 import type { Response } from '../document/types.ts'
+import { repeated } from '../document/keys.ts'
 import { curveBytes, writeCurve } from '../document/curves.ts'
 import type { ResponseContext, ResponseKind } from './response.ts'
 
@@ -17,23 +18,13 @@ export function applyResponse(
   // the schema knows no other kinds
   const kind = kinds.find(({ from }) => from === response.from)!
   kind.write(heap.f32(source, count), context, response, source)
-  if (response.repeat) repeatOver(heap.f32(source, count), response)
+  const { curve, repeat } = response
+  if (repeat) {
+    const values = heap.f32(source, count)
+    for (let i = 0; i < count; i++) values[i] = repeated(values[i]!, curve[0]![0], curve.at(-1)![0], repeat)
+  }
   writeCurve(heap, keys, response.curve)
   machine.run('respond', count, { source, keys, count: response.curve.length, amount })
   heap.free(source)
   heap.free(keys)
-}
-
-/** Beyond the last point of a curve: from its first point on again, or back and forth between both. */
-function repeatOver(values: Float32Array, { curve, repeat }: Response): void {
-  const [first, last] = [curve[0]![0], curve.at(-1)![0]]
-  const span = last - first
-  if (span <= 0) return
-  for (let i = 0; i < values.length; i++) {
-    if (values[i]! <= last) continue
-    const turns = (values[i]! - first) / span
-    const part = turns - Math.floor(turns)
-    const back = repeat === 'swing' && Math.floor(turns) % 2 === 1
-    values[i] = first + span * (back ? 1 - part : part)
-  }
 }

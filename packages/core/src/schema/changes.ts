@@ -3,7 +3,7 @@ import { coveredMeshes } from './coveredMeshes.ts'
 import { qualityOf } from './quality.ts'
 import { attributesOf } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
-import type { Key } from '../document/parameters.ts'
+import type { Key, Keyed } from '../document/parameters.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
@@ -63,12 +63,15 @@ const bodies = (shot: Shot): unknown => [
 function firstOther(a: unknown, b: unknown): number {
   if (same(a, b)) return Infinity
   if (!isObject(a) || !isObject(b)) return -Infinity
-  if (isKeyed(a) && isKeyed(b)) return firstOtherKey(a.keys, b.keys)
+  if (isKeyed(a) && isKeyed(b)) {
+    const ends = a.repeat === b.repeat ? Infinity : Math.min(a.keys.at(-1)![0], b.keys.at(-1)![0])
+    return Math.min(ends, firstOtherKey(a.keys, b.keys))
+  }
   const [one, other]: Record<string, unknown>[] = [a, b]
   return Math.min(...Object.keys({ ...a, ...b }).map((name) => firstOther(one![name], other![name])))
 }
 const isObject = (a: unknown): a is Record<string, unknown> => typeof a === 'object' && a !== null
-const isKeyed = (a: Record<string, unknown>): a is { keys: Key[] } => Array.isArray(a.keys)
+const isKeyed = (a: Record<string, unknown>): a is Exclude<Keyed, number> => Array.isArray(a.keys)
 
 /** Between the last key that is the same and the next the value differs already, unless it is held. */
 function firstOtherKey(a: Key[], b: Key[]): number {

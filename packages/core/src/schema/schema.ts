@@ -11,7 +11,7 @@ import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../doc
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
-import { bounded, byKind, id, list, object, points, rampOf, shapeOf, text, triple } from './yup.ts'
+import { bounded, byKind, id, list, object, points, rampOf, repeat, shapeOf, text, triple } from './yup.ts'
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
 
@@ -111,7 +111,7 @@ const response = object({
     .required('is missing: what it reads')
     .oneOf(RESPONDS, `must be one of ${RESPONDS.join(', ')}`),
   curve: points([-1e9, 1e9], [-1e6, 1e6]).required('is missing'),
-  repeat: yup.string().oneOf(['loop', 'swing'], 'must be loop or swing'),
+  repeat,
   mask: text(80),
   mesh: text(80),
   goal: text(80),

@@ -1,7 +1,7 @@
 /** Yup schemas made from parameter declarations. */
 import * as yup from 'yup'
 import { RAMPS } from '../look/ramps.ts'
-import { EASES, EVENT_KINDS, type CurveParameter, type Ease } from '../document/parameters.ts'
+import { EASES, EVENT_KINDS, REPEATS, type CurveParameter, type Ease } from '../document/parameters.ts'
 import type {
   NumberParameter,
   Parameter,
@@ -45,6 +45,9 @@ export function bounded([low, high]: [number, number], whole = false) {
   )
 }
 
+/** What a curve does beyond its end. */
+export const repeat = yup.string().oneOf(REPEATS, `must be ${REPEATS.join(' or ')}`)
+
 /** A number, or keys in order of their frames. */
 function keyed(range: [number, number], whole = false) {
   const one = bounded(range, whole)
@@ -60,6 +63,7 @@ function keyed(range: [number, number], whole = false) {
       (value) => !Array.isArray(value) || one.isValidSync(value[1], { strict: true }),
     )
   const keys = object({
+    repeat,
     keys: list(key)
       .required('is missing')
       .min(1, 'must have at least one key')

@@ -28,8 +28,8 @@ export function repeated(x: number, first: number, last: number, repeat: Repeat)
   const span = last - first
   if (x <= last || span <= 0) return x
   const turns = Math.floor((x - first) / span)
-  const part = (x - first) / span - turns
-  return first + span * (repeat === 'swing' && turns % 2 === 1 ? 1 - part : part)
+  const part = x - first - turns * span
+  return first + (repeat === 'swing' && turns % 2 === 1 ? span - part : part)
 }
 
 /** Value at a frame (fractions allowed). Before the first key it holds, and after the last where it does not repeat. */

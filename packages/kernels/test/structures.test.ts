@@ -35,7 +35,7 @@ function both(bytes: number, lay: (heap: ReturnType<typeof createHeap>) => void)
 /** Numbers that look drawn, from −1 to 1. */
 const strewn = (n: number): number => 2 * ((n * 0.618034 + (n * n * 0.37) / 997) % 1) - 1
 
-test('trees: fitted, asked for the closest triangle and the winding number', () => {
+test('trees: fitted, asked for the closest triangle, the winding number and what rays meet', () => {
   const triangles = 37
   let at: Record<string, number> = {}
   const quads = 1 + 4 + 16
@@ -84,6 +84,9 @@ test('trees: fitted, asked for the closest triangle and the winding number', () 
   run('closestPoints', 50, { ...asked, ...found, limit: 0.2 })
   heap.f32(at.distance!, 50).forEach((near, i) => expect(near < 1e29).toBe(distances[i]! < 0.2))
   run('windingNumbers', 50, { ...asked, dipoles: dipoles!, out: at.distance! })
+  // rays from each query to where the next one is
+  const rays = { origins: queries!, ways: queries! + 12, outShare: at.distance!, outTriangle: at.triangle! }
+  run('castRays', 49, { ...rays, quads: at.quads!, vertices: vertices!, stack: stack! })
 })
 
 test('links: laid in paths, solved, strained and broken', () => {

@@ -26,7 +26,7 @@ import {
   Quaternion,
   Vector3,
 } from 'three'
-import { fade } from './fading.ts'
+import { fade, shine } from './fading.ts'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
@@ -101,6 +101,7 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       })
       const colourAt = colourOf(asked)
       parts.forEach((part, n) => fill(part, members[n]!, population, instances, colourAt))
+      for (const { material } of parts) shine(material, asked.phases ? 0 : (look.glow?.strength ?? 0))
       return true
     },
     dispose: clear,

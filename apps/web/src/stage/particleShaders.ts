@@ -14,7 +14,7 @@ export const VERTEX = /* glsl */ `
   uniform vec3 phases[8];
   uniform float glow;    // brightness of the light that they give; 0: they are lit
   uniform float halo;    // radii that it reaches, of points
-  uniform int glowBy;    // 0 all alike, 1 at birth, 2 when fast
+  uniform int glowBy;    // 0 all alike, 1 at birth, 2 when fast, 3 at the end of the ramp
   uniform float fullSpeed; // m/s
   uniform float marked;  // place of the marked particle in the buffers, or -1
   varying vec3 colour;
@@ -29,11 +29,11 @@ export const VERTEX = /* glsl */ `
     float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
     gl_PointSize = max(size, least);
     fade = clamp(size / least, 0.35, 1.0);
-    float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / fullSpeed, 0.0, 1.0) : 1.0;
-    bright = glow * by;
     if (glow > 0.0) gl_PointSize = max(size * halo, least);
     float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
     float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
+    float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / fullSpeed, 0.0, 1.0) : glowBy == 3 ? t : 1.0;
+    bright = glow * by;
     colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
     if (source == 5) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];
     solid = traits.y;

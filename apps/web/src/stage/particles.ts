@@ -58,7 +58,7 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
   })
 }
 
-const GLOWS_BY = ['even', 'life', 'speed']
+const GLOWS_BY = ['even', 'life', 'speed', 'value']
 /** Points that are lights add up and hide nothing; balls and discs shine, and stay solid. */
 function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean): void {
   const { uniforms } = material

@@ -25,7 +25,7 @@ import {
   Vector3,
   Vector4,
 } from 'three'
-import { fade } from './fading.ts'
+import { fade, shine } from './fading.ts'
 import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker, beside their outside. */
@@ -126,6 +126,8 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
       shown = asked
       for (const batch of ready.values())
         for (let k = 0; k < batch!.instanceCount; k++) batch!.setVisibleAt(k, false)
+      for (const batch of ready.values())
+        shine(batch!.material, asked.phases ? 0 : (asked.look.glow?.strength ?? 0))
       const colour = colourOf(asked)
       const [matrix, place, turn, one, tint] = [
         new Matrix4(),

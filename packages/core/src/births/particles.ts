@@ -59,9 +59,32 @@ const PARAMETERS = {
   }),
   mesh: reference({
     label: 'Laid onto',
-    help: 'They are put on the nearest place of this mesh, and Ride keeps them there',
+    help: 'They are put on this mesh, and Ride keeps them there',
     to: 'mesh',
     absent: 'nothing: in the air',
+  }),
+  laid: choice({
+    label: 'Laid',
+    help: 'On the nearest place of that mesh, or where a ray of each first meets it, cast as they set out; who meets nothing is not born',
+    default: 'nearest',
+    options: { nearest: 'nearest place', ray: 'by a ray' },
+  }),
+  reach: number({
+    label: 'Ray reaches',
+    unit: 'm',
+    help: 'Farther than this it meets nothing',
+    default: 100,
+    range: [1e-6, 1e6],
+    usual: [0.1, 100],
+    step: 0.1,
+    when: { laid: 'ray' },
+  }),
+  behind: reference({
+    label: 'Kept off by',
+    help: 'A mesh that stands in the way: what is behind it is not met',
+    to: 'mesh',
+    absent: 'nothing else',
+    when: { laid: 'ray' },
   }),
   inherit: number({
     label: 'Inherit motion',

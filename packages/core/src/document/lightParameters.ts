@@ -14,9 +14,9 @@ export const GLOW = {
   }),
   by: choice({
     label: 'Brightest',
-    help: 'All alike, at birth and dim in the end, or by their speed',
+    help: 'All alike, at birth and dim in the end, by their speed, or as far along the ramp as what colours them says',
     default: 'even',
-    options: { even: 'all alike', life: 'at birth', speed: 'when fast' },
+    options: { even: 'all alike', life: 'at birth', speed: 'when fast', value: 'at the end of the ramp' },
   }),
   speed: number({
     label: 'Full at',

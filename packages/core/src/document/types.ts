@@ -281,7 +281,7 @@ export interface Look {
 export interface Glow {
   /** Times their colour. */
   strength: number
-  /** even, life or speed. */
+  /** even, life, speed or value. */
   by: string
   /** m/s at which they are brightest. */
   speed: number

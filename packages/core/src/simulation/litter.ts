@@ -3,15 +3,17 @@ import type { Descent as Values } from '../births/particles.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
-import { facing } from '../math/directions.ts'
+import { facing, inCone } from '../math/directions.ts'
+import { cosine, radians } from '../math/functions.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { onSphere } from '../math/gradients.ts'
 import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
 import { STREAM } from '../math/random.ts'
-import { add, scale, unit, type Vector } from '../math/vector.ts'
+import { add, scale, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { birthKind, influenceKind } from '../registry.ts'
 import type { Body } from '../scene/body.ts'
 import type { Points } from '../scene/points.ts'
+import { castRays } from '../scene/rays.ts'
 import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { attributeOf, floats, rowsFrom, view, words, type Columns } from '../state/columns.ts'
 import { ownName } from '../state/attribute.ts'
@@ -44,6 +46,13 @@ export function bear(
 ): void {
   const { machine, masks, bodies, from, to } = moment
   const values = valuesAt(birthKind(rule.kind).parameters, rule, from) as unknown as Values
+  const body = values.mesh === undefined ? null : bodies.get(values.mesh)!
+  const born =
+    body && values.laid === 'ray'
+      ? castFrom(population, values, moment, body, children)
+      : { children, hits: null }
+  children = born.children
+  if (children.length === 0) return
   const ids = Uint32Array.from(children, (_, k) => population.nextId + k)
   population.nextId += ids.length
   const newborn = {
@@ -52,8 +61,7 @@ export function bear(
     times: Float64Array.from(children, ({ time }) => time),
   }
   const origins = originsOf(population, values, moment, newborn.keys, children)
-  const body = values.mesh === undefined ? null : bodies.get(values.mesh)!
-  const points = body && layOnto(moment, body, origins, newborn.times)
+  const points = body && layOnto(moment, body, origins, newborn.times, born.hits)
   const first = giveMakeup(population, machine, rule.into, moment, newborn)
   setOut(population, machine, moment, { ...newborn, first }, origins, values)
   if (body && points) anchorTo(population, body, points, first, 0)
@@ -67,7 +75,7 @@ export function bear(
 function originsOf(
   { seed }: PopulationState,
   values: Values,
-  { machine }: Moment,
+  { machine }: Pick<Moment, 'machine'>,
   keys: Uint32Array,
   children: Child[],
 ): Origins {
@@ -100,12 +108,45 @@ function turnOf({ parents, row, velocity }: Child): Quaternion {
   return facing(unit(velocity, [0, 0, 1]))
 }
 
-/** Moves places onto the nearest ones of a mesh, each as that is when it is born. */
-function layOnto({ machine, from, to }: Moment, body: Body, origins: Origins, times: Float64Array): Points {
+/** The children whose rays meet a body before anything else, and where they do. */
+function castFrom(
+  population: PopulationState,
+  values: Values,
+  { machine, bodies, to }: Moment,
+  body: Body,
+  children: Child[],
+): { children: Child[]; hits: Float32Array } {
+  const keys = Uint32Array.from(children, ({ key }) => key)
+  const { places, ways } = originsOf(population, values, { machine }, keys, children)
+  const aims = drawRandoms(machine, keys, population.seed, STREAM.aim)
+  const fixed = values.aim === 'direction' ? unit(values.direction) : null
+  const cone = cosine(radians(values.cone))
+  const rays = Float32Array.from({ length: keys.length * 3 })
+  for (let k = 0; k < keys.length; k++)
+    writeVector(rays, k, scale(inCone(fixed ?? vectorOf(ways!, k), cone, aims[k * 4]!, aims[k * 4 + 1]!), values.reach)) // prettier-ignore
+  const origins = Float32Array.from(places)
+  const met = castRays(machine, body, to, origins, rays).shares
+  const other = values.behind === undefined ? undefined : bodies.get(values.behind)
+  const before = other && castRays(machine, other, to, origins, rays).shares
+  const seen = [...met.keys()].filter((k) => met[k]! <= 1 && !(before && before[k]! < met[k]!))
+  return {
+    children: seen.map((k) => children[k]!),
+    hits: Float32Array.from(seen.flatMap((k) => add(vectorOf(places, k), scale(vectorOf(rays, k), met[k]!)))),
+  }
+}
+
+/** Moves places, or where their rays have met it, onto the nearest ones of a mesh, each as that is when it is born. */
+function layOnto(
+  { machine, from, to }: Moment,
+  body: Body,
+  origins: Origins,
+  times: Float64Array,
+  hits: Float32Array | null,
+): Points {
   const { heap } = machine
   const count = times.length
   const pointer = heap.allocate(count * 12)
-  heap.f32(pointer, count * 3).set(origins.places)
+  heap.f32(pointer, count * 3).set(hits ?? origins.places)
   const points: Points = projectionWeights(machine, body, to, pointer, count)
   heap.free(pointer)
   const on = { body, view: [0, 0, 0] as Vector }

@@ -2,6 +2,7 @@ import type { Mesh } from '@tangle/core'
 import { box, lathe, loft, moved, prism, together } from './build.ts'
 import { BROKEN_MESHES } from './broken.ts'
 import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
+import { SCAN_MESHES } from './scan.ts'
 import { SLIP_MESHES } from './slip.ts'
 
 /** The shapes of Heron Quay, at plausible real sizes. */
@@ -345,4 +346,5 @@ export const MESHES: DemoMesh[] = [
   { id: 'ground', name: 'Ground', make: ground },
   ...SLIP_MESHES,
   ...BROKEN_MESHES,
+  ...SCAN_MESHES,
 ]

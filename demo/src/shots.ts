@@ -5,6 +5,7 @@ import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
 import { flares } from './flares.ts'
 import { moths, morph } from './goals.ts'
+import { scan } from './scan.ts'
 import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
 import { rivets } from './slip.ts'
@@ -19,6 +20,7 @@ export const SHOTS: DemoShot[] = [
   snow,
   sparks,
   flares,
+  scan,
   morph,
   moths,
   queue,

@@ -53,6 +53,8 @@ const HEIGHTS: Record<string, [number, number]> = {
   rivet: [0.08, 0.1],
   nut: [0.02, 0.03],
   washer: [0.005, 0.01],
+  wreck: [2.9, 3.4],
+  sounder: [0.15, 0.17],
 }
 
 test('every shape of Heron Quay is closed and of a plausible size; the sky is a sheet on purpose', () => {
@@ -95,6 +97,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'tar-off-the-bollard': [40, 20],
   'rivets-on-the-slipway': [60, 8],
   'flares-over-the-harbour': [60, 3],
+  'the-sounder-and-the-wreck': [60, 8],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

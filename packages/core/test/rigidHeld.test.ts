@@ -71,6 +71,31 @@ test.each([4, 12, 29, 31])('it goes on to the bit from a snapshot at frame %d', 
   expect(again.fingerprint()).toBe(simulation.fingerprint())
 })
 
+test('bonds of pieces that are held, from the first frame on or again, are measured', async () => {
+  const shot = brokenShot(
+    { pieces: 6 },
+    {
+      phases,
+      births: [{ id: 'b', kind: 'pieces', mesh: 'broken', into: 'Held', amount: { burst: 'all', at: 1 } }],
+      cues: [
+        { id: 'a', from: 'Held', to: 'Late', when: { kind: 'after', frames: 6 } },
+        { id: 'b', from: 'Late', to: 'Away', when: { kind: 'after', frames: 6 } },
+      ],
+      influences: [{ id: 'ride', kind: 'ride', weights: { Held: 1 } }, body({ weights: loose }), bonded({ weights: { Held: 1, Late: 1, Away: 1 } })],
+    },
+  ) // prettier-ignore
+  const simulation = await simulate(shot, await meshesOf(shot))
+  const bonds = () => simulation.measures().populations[0]!.bonds!
+  const seen: number[] = []
+  for (let frame = 2; frame <= 24; frame++) {
+    simulation.advance()
+    expect(bonds()).toMatchObject({ broken: 0, whole: bonds().made })
+    seen.push(bonds().bodies)
+  }
+  // each by itself, one body, each by itself
+  expect([seen[2], seen[8], seen[20]]).toEqual([6, 1, 6])
+})
+
 test('while nobody was ever free there is no world of the engine', async () => {
   const shot = brokenShot({ pieces: 4 }, { births: [{ id: 'b', kind: 'pieces', mesh: 'broken', into: 'Held', amount: { burst: 'all', at: 1 } }], influences: [{ id: 'ride', kind: 'ride', weights: { Held: 1 } }, body()] }) // prettier-ignore
   const simulation = await simulate(shot, await meshesOf(shot))

@@ -116,12 +116,16 @@ export function measureBonds({ memory, populations }: World, population: string)
   const table = bondTables(memory)[population]
   if (!table) return null
   const number = populations.findIndex(({ source }) => source.id === population)
-  const { bodies } = memory[RIGID_BODIES.name] as RigidMemory
+  const told = memory[RIGID_BODIES.name] as RigidMemory | undefined
+  // while none is free each is by itself, and nobody has told of bodies
+  const apart = !told || told.rested
   return {
     made: table.made,
     whole: table.state.reduce((sum, state) => sum + (state === BOND.whole ? 1 : 0), 0),
     broken: table.broken,
-    bodies: bodies.filter((one) => one.population === number).length,
+    bodies: apart
+      ? populations[number]!.columns.count
+      : told.bodies.filter((one) => one.population === number).length,
     worst: table.load.reduce((a, b) => Math.max(a, b), 0),
     most: table.most,
   }

@@ -91,6 +91,9 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await openShot(page, 'The float that mends', 'Look')
   await show(page, 170)
   await thumbnail(page, 'the-float-that-mends')
+  await openShot(page, 'The sounder and the wreck', 'Look')
+  await show(page, 100)
+  await thumbnail(page, 'the-sounder-and-the-wreck')
   await openShot(page, 'Flares over the harbour', 'Look')
   await show(page, 100)
   // light that spills takes long to draw by the processor

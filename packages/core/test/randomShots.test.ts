@@ -68,7 +68,10 @@ const documents = fc.record({
       birth: entryOf(BIRTHS.filter(({ prepare }) => !prepare)),
       from: fc.constantFrom('dust', 'others'),
       amount: fc.constantFrom(
-        ...[{ spacing: 0.05 }, { rate: 20 }],
+        ...[
+          { spacing: 0.05, cap: 40 },
+          { rate: 20, cap: 40 },
+        ],
         ...EVENT_KINDS.map((event) => ({ event, count: 2, chance: 0.7, cap: 5 })),
       ),
     }),

@@ -25,6 +25,33 @@ export const SHOTS: Record<string, () => Shot> = {
       ],
       influences: [acting('turbulence', { strength: 8, scale: 0.7 }), acting('spin', {})],
     }),
+  'children by the way, at deaths and by rays': () => {
+    const small = { phases: ['Loose'], particle: { radius: 0.02, density: 1000, lifespan: 9 } }
+    const of = (id: string, more: object) => ({ id, kind: 'particles', from: 'dust', into: 'Loose', ...more })
+    return shotOf(
+      {},
+      {
+        populations: [
+          {
+            id: 'dust',
+            ...small,
+            births: [burst({ amount: { rate: 300 }, speed: 2 })],
+            influences: [acting('gravity')],
+          },
+          {
+            id: 'wake',
+            ...small,
+            births: [
+              of('w', { amount: { spacing: 0.1 } }),
+              of('d', { amount: { event: 'death', count: 2 }, speed: 1 }),
+              of('r', { amount: { rate: 20 }, mesh: 'box', laid: 'ray', cone: 180, reach: 3 }),
+            ],
+            influences: [acting('ride'), acting('drag'), acting('thin', { share: 0.9 })],
+          },
+        ],
+      },
+    )
+  },
   'links that stretch, creep, break and are cut, while some die': () =>
     shotOf(
       {

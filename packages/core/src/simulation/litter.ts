@@ -38,20 +38,15 @@ export interface Child {
   key: number
 }
 
-export function bear(
-  population: PopulationState,
-  { rule }: Descent,
-  moment: Moment,
-  children: Child[],
-): void {
+/** Bears them; of those whose rays have to meet a mesh, who does. */
+export function bear(population: PopulationState, { rule }: Descent, moment: Moment, asked: Child[]): void {
   const { machine, masks, bodies, from, to } = moment
   const values = valuesAt(birthKind(rule.kind).parameters, rule, from) as unknown as Values
   const body = values.mesh === undefined ? null : bodies.get(values.mesh)!
-  const born =
-    body && values.laid === 'ray'
-      ? castFrom(population, values, moment, body, children)
-      : { children, hits: null }
-  children = born.children
+  const byRay = body !== null && values.laid === 'ray'
+  const { children, hits } = byRay
+    ? castFrom(population, values, moment, body, asked)
+    : { children: asked, hits: null }
   if (children.length === 0) return
   const ids = Uint32Array.from(children, (_, k) => population.nextId + k)
   population.nextId += ids.length
@@ -61,7 +56,7 @@ export function bear(
     times: Float64Array.from(children, ({ time }) => time),
   }
   const origins = originsOf(population, values, moment, newborn.keys, children)
-  const points = body && layOnto(moment, body, origins, newborn.times, born.hits)
+  const points = body && layOnto(moment, body, origins, newborn.times, hits)
   const first = giveMakeup(population, machine, rule.into, moment, newborn)
   setOut(population, machine, moment, { ...newborn, first }, origins, values)
   if (body && points) anchorTo(population, body, points, first, 0)

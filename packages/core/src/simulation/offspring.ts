@@ -179,8 +179,8 @@ function bearOnWays(
     if (state[i * 2]! <= -0.5) state[i * 2] = values.stagger * random(seed, keys[i]!, STREAM.offspring)
     const before = state[i * 2]!
     const owed = Math.floor(before + added + NEARLY)
-    refuseFlood(out.length + owed, context.name, descent)
     const given = Math.min(owed, Math.max(0, (amount.cap ?? Infinity) - state[i * 2 + 1]!))
+    refuseFlood(out.length + given, context.name, descent)
     if (given > 0) way ??= wayOfRow(i, span)
     for (let n = 1; n <= given; n++) {
       const share = Math.min(1, Math.max(0, (n - before) / added))

@@ -145,7 +145,7 @@ test('a strength curve: keys added, dragged, chosen by a box, eased, reversed, c
   const tools = page.getByRole('toolbar', { name: 'Keys' })
   await tools.getByRole('button', { name: 'Reverse' }).click()
   expect([await value(31), await value(101)]).toEqual([late, early])
-  await tools.getByRole('combobox').click()
+  await tools.getByRole('combobox', { name: 'Ease of the chosen keys' }).click()
   await page.getByRole('option', { name: 'hold' }).click()
   await curve.press('ArrowRight')
   await expect(key(32)).toBeVisible()

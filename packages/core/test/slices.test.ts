@@ -75,7 +75,11 @@ test.each(INFLUENCES.map(({ kind }) => kind))(
     const { parameters } = INFLUENCES.find((one) => one.kind === kind)!
     const shot = everything([acting(kind, allNamesOf(parameters))], alone)
     expect(interactionIn(shot) !== null).toBe(INTERACTING.includes(kind))
-    if (!INTERACTING.includes(kind)) expect(expectSameParticles(shot, 2, 6)).toBe(940)
+    if (INTERACTING.includes(kind)) return
+    const count = expectSameParticles(shot, 2, 6)
+    // of those that are thinned out about half are left
+    if (kind === 'thin') expect(Math.abs(count - 470)).toBeLessThan(60)
+    else expect(count).toBe(940)
   },
 )
 

@@ -112,7 +112,7 @@ function EaseChoice({ keys, chosen, onEdit }: KeyToolsProps) {
   )
 }
 
-const REPEATED = { hold: 'holds', loop: 'begins again', swing: 'back and forth' }
+const REPEATED = { hold: 'holds', loop: 'repeats', swing: 'to and fro' }
 
 /** What the curve does after its last key. */
 function RepeatChoice({ repeat, onRepeat }: KeyToolsProps) {
@@ -145,7 +145,7 @@ function Lone({ keys, chosen, limits, lone, onEdit }: KeyToolsProps) {
   }
   const [frame, value] = lone
   return (
-    <Box sx={{ display: 'flex', width: 176, gap: 0.5 }}>
+    <Box sx={{ display: 'flex', width: 132, gap: 0.5 }}>
       <NumberInput
         name="Frame of the key"
         unit="f"

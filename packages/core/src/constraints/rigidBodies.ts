@@ -28,6 +28,7 @@ import {
   PARTICLES,
   placeOf,
   restoreRigidWorld,
+  setPose,
   setSpin,
   setVelocity,
   spinOf,
@@ -62,7 +63,7 @@ export function stepRigidBodies(
   if (world.memory.rested) {
     putObstacles(world, obstacles)
     for (const mover of movers)
-      if (!isDynamic(mover)) put(world, mover.memory, poseOf(mover, 'startPosition'))
+      if (!isDynamic(mover)) setPose(world, bodyOf(world, mover.memory), poseOf(mover, 'startPosition'), true)
     world.memory.rested = false
   }
   const { rapier } = world
@@ -255,7 +256,7 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
       Math.abs(inner(turned, q)) < 1 - 1e-7
     )
   })
-  if (fresh || movedAway) put(world, memory, start)
+  if (fresh || movedAway) setPose(world, body, start, true)
   const sped = rows.some((row, k) => {
     const arm = rotate(turned, subtract(memory.parts[k]!.offset, memory.centre))
     const own = add(velocity, cross(spin, arm))
@@ -271,13 +272,6 @@ function follow(world: RigidWorld, body: RigidBody, mover: Mover, start: Pose): 
 const differs = (a: Vector, b: Vector, size: number): boolean =>
   a.some((x, k) => Math.abs(x - b[k]!) > 1e-6 * (Math.abs(x) + Math.abs(b[k]!) + size) + 1e-9)
 const inner = (a: Quaternion, b: Quaternion): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]
-
-/** Puts a body somewhere, without a way there. */
-function put(world: RigidWorld, memory: BodyMemory, { place, turned }: Pose): void {
-  const body = bodyOf(world, memory)
-  body.setTranslation(asVector(place, world.memory.unit), true)
-  body.setRotation(asQuaternion(turned), true)
-}
 
 /** Puts a body that is held or carried a part of its way on. */
 function movePut(world: RigidWorld, { memory }: Mover, driven: Driven, part: number): void {

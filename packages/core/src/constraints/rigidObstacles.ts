@@ -18,6 +18,7 @@ import {
   groupsOf,
   obstacleBit,
   PARTICLES,
+  setPose,
   type Pose,
   type RigidWorld,
 } from './rigidWorld.ts'
@@ -80,9 +81,7 @@ function create(world: RigidWorld, name: string, { of }: Collider, bit: number, 
         .setCollisionGroups(groupsOf(bit, PARTICLES)),
       body,
     )
-    const { place, turned } = 'normal' in of || of.rigid ? poseOf(of, moment, 0) : ORIGIN
-    body.setTranslation(asVector(place, memory.unit), false)
-    body.setRotation(asQuaternion(turned), false)
+    setPose(world, body, 'normal' in of || of.rigid ? poseOf(of, moment, 0) : ORIGIN, false)
     return { handle: body.handle, shape: collider.handle }
   })
   const made = { name, parts, friction: -1, bounce: -1 }
@@ -181,8 +180,7 @@ function deform(world: RigidWorld, { parts }: Kept, collider: Collider, of: Body
     const motion = motionOfPatch(patch, before, after)
     solid.setShape(patchShape(patch, before, motion.from, units))
     const body = bodyOf(world, { handle })
-    body.setTranslation(asVector(motion.from, units), false)
-    body.setRotation(asQuaternion(UNTURNED), false)
+    setPose(world, body, { place: motion.from, turned: UNTURNED }, false)
     const poseAt = (part: number): Pose => ({
       place: add(motion.from, scale(subtract(motion.to, motion.from), part)),
       turned: turnBy(scale(motion.turn, part)),
@@ -205,10 +203,6 @@ export function moveObstacles(world: RigidWorld, all: Obstacle[], part: number):
 /** Puts what moves where it is as the substep begins, without a way there. */
 export function putObstacles(world: RigidWorld, all: Obstacle[]): void {
   for (const { handle, poseAt } of all) {
-    if (!poseAt) continue
-    const body = bodyOf(world, { handle })
-    const { place, turned } = poseAt(0)
-    body.setTranslation(asVector(place, world.memory.unit), false)
-    body.setRotation(asQuaternion(turned), false)
+    if (poseAt) setPose(world, bodyOf(world, { handle }), poseAt(0), false)
   }
 }

@@ -18,12 +18,11 @@ import type { ConstraintMoment } from './constraint.ts'
 import type { Moving } from './rigidBodies.ts'
 import { turnedBy, type Mover } from './rigidGroups.ts'
 import {
-  asQuaternion,
-  asVector,
   bodyOf,
   centreAt,
   fromQuaternion,
   placeOf,
+  setPose,
   setSpin,
   setVelocity,
   spinOf,
@@ -74,8 +73,7 @@ export function readBack(world: RigidWorld, moving: Moving, moment: ConstraintMo
   }
   const flight = fly(mover, driven, h)
   const damped = scale(flight.spin, damping)
-  body.setTranslation(asVector(flight.place, world.memory.unit), false)
-  body.setRotation(asQuaternion(flight.turned), false)
+  setPose(world, body, flight, false)
   setVelocity(world, body, flight.velocity, false)
   setSpin(world, body, damped, false)
   write(mover, flight, flight.velocity, damped)

@@ -167,6 +167,17 @@ export const setSpin = (
   wakes: boolean,
 ): void => body.setAngvel(asVector(spin, 1 / pace), wakes)
 
+/** Puts a body somewhere, without a way there. */
+export function setPose(
+  { memory: { unit } }: RigidWorld,
+  body: RigidBody,
+  { place, turned }: Pose,
+  wakes: boolean,
+): void {
+  body.setTranslation(asVector(place, unit), wakes)
+  body.setRotation(asQuaternion(turned), wakes)
+}
+
 export const placeOf = ({ memory: { unit } }: RigidWorld, body: RigidBody): Vector =>
   fromVector(body.translation(), unit)
 

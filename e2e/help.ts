@@ -12,12 +12,15 @@ interface Measures {
   }[]
   meshes: { area: number; swept: number; left: number }[]
   covers: { volume: number; deepest: number }[]
+  cuts?: { volume: number; left: number }[]
 }
 interface Engine {
   frame: number
   computedTo(): number | null
   seek(frame: number): void
   populations(): { id: string; count: number; ids: Uint32Array; positions: Float32Array }[]
+  populationsAt(frame: number): { ids: Uint32Array; positions: Float32Array }[] | undefined
+  arrows(): Float32Array | null
   measures(): Measures | undefined
   measuresAt(frame: number): Measures | undefined
   liveMeshes(): { triangles: Uint32Array }[]

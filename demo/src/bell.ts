@@ -1,6 +1,6 @@
 import { mesh, type DemoShot } from './shot.ts'
 
-const bellPart = (id: string, name: string, mesh: string, swept: number, ramp: string) => ({
+const bellPart = (id: string, name: string, mesh: string, rate: number, ramp: string) => ({
   id,
   name,
   phases: ['Cut'],
@@ -12,10 +12,11 @@ const bellPart = (id: string, name: string, mesh: string, swept: number, ramp: s
   births: [
     {
       id: 'edge',
-      kind: 'surface',
+      kind: 'cut',
       mesh,
       into: 'Cut',
-      amount: { swept, mask: 'fog', level: 0.5 },
+      amount: { rate, to: 108 },
+      inherit: 0.3,
       speed: 0.16,
       speedSpread: 0.8,
       cone: 50,
@@ -71,7 +72,7 @@ const bellPart = (id: string, name: string, mesh: string, swept: number, ramp: s
   look: { draw: 'points', colour: { from: 'age', range: [0, 1], ramp } },
 })
 
-/** A bank of fog that wobbles comes over a bell of two parts and eats it. */
+/** A bank of fog that wobbles comes over a bell of two parts and eats it: solid cuts, with dust from the faces that they lay open. */
 export const fog: DemoShot = {
   title: 'The bell and the fog',
   build: (asset) => ({
@@ -81,11 +82,11 @@ export const fog: DemoShot = {
     meshes: [
       {
         ...mesh(asset, 'bell-wall', 'Bell wall', { position: [0, 0.5, 0] }),
-        eaten: { mask: 'fog', level: 0.5, thickness: 0 },
+        cut: { by: 'fog-bank' },
       },
       {
         ...mesh(asset, 'clapper', 'Clapper and crown', { position: [0, 0.5, 0] }),
-        eaten: { mask: 'fog', level: 0.5, thickness: 0 },
+        cut: { by: 'fog-bank' },
       },
       {
         ...mesh(asset, 'fog-bank', 'Fog bank', {
@@ -114,10 +115,9 @@ export const fog: DemoShot = {
         visible: false,
       },
     ],
-    masks: [{ id: 'fog', name: 'In the fog', kind: 'inside', mesh: 'fog-bank', soft: 0.015 }],
     populations: [
-      bellPart('bronze', 'Bronze', 'bell-wall', 90000, 'brass'),
-      bellPart('iron', 'Iron', 'clapper', 16000, 'brine'),
+      bellPart('bronze', 'Bronze', 'bell-wall', 22000, 'brass'),
+      bellPart('iron', 'Iron', 'clapper', 5000, 'brine'),
     ],
     stage: {
       camera: { position: [0.1, 0.86, 1.5], target: [-0.06, 0.72, 0], fieldOfView: 36 },

@@ -2,6 +2,7 @@ import type { Mesh } from '@tangle/core'
 import { box, lathe, loft, moved, prism, together } from './build.ts'
 import { BROKEN_MESHES } from './broken.ts'
 import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
+import { HAIR_MESHES } from './hair.ts'
 import { SCAN_MESHES } from './scan.ts'
 import { SLIP_MESHES } from './slip.ts'
 
@@ -347,4 +348,5 @@ export const MESHES: DemoMesh[] = [
   ...SLIP_MESHES,
   ...BROKEN_MESHES,
   ...SCAN_MESHES,
+  ...HAIR_MESHES,
 ]

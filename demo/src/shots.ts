@@ -5,6 +5,7 @@ import { queue } from './crowd.ts'
 import { beacon } from './dust.ts'
 import { flares } from './flares.ts'
 import { moths, morph } from './goals.ts'
+import { figureheadHair } from './hair.ts'
 import { scan } from './scan.ts'
 import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
@@ -21,6 +22,7 @@ export const SHOTS: DemoShot[] = [
   sparks,
   flares,
   scan,
+  figureheadHair,
   morph,
   moths,
   queue,

@@ -55,6 +55,7 @@ const HEIGHTS: Record<string, [number, number]> = {
   washer: [0.005, 0.01],
   wreck: [2.9, 3.4],
   sounder: [0.15, 0.17],
+  hair: [0.3, 0.9],
 }
 
 test('every shape of Heron Quay is closed and of a plausible size; the sky is a sheet on purpose', () => {
@@ -98,6 +99,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'rivets-on-the-slipway': [60, 8],
   'flares-over-the-harbour': [60, 3],
   'the-sounder-and-the-wreck': [60, 8],
+  'wind-in-the-figurehead-s-hair': [40, 30],
 }
 const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
 

@@ -15,6 +15,7 @@ import {
   type Session,
 } from './store/session.ts'
 import { set } from './store/shot.ts'
+import { addCombing } from './steps/combings.ts'
 import { addMask, missingFor } from './steps/masks.ts'
 import { copyInfluences, pasteInfluences } from './steps/populations.ts'
 import { STEPS, type Step } from './steps/steps.ts'
@@ -99,6 +100,7 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
     ...showing,
     command('goals', 'Goals of the population', showGoals),
     ...MASKS.map(({ kind, label }) => command(`mask-${kind}`, `Add a mask: ${label}`, () => addMaskOf(kind))),
+    command('combing', 'Add a combing', () => (addCombing(), goTo('masks'))),
     command('take', 'Make a take', makeTake),
     command('theme', 'Light or dark', toggleTheme),
     ...STEPS.map(({ id, label }, i) =>

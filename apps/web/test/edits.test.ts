@@ -1,6 +1,7 @@
 /** Random edits as an artist makes them: undo, redo, save and load bring the document back identical. */
 import { configureStore } from '@reduxjs/toolkit'
 import {
+  completeCombing,
   completeCue,
   completeEaten,
   completeGoal,
@@ -16,6 +17,7 @@ import {
 import fc from 'fast-check'
 import { ActionCreators } from 'redux-undo'
 import {
+  combingRemoved,
   inserted,
   loaded,
   goalRemoved,
@@ -52,6 +54,7 @@ function tangled(): Shot {
       completeMask({ id: 'both', kind: 'mix', of: 'front', with: 'noise' }),
       completeMask({ id: 'in', kind: 'inside', mesh: 'body' }),
     ],
+    combings: [completeCombing({ id: 'hair', mesh: 'tower' }), completeCombing({ id: 'fur', mesh: 'body' })],
     populations: [
       completePopulation({
         id: 'dust',
@@ -74,6 +77,11 @@ function tangled(): Shot {
           completeInfluence({ id: 'r', kind: 'ride', weights: { Held: 1 } }, phases),
           completeInfluence({ id: 's', kind: 'seek', goal: 'top', weights: { Loose: 1 } }, phases),
           completeInfluence({ id: 't', kind: 'arrive', goal: 'them', weights: { Loose: 1 } }, phases),
+          completeInfluence({ id: 'f', kind: 'follow', combing: 'hair' }, phases),
+          completeInfluence(
+            { id: 'm', kind: 'march', mesh: 'body', along: 'combing', combing: 'fur' },
+            phases,
+          ),
           completeInfluence({ id: 'k', kind: 'cover', mesh: 'tower', meltMask: 'noise' }, phases),
         ],
         look: { ...LOOK, draw: 'instances', instances: completeInstances({ set: [{ mesh: 'tower', weight: 1 }, { mesh: 'body', weight: 2 }] }) }, // prettier-ignore
@@ -87,6 +95,7 @@ type Action = ReturnType<typeof set>
 const edit: fc.Arbitrary<Action> = fc.oneof(
   fc.constantFrom('tower', 'body').map((id) => meshRemoved(id) as unknown as Action),
   fc.constantFrom('noise', 'front', 'both', 'in').map((id) => maskRemoved(id) as unknown as Action),
+  fc.constantFrom('hair', 'fur').map((id) => combingRemoved(id) as unknown as Action),
   fc.constantFrom('top', 'them').map((goal) => goalRemoved({ index: 0, goal }) as unknown as Action),
   fc.constant(populationRemoved('others') as unknown as Action),
   fc.constantFrom('Held', 'Loose').map((phase) => phaseRemoved({ index: 0, phase }) as unknown as Action),
@@ -171,6 +180,7 @@ test('a mesh that goes takes along just what names it', () => {
     ['g', []],
     ['r', undefined],
     ['t', undefined],
+    ['m', undefined],
   ])
   // of the meshes that they are drawn as the other one is left, then none: they are spheres
   expect(populations[0]!.look).toMatchObject({ draw: 'instances', instances: { set: [{ mesh: 'body' }] } })
@@ -182,5 +192,5 @@ test('a mesh that goes takes along just what names it', () => {
     instances: null,
   })
   store.dispatch(populationRemoved('others'))
-  expect(store.getState().shot.present.populations).toMatchObject([{ id: 'dust', goals: [], influences: [{ id: 'g' }, { id: 'r' }] }]) // prettier-ignore
+  expect(store.getState().shot.present.populations).toMatchObject([{ id: 'dust', goals: [], influences: [{ id: 'g' }, { id: 'r' }, { id: 'm' }] }]) // prettier-ignore
 })

@@ -11,7 +11,9 @@ export {
   completeAttribute,
   completeBirth,
   completeCue,
+  completeCut,
   completeDeformation,
+  completeCombing,
   completeEaten,
   completeGoal,
   completeInfluence,
@@ -35,6 +37,8 @@ export { descriptions, type Description } from './schema/describe.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'
 export { BLOOM, GLOW, THREADS } from './document/lightParameters.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from './document/ownParameters.ts'
+export { COMBING } from './document/combing.ts'
+export { CUT } from './document/cut.ts'
 export { FRACTURE, SHELL } from './document/madeMeshes.ts'
 export { birthKind, BIRTHS, CONSTRAINTS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from './registry.ts'
 export type { CueKind } from './cues/cue.ts'
@@ -51,7 +55,7 @@ export { affine, inverse, transform, type Affine, type Vector } from './math/vec
 export { MissingMesh, sourceKey, workingMesh, type KeyedShot } from './scene/bodies.ts'
 export { loadRapier } from './constraints/rapier.ts'
 export { isRigid } from './simulation/bodyShapes.ts'
-export { needsRigidBodies, readyFor } from './simulation/readyFor.ts'
+export { needsRigidBodies, needsSolidCuts, readyFor } from './simulation/readyFor.ts'
 export { meshOfPiece, numberOfPiece, pieceNumber } from './scene/pieces.ts'
 export { derivedFrom, rootOf, standing } from './document/derived.ts'
 export { derive, DeriveFault, underived, type DeriveTools } from './simulation/derive.ts'
@@ -70,9 +74,11 @@ export type { MeshMotion, PlacedMotion, SkinnedMotion } from './geometry/mesh.ts
 export { weld } from './geometry/weld.ts'
 export { placeVertices } from './geometry/meshMotion.ts'
 export { motionOf } from './scene/body.ts'
+export { solidCut, solidFault, volumeOf, type SolidCut } from './scene/solidCut.ts'
+export { combedArrows } from './scene/combings.ts'
 export { createScene, type Scene } from './simulation/scene.ts'
 export { coveredMesh, coverId, type CoverMeasures } from './simulation/covers.ts'
-export { shadedBody, shadedRest } from './scene/shadedMesh.ts'
+export { shadedBody, shadedCut, shadedRest } from './scene/shadedMesh.ts'
 export { creasedNormals } from './geometry/shading.ts'
 export { clippedMesh, type AreaMeasures, type MeshFrame } from './scene/clippedMesh.ts'
 export {

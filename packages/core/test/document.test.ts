@@ -93,7 +93,7 @@ test.each<[string, unknown, RegExp]>([
   [
     'masks',
     [{ id: 'a', kind: 'painted', mesh: 'box', strokes: [{ brush: 'spray' }] }],
-    /add, erase or smooth/,
+    /must be one of add, erase, smooth/,
   ],
   ['meshes[0].deform', [{ id: 'd', kind: 'melt' }], /must be one of ripple/],
   ['meshes[0].eaten', { mask: 'nothing' }, /no mask "nothing"/],

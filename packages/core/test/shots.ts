@@ -180,6 +180,7 @@ export const SHOTS: Record<string, () => Shot> = {
 const NAMED: Record<string, string> = {
   mesh: 'there',
   mask: 'm',
+  combing: 'c',
   goal: 'g',
   attribute: 'heat',
   population: 'others',
@@ -225,6 +226,7 @@ export function everything(influences: object[], more: { population?: object; sh
         },
       ],
       masks: [{ id: 'm', kind: 'slab', position: [0, 0, 0], direction: [1, 0, 0], soft: 1 }],
+      combings: [{ id: 'c', mesh: 'there', start: 'noise', smooth: 0.1 }],
       quality: { substeps: 2, iterations: 2 },
       populations: [
         {

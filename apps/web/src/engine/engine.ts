@@ -40,12 +40,21 @@ interface Shown {
   preview: Preview | undefined
   take: (ShownTake & { player: TakePlayer }) | undefined
   heat: Heat | null
+  /** A combing whose directions are shown. */
+  combing: string | null
   /** The last particles there were, for the moment until the next are computed. */
   lastDrawn: PackedPopulation[]
 }
 
 const NOBODY: PackedPopulation[] = []
-const shown: Shown = { shot: undefined, preview: undefined, take: undefined, heat: null, lastDrawn: [] }
+const shown: Shown = {
+  shot: undefined,
+  preview: undefined,
+  take: undefined,
+  heat: null,
+  combing: null,
+  lastDrawn: [],
+}
 const listeners = new Set<() => void>()
 const library = createLibrary(() => {
   draw()
@@ -68,7 +77,13 @@ let takePicture: () => Promise<Blob | null> = () => Promise.resolve(null)
 let told = false
 
 /** Before one is open, what meshes are made of others is not known. */
-const NO_SHOT = { meshes: [], masks: [], seed: 0, frames: { first: 1, last: 1, rate: 24 } } as unknown as Shot
+const NO_SHOT = {
+  meshes: [],
+  masks: [],
+  combings: [],
+  seed: 0,
+  frames: { first: 1, last: 1, rate: 24 },
+} as unknown as Shot
 const shotShown = (): Shot => shown.take?.shot ?? shown.shot ?? NO_SHOT
 
 function framesShown(): { first: number; last: number; rate: number } {
@@ -84,7 +99,7 @@ let pictured: unknown[] = []
 function changed(): void {
   const populations = engine.populations()
   if (populations.length > 0) shown.lastDrawn = populations
-  const seen = [playhead.frame, populations, moments.latest, shown.heat, shown.take]
+  const seen = [playhead.frame, populations, moments.latest, shown.heat, shown.combing, shown.take]
   // of a take, what lies behind the particles comes frame by frame, too
   if (shown.take || seen.some((one, k) => one !== pictured[k])) draw()
   pictured = seen
@@ -134,7 +149,7 @@ const opening = {
     playhead.pause()
     shown.preview?.dispose()
     moments.dispose()
-    Object.assign(shown, { preview: undefined, heat: null })
+    Object.assign(shown, { preview: undefined, heat: null, combing: null })
     opening.showTake(null)
     shown.shot = undefined
   },
@@ -160,6 +175,11 @@ const opening = {
   /** Shows a mask on meshes and in a plane; null shows meshes as they are. */
   showHeat(next: Heat | null): void {
     shown.heat = next
+    changed()
+  },
+  /** Shows the directions of a combing; null shows none. */
+  showCombing(next: string | null): void {
+    shown.combing = next
     changed()
   },
 }
@@ -189,8 +209,8 @@ const reading = {
   computedTo,
   /** Meshes as they are at the playhead: eaten, rippling, or with a mask on them. */
   liveMeshes(): PackedMesh[] {
-    const { take, preview, heat } = shown
-    moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat)
+    const { take, preview, heat, combing } = shown
+    moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat, combing)
     const asked = moments.latest?.meshes ?? []
     if (heat !== null) return asked
     if (!take) return [...asked, ...(preview?.shown(playhead.frame)?.covers ?? []).map(packed)]
@@ -201,6 +221,8 @@ const reading = {
     return [...shownFirst, ...others.filter(({ id }) => !shownFirst.some((one) => one.id === id))]
   },
   surface: (): SurfaceAnswer | null => moments.latest,
+  /** Directions of the combing that is shown. */
+  arrows: (): Float32Array | null => (shown.combing === null ? null : (moments.latest?.arrows ?? null)),
 }
 
 /** Accessors of what changes; the playhead's own are its. */

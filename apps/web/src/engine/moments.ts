@@ -18,14 +18,15 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
       return surfaces?.latest ?? null
     },
     /** Asks for the meshes of a moment, if something about them changes and has not been asked for. */
-    ask(shot: Shot | undefined, frame: number, heat: Heat | null): void {
+    ask(shot: Shot | undefined, frame: number, heat: Heat | null, combing: string | null): void {
       if (!shot) return
       const found = library.meshesOf(shot)
       const lively =
         heat !== null ||
+        combing !== null ||
         shot.meshes.some(
-          ({ eaten, deform, source }) =>
-            eaten || deform.length > 0 || found.get(sourceKey(source, shot))?.motion,
+          ({ eaten, cut, deform, source }) =>
+            eaten || cut || deform.length > 0 || found.get(sourceKey(source, shot))?.motion,
         )
       if (!lively) {
         askedFor = ''
@@ -33,14 +34,14 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
       }
       if (found.size < new Set(shot.meshes.map((mesh) => sourceKey(mesh.source, shot))).size) return
       const heated = heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''
-      const key = `${frame} ${stamp(shot)} ${heated}`
+      const key = `${frame} ${stamp(shot)} ${heated} ${combing ?? ''}`
       if (key === askedFor) return
       askedFor = key
       if (!surfaces) {
         surfaces = createSurfaces()
         surfaces.subscribe(changed)
       }
-      surfaces.ask({ shot, frame, heat }, found)
+      surfaces.ask({ shot, frame, heat, combing }, found)
     },
     dispose(): void {
       surfaces?.dispose()

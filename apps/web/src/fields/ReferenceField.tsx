@@ -36,6 +36,7 @@ export function ReferenceField({
   const all: { id: string; name: string }[] = {
     mesh: shot.meshes,
     mask: shot.masks,
+    combing: shot.combings,
     population: shot.populations,
     goal: goals,
     attribute: attributes,

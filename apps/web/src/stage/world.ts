@@ -6,6 +6,7 @@ import { derivedFrom, BACKDROPS, type Look, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { Box3, DirectionalLight, Group, HemisphereLight, Scene, Vector3, WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
+import { makeArrows } from './arrows.ts'
 import { makeBirthPoints } from './birthPoints.ts'
 import { createBloom } from './bloom.ts'
 import { drawBodies } from './bodies.ts'
@@ -242,6 +243,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
   const heatPlane = makeHeatPlane(colours.heat)
   const births = makeBirthPoints(colours.births)
   const guides = makeGuides(colours.selected, colours.births)
+  const arrows = makeArrows(colours.selected)
   const bonds = drawBonds(engine.meshOf, colours.bonds)
   scene.add(
     backdrop,
@@ -254,6 +256,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     guides.object,
     bonds.object,
     heatPlane.object,
+    arrows.object,
   )
   const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
   const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
@@ -261,6 +264,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     scene,
     backdrop,
     heatPlane,
+    arrows,
     births,
     guides,
     bonds,
@@ -296,6 +300,7 @@ function place(objects: StageObjects, view: View, engine: Engine, picture: Pictu
   objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
   const { heat } = engine
   objects.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
+  objects.arrows.show(engine.arrows(), view.camera)
   placeClouds(objects, view, seen, picture)
   const guided = shown.quiet ? null : shown.guided
   objects.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)

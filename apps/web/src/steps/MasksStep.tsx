@@ -9,18 +9,22 @@ import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { masksShownAs, noticed, selected, type Session } from '../store/session.ts'
 import { maskRemoved, set } from '../store/shot.ts'
+import { CombingDetails, CombingList } from './Combings.tsx'
 import { dustFromMask, eatByMask, followers, meshOfMask } from './follow.ts'
 import { isPainted, maskKind } from './maskKinds.ts'
 import { addMask, missingFor } from './masks.ts'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 import { useShownMask } from './useShownMask.ts'
 
-/** Where things happen: a value from 0 to 1 at any place and time. */
+/** Where things happen: a value from 0 to 1 at any place and time. And which way: directions on meshes. */
 export function MasksStep() {
   const act = useAct()
   const shot = useShot()
   const chosen = useStore((state) => state.session.selected.mask)
-  const mask = shot.masks.find((one) => one.id === chosen) ?? shot.masks[0]
+  const combed = useStore((state) => state.session.selected.combing)
+  const first = shot.masks.length === 0 ? shot.combings[0] : undefined
+  const combing = shot.combings.find((one) => one.id === combed) ?? first
+  const mask = combing ? undefined : (shot.masks.find((one) => one.id === chosen) ?? shot.masks[0])
   useShownMask(mask)
   const remove = (one: Mask): void => {
     act(maskRemoved(one.id))
@@ -61,13 +65,15 @@ export function MasksStep() {
           name={one.name}
           note={maskKind(one).label}
           selected={one === mask}
-          onSelect={() => act(selected({ mask: one.id }))}
+          onSelect={() => act(selected({ mask: one.id, combing: null }))}
         >
           <IconButton size="small" aria-label={`Remove ${one.name}`} onClick={() => remove(one)}>
             <DeleteOutlined sx={{ fontSize: 16 }} />
           </IconButton>
         </Entry>
       ))}
+      <CombingList chosen={combing} />
+      {combing && <CombingDetails key={combing.id} combing={combing} />}
       {mask && <MaskDetails key={mask.id} mask={mask} index={shot.masks.indexOf(mask)} />}
     </Panel>
   )

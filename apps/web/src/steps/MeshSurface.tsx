@@ -2,8 +2,10 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
 import { Box, Button, IconButton, Typography } from '@mui/material'
 import {
+  completeCut,
   completeDeformation,
   completeEaten,
+  CUT,
   DEFORMATIONS,
   DETAIL,
   EATEN,
@@ -124,6 +126,57 @@ export function EatenSection({ mesh, index }: OfMesh) {
           {masks.length === 0
             ? 'The part where a mask is full can vanish: make a mask first.'
             : 'The part where a mask is full vanishes, here and in takes.'}
+        </Typography>
+      )}
+    </Section>
+  )
+}
+
+/** Another mesh that cuts it. */
+export function CutSection({ mesh, index }: OfMesh) {
+  const act = useAct()
+  const { meshes } = useShot()
+  const found = useEngineSlowly((e) => e.measures()?.cuts?.find((one) => one.id === mesh.id))
+  const path = ['meshes', index, 'cut']
+  const other = meshes.find(({ id }) => id !== mesh.id)
+  return (
+    <Section
+      title="Cut by a mesh"
+      action={
+        mesh.cut ? (
+          <Button onClick={() => act(set({ path, value: null }))}>Whole again</Button>
+        ) : (
+          <Button
+            disabled={!other || mesh.eaten !== null}
+            onClick={() => act(set({ path, value: completeCut({ by: other!.id }) }))}
+          >
+            + Cut
+          </Button>
+        )
+      }
+    >
+      {mesh.cut ? (
+        <>
+          <ParameterForm
+            parameters={CUT}
+            values={mesh.cut as unknown as Record<string, unknown>}
+            path={path}
+            of={mesh.id}
+          />
+          {found && !found.fault && (
+            <Typography data-testid="volume-left" sx={{ fontSize: 12, color: 'text.secondary' }}>
+              {found.left.toPrecision(4)} of {found.volume.toPrecision(4)} m³ are left; the cut is{' '}
+              {found.area.toPrecision(4)} m² large
+            </Typography>
+          )}
+        </>
+      ) : (
+        <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {mesh.eaten
+            ? 'It is eaten by a mask already: one of both.'
+            : other
+              ? 'A mesh that moves through this one can take away what it covers, and lay open faces to be born on.'
+              : 'Another mesh can take away what it covers: bring one first.'}
         </Typography>
       )}
     </Section>

@@ -20,7 +20,7 @@ import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
 import { fitTo } from './fit.ts'
 import { DerivedSection, MadeOfIt, PieceRows } from './MadeMeshes.tsx'
-import { DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
+import { CutSection, DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 
 /** Bring meshes and place them. */
@@ -170,6 +170,7 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
       {!made && <PlaybackSection mesh={mesh} index={index} />}
       {!made && <DeformSection mesh={mesh} index={index} />}
       {made?.by !== 'fracture' && <EatenSection mesh={mesh} index={index} />}
+      {made?.by !== 'fracture' && <CutSection mesh={mesh} index={index} />}
       {!made && <DetailField mesh={mesh} index={index} />}
     </>
   )

@@ -83,7 +83,7 @@ export function addMask(kind: string): Mask {
   )
   const mask = completeMask({ id, name, kind, ...within(parameters, fitting(kind, present)) })
   store.dispatch(inserted({ path: ['masks'], value: mask }))
-  store.dispatch(selected({ mask: id }))
+  store.dispatch(selected({ mask: id, combing: null }))
   if (engine.frame === present.frames.first && !engine.playing)
     engine.seek(Math.round(present.frames.first + (present.frames.last - present.frames.first) / 3))
   return mask

@@ -14,8 +14,10 @@ import {
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
-import { inserted, set } from '../store/shot.ts'
+import { inserted, mended, set } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
+import { fittingFollow, newCombing } from './combings.ts'
+import { within } from './within.ts'
 
 /** A new phase behind the others, which nothing leads to yet. */
 export function addPhase(population: Population, index: number): void {
@@ -50,6 +52,7 @@ const firstOf = (
 ): Record<ReferenceParameter['to'], string | undefined> => ({
   mesh,
   mask,
+  combing: store.getState().shot.present.combings[0]?.id,
   goal: population.goals[0]?.id,
   attribute: population.attributes[0]?.id,
   phase: undefined,
@@ -108,11 +111,12 @@ export function pasteInfluences(): void {
   const open = openPopulation()
   const { clipboard } = store.getState().session
   if (!open || !clipboard) return
-  const { meshes, masks, populations } = store.getState().shot.present
+  const { meshes, masks, combings, populations } = store.getState().shot.present
   const { population, index } = open
   const here: Record<ReferenceParameter['to'], { id: string }[]> = {
     mesh: meshes,
     mask: masks,
+    combing: combings,
     goal: population.goals,
     attribute: population.attributes,
     population: populations,
@@ -162,9 +166,19 @@ function beginningsOf(kindName: string, population: Population, shot: Shot) {
   const needsGoal = parameters.goal?.type === 'reference' && population.goals.length === 0
   const goal = needsGoal ? newGoal(population, 'surface', shot) : undefined
   const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
-  const { named, missing } = requiredOf(parameters, goal ? { ...first, goal: goal.id } : first)
-  const reason = missing && `Needs a ${missing === 'goal' ? 'mesh to go to' : missing}: bring one first`
-  return { named, goal, reason }
+  // and who follows a combing one of its mesh
+  const mesh = meshes.find(({ id }) => id === population.births[0]?.mesh) ?? meshes.at(-1)
+  const needsCombing =
+    parameters.combing?.type === 'reference' && !parameters.combing.absent && shot.combings.length === 0
+  const combing = needsCombing && mesh ? newCombing(shot, mesh.id) : undefined
+  const { named, missing } = requiredOf(parameters, {
+    ...first,
+    ...(goal && { goal: goal.id }),
+    ...(combing && { combing: combing.id }),
+  })
+  const needed = { goal: 'mesh to go to', combing: 'mesh to comb' }[missing ?? ''] ?? missing
+  const reason = missing && `Needs a ${needed}: bring one first`
+  return { named, goal, combing, reason }
 }
 
 /** Why an influence of this kind cannot be added to the population, or null. */
@@ -177,7 +191,7 @@ export function addInfluence(population: Population, index: number, kindName: st
     kindName,
     population.influences.map((one) => one.id),
   )
-  const { named, goal, reason } = beginningsOf(kindName, population, store.getState().shot.present)
+  const { named, goal, combing, reason } = beginningsOf(kindName, population, store.getState().shot.present)
   if (reason) {
     store.dispatch(noticed({ text: `${kind.label}: ${reason}`, tone: 'error' }))
     return
@@ -185,13 +199,24 @@ export function addInfluence(population: Population, index: number, kindName: st
   const { phases } = population
   const acts = { first: phases.slice(0, 1), last: phases.slice(-1), all: phases }[kind.startsIn ?? 'last']
   const weights = Object.fromEntries(acts.map((phase) => [phase, 1]))
-  const influence = completeInfluence({ id, kind: kindName, weights, ...named }, phases)
+  const { combings } = store.getState().shot.present
+  const followed = combing ?? combings.find((one) => one.id === named.combing)
+  const fitting = followed
+    ? within(kind.parameters, fittingFollow(store.getState().shot.present, followed))
+    : {}
+  const own = Object.fromEntries(Object.entries(fitting).filter(([name]) => name in kind.parameters))
+  const influence = completeInfluence({ id, kind: kindName, weights, ...own, ...named }, phases)
   const changed = {
     ...population,
     goals: goal ? [goal] : population.goals,
     influences: [...population.influences, influence],
   }
-  store.dispatch(set({ path: ['populations', index], value: changed }))
+  store.dispatch(
+    mended([
+      { path: ['populations', index], value: changed },
+      ...(combing ? [{ path: ['combings'], value: [...combings, combing] }] : []),
+    ]),
+  )
   store.dispatch(selected({ population: population.id, influence: id, goal: null }))
 }
 

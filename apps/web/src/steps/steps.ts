@@ -3,7 +3,7 @@ import type { Look, Shot } from '@tangle/core'
 /** The places of work on a shot, in the order in which the work is done. */
 export const STEPS = [
   { id: 'meshes', label: 'Meshes', count: (shot: Shot) => String(shot.meshes.length) },
-  { id: 'masks', label: 'Masks', count: (shot: Shot) => String(shot.masks.length) },
+  { id: 'masks', label: 'Masks', count: (shot: Shot) => String(shot.masks.length + shot.combings.length) },
   {
     id: 'births',
     label: 'Births',

@@ -1,12 +1,12 @@
-import { inverse, placeAt, transform, type Mask, type Stroke, type Vector } from '@tangle/core'
+import type { Mask, Vector } from '@tangle/core'
 import type { CutPlane } from '@tangle/runtime/browser'
 import { useEffect, useMemo } from 'react'
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
-import { store, useAct, useShot, useStore } from '../store/index.ts'
-import { set } from '../store/shot.ts'
+import { useShot, useStore } from '../store/index.ts'
 import { isPainted } from './maskKinds.ts'
 import { withInputOff } from './masks.ts'
+import { useBrush } from './useBrush.ts'
 
 /** Shows a mask on the stage while the Masks step is open, and lets the pointer paint it. */
 export function useShownMask(mask: Mask | undefined): void {
@@ -36,40 +36,12 @@ function cutPlane(axis: 'none' | 'x' | 'y' | 'z', at: number): CutPlane | null {
   return { centre: middle, across: side(k === 0 ? 2 : 0), up: side(k === 1 ? 2 : 1) }
 }
 
-let strokes = 0
-
 function usePainting(mask: Mask | undefined): void {
-  const act = useAct()
   const index = useShot().masks.findIndex((one) => one === mask)
   const { brush, radius, strength, painting } = useStore((state) => state.session.masks)
-  const meshId = mask?.mesh as string | undefined
-  const active = painting && mask !== undefined && isPainted(mask)
-  useEffect(() => {
-    const brushes = stage.world?.brush
-    if (!active || !brushes) return
-    let gesture = ''
-    let before: Stroke[] = []
-    brushes.set({
-      radius,
-      onStroke(points, done) {
-        const { present } = store.getState().shot
-        const mesh = present.meshes.find((one) => one.id === meshId)
-        const current = present.masks[index]
-        if (!mesh || !current) return
-        if (gesture === '') {
-          gesture = `stroke${++strokes}`
-          before = current.strokes as Stroke[]
-        }
-        // the places where the brush went, as the mesh itself sees them
-        const back = inverse(placeAt(mesh.place, engine.frame))
-        const own = points.map(
-          (point) => transform(back, point).map((x) => Number(x.toPrecision(6))) as Vector,
-        )
-        const stroke: Stroke = { brush, radius, strength, points: own }
-        act(set({ path: ['masks', index, 'strokes'], value: [...before, stroke], gesture }))
-        if (done) gesture = ''
-      },
-    })
-    return () => brushes.set(null)
-  }, [active, brush, radius, strength, index, meshId, act])
+  useBrush(painting && mask && isPainted(mask) ? mask : null, ['masks', index, 'strokes'], {
+    brush,
+    radius,
+    strength,
+  })
 }

@@ -44,6 +44,7 @@ function pruned(shot: Shot): Shot {
   const known = {
     mesh: new Set(shot.meshes.map((one) => one.id)),
     mask: new Set(shot.masks.map((one) => one.id)),
+    combing: new Set(shot.combings.map((one) => one.id)),
     population: new Set(shot.populations.map((one) => one.id)),
   }
   const isKnown = ({ to, id, path }: Reference): boolean => {
@@ -54,16 +55,23 @@ function pruned(shot: Shot): Shot {
   const broken = [...references(shot)].filter((one) => !isKnown(one))
   if (broken.length === 0) return shot
   const next = structuredClone(shot)
-  const gone = { masks: new Set<number>(), uneaten: new Set<number>(), meshes: new Set<number>() }
+  const gone = {
+    masks: new Set<number>(),
+    combings: new Set<number>(),
+    uneaten: new Set<number>(),
+    uncut: new Set<number>(),
+    meshes: new Set<number>(),
+  }
   const lists: Record<string, Set<number>> = {}
   for (const { path } of broken) {
     const [list, index, ...rest] = path.split(/[.[\]]+/).filter(Boolean)
     const n = Number(index)
-    if (list === 'masks') gone.masks.add(n)
+    if (list === 'masks' || list === 'combings') gone[list].add(n)
     else if (list === 'meshes') {
       const { source, eaten } = next.meshes[n]!
       if (rest.at(-1) === 'crumbleMask') delete eaten!.crumbleMask
       else if (rest[0] === 'eaten') gone.uneaten.add(n)
+      else if (rest[0] === 'cut') gone.uncut.add(n)
       else if (rest.at(-1) === 'density' && 'fracture' in source) delete source.fracture.density
       // what is made of a mesh goes with it
       else gone.meshes.add(n)
@@ -83,7 +91,9 @@ function pruned(shot: Shot): Shot {
   }
   const without = <T>(all: T[], out: Set<number> | undefined): T[] => all.filter((_, i) => !out?.has(i))
   next.masks = without(next.masks, gone.masks)
+  next.combings = without(next.combings, gone.combings)
   next.meshes.forEach((mesh, i) => gone.uneaten.has(i) && (mesh.eaten = null))
+  next.meshes.forEach((mesh, i) => gone.uncut.has(i) && (mesh.cut = null))
   next.meshes = without(next.meshes, gone.meshes)
   next.populations.forEach((population, p) => {
     population.influences.forEach((influence, i) => {
@@ -102,6 +112,9 @@ export const withoutMesh = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, meshes: shot.meshes.filter((mesh) => mesh.id !== id) })
 export const withoutMask = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, masks: shot.masks.filter((mask) => mask.id !== id) })
+
+export const withoutCombing = (shot: Shot, id: string): Shot =>
+  pruned({ ...shot, combings: shot.combings.filter((one) => one.id !== id) })
 
 export const withoutPopulation = (shot: Shot, id: string): Shot =>
   pruned({ ...shot, populations: shot.populations.filter((one) => one.id !== id) })

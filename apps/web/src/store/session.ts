@@ -22,6 +22,8 @@ export interface Session {
     influence: string | null
     take: string | null
     mask: string | null
+    /** Instead of the mask, in the step of both. */
+    combing: string | null
     cue: string | null
     goal: string | null
     /** A particle, by its population and id. */
@@ -59,6 +61,16 @@ export interface Session {
     strength: number
     painting: boolean
   }
+  /** The brush that combs. */
+  combing: {
+    brush: string
+    radius: number
+    strength: number
+    /** Degrees off the surface, of the brush that lifts. */
+    lift: number
+    mirror: 'none' | 'x' | 'y' | 'z'
+    on: boolean
+  }
   /** Influences that were copied, of this shot or another. */
   clipboard: Influence[] | null
   loop: boolean
@@ -83,6 +95,7 @@ const initialState: Session = {
     influence: null,
     take: null,
     mask: null,
+    combing: null,
     cue: null,
     goal: null,
     particle: null,
@@ -99,6 +112,7 @@ const initialState: Session = {
   voxel: '',
   view: null,
   masks: { off: null, plane: 'none', planeAt: 0, brush: 'add', radius: 0.2, strength: 0.8, painting: false },
+  combing: { brush: 'comb', radius: 0.2, strength: 0.8, lift: 45, mirror: 'none', on: true },
   clipboard: null,
   solo: null,
   loop: true,
@@ -164,6 +178,9 @@ const slice = createSlice({
     masksShownAs(session, { payload }: PayloadAction<Partial<Session['masks']>>) {
       Object.assign(session.masks, payload)
     },
+    combedWith(session, { payload }: PayloadAction<Partial<Session['combing']>>) {
+      Object.assign(session.combing, payload)
+    },
     copied(session, { payload }: PayloadAction<Influence[]>) {
       session.clipboard = payload
     },
@@ -187,6 +204,7 @@ export const {
   loopToggled,
   shownAs,
   masksShownAs,
+  combedWith,
   copied,
   finderToggled,
   handleChosen,

@@ -4,6 +4,7 @@ import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
 import {
   withoutAttribute,
+  withoutCombing,
   withoutGoal,
   withoutMask,
   withoutMesh,
@@ -61,6 +62,9 @@ const slice = createSlice({
     meshRemoved: (shot, { payload }: PayloadAction<string>) => withoutMesh(current(shot) as Shot, payload),
     /** Takes a mask out, with what needs it. */
     maskRemoved: (shot, { payload }: PayloadAction<string>) => withoutMask(current(shot) as Shot, payload),
+    /** Takes a combing out, with what follows it. */
+    combingRemoved: (shot, { payload }: PayloadAction<string>) =>
+      withoutCombing(current(shot) as Shot, payload),
     /** Takes a population out, with the goals on it and what leads to them. */
     populationRemoved: (shot, { payload }: PayloadAction<string>) =>
       withoutPopulation(current(shot) as Shot, payload),
@@ -90,6 +94,7 @@ export const {
   moved,
   meshRemoved,
   maskRemoved,
+  combingRemoved,
   populationRemoved,
   goalRemoved,
   attributeRemoved,

@@ -3,6 +3,7 @@ import type { Mesh, MeshFacts } from '../geometry/mesh.ts'
 import type { Tree } from '../geometry/tree.ts'
 import type { Vector } from '../math/vector.ts'
 import type { PointSource } from '../scene/points.ts'
+import type { CutFaces } from '../scene/solidCut.ts'
 import {
   amount,
   choice,
@@ -29,6 +30,8 @@ export interface BirthMesh {
   /** A mask at the vertices, at the moment for which points are prepared. */
   maskAt(mask: string): Float32Array
   seed: number
+  /** Faces that this mesh cuts into another at that moment; absent where it cuts none. */
+  cut?(): CutFaces
 }
 
 /** One kind of birth: where particles come into being. One file per kind. */
@@ -41,6 +44,8 @@ export interface BirthKind<P extends Parameters = Parameters> {
   parameters: P
   /** What is born are pieces of a broken mesh. */
   makesPieces?: true
+  /** They are born on the faces of a cut: their mesh is the one that cuts the mesh that they name. */
+  onCut?: true
   /** Metres between those that it lays on a grid; undefined where it lays none. */
   gridSpacing?(values: ValuesOf<P>): number | undefined
   /** The points that a mesh offers; absent where they are born of particles (simulation/offspring.ts). */

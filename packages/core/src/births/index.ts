@@ -1,4 +1,5 @@
 import type { BirthKind } from './birth.ts'
+import { onCut } from './cut.ts'
 import { particles } from './particles.ts'
 import { pieces } from './pieces.ts'
 import { region } from './region.ts'
@@ -7,4 +8,4 @@ import { vertices } from './vertices.ts'
 import { volume } from './volume.ts'
 
 /** Every kind of birth, in the order in which the interface offers them. */
-export const BIRTHS: BirthKind[] = [surface, vertices, volume, region, pieces, particles]
+export const BIRTHS: BirthKind[] = [surface, vertices, volume, region, onCut, pieces, particles]

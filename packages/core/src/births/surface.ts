@@ -1,3 +1,4 @@
+import type { Machine } from '@tangle/kernels'
 import { areaVector } from '../geometry/mesh.ts'
 import { cosine, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
@@ -101,7 +102,17 @@ export function cumulatedAreas(
   return areas
 }
 
-function scatter({ machine, seed }: BirthMesh, ids: Uint32Array, areas: Float64Array): Points {
+const scatter = ({ machine, seed }: BirthMesh, ids: Uint32Array, areas: Float64Array): Points =>
+  scattered(machine, seed, STREAM.surface, ids, areas)
+
+/** Places even by area over triangles, of which `areas` has that of each and all before it. */
+export function scattered(
+  machine: Machine,
+  seed: number,
+  stream: number,
+  ids: Uint32Array,
+  areas: Float64Array,
+): Points {
   const { heap } = machine
   const count = ids.length
   const blocks = [areas.byteLength, count * 4, count * 4, count * 4, count * 4]
@@ -112,7 +123,7 @@ function scatter({ machine, seed }: BirthMesh, ids: Uint32Array, areas: Float64A
   machine.run('scatterSurface', count, {
     ids: id,
     seed,
-    stream: STREAM.surface,
+    stream,
     areas: table,
     triangles: areas.length,
     outTriangle: triangle,

@@ -66,7 +66,7 @@ export interface ChoiceParameter extends Common {
 export interface ReferenceParameter extends Common {
   type: 'reference'
   /** A parent's phase is one of the population that the parameter "from" names. */
-  to: 'mesh' | 'phase' | 'parentPhase' | 'mask' | 'goal' | 'population' | 'attribute'
+  to: 'mesh' | 'phase' | 'parentPhase' | 'mask' | 'combing' | 'goal' | 'population' | 'attribute'
   /** May be left out, which means what this says. */
   absent?: string
   /** May name the population that it stands in. */
@@ -104,15 +104,29 @@ export interface PathParameter extends Common {
 export interface StrokesParameter extends Common {
   type: 'strokes'
   default: Stroke[]
+  /** What strokes can do, by the word that the document has for it. */
+  brushes: Record<string, string>
 }
 export interface Stroke {
-  brush: 'add' | 'erase' | 'smooth'
+  brush: string
   /** Metres. */
   radius: number
   /** 0–1. */
   strength: number
   /** Where the brush went, on the mesh in its own space and size. */
   points: Vector[]
+  /** The axis of the mesh along which it has a twin on the other side. */
+  mirror?: (typeof MIRRORS)[number]
+  /** Degrees off the surface, of a brush that lifts. */
+  lift?: number
+}
+export const MIRRORS = ['x', 'y', 'z'] as const
+
+/** Where a stroke went, and then its twin. */
+export function placesOf({ points, mirror }: Pick<Stroke, 'points' | 'mirror'>): Vector[] {
+  const axis = mirror === undefined ? -1 : MIRRORS.indexOf(mirror)
+  if (axis < 0) return points
+  return [...points, ...points.map((point) => point.map((x, k) => (k === axis ? -x : x)) as Vector)]
 }
 export interface TextParameter extends Common {
   type: 'text'

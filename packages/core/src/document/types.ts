@@ -1,5 +1,5 @@
 /** The shot: the document as it is written, version 1. See docs/document.md. */
-import type { Amount, Key, Keyed, RampChoice, Repeat, Varied } from './parameters.ts'
+import type { Amount, Key, Keyed, RampChoice, Repeat, Stroke, Varied } from './parameters.ts'
 
 export type KeyedVector = [Keyed, Keyed, Keyed]
 
@@ -24,6 +24,7 @@ export interface Shot {
   }
   meshes: ShotMesh[]
   masks: Mask[]
+  combings: Combing[]
   populations: Population[]
   stage: Stage
 }
@@ -46,6 +47,8 @@ export interface ShotMesh {
   deform: Deformation[]
   /** The part that a mask has taken away, or null. */
   eaten: Eaten | null
+  /** How another mesh cuts it, or null. */
+  cut: Cut | null
   /**
    * Longest edge of its triangles, metres; longer ones are split. "auto" splits only what masks on the
    * surface need.
@@ -128,12 +131,39 @@ export interface Eaten {
   crumbleMask?: string
 }
 
+/** A mesh cut by another. */
+export interface Cut {
+  /** Id of the mesh that cuts. */
+  by: string
+  /** rest: what is outside of it; common: what is inside. */
+  keep: string
+}
+
 /** A value from 0 to 1 at any point and time. The other keys are the parameters of its kind. */
 export interface Mask {
   id: string
   name: string
   kind: string
   [parameter: string]: unknown
+}
+
+/** A layer of directions on a mesh. */
+export interface Combing {
+  id: string
+  name: string
+  mesh: string
+  /** u, v, direction, slope, noise or away. */
+  start: string
+  direction: [number, number, number]
+  point: [number, number, number]
+  /** Metres. */
+  scale: number
+  /** Degrees about the normal, and off the surface. */
+  turn: number
+  lift: number
+  /** Metres that directions are averaged over. */
+  smooth: number
+  strokes: Stroke[]
 }
 
 /** What sends a particle from one phase to another. The other keys of `when` are the parameters of its kind. */

@@ -1,7 +1,7 @@
 /** Meshes as solids for cutting. */
 import type { Manifold, ManifoldToplevel } from 'manifold-3d'
 import { meshFacts, type Mesh } from '../geometry/mesh.ts'
-import { withLids } from './lids.ts'
+import { withLids } from '../geometry/lids.ts'
 
 /** Of its surface to the power of 3/2, the volume that makes a solid of a mesh. */
 const FLAT = 1e-6

@@ -12,6 +12,7 @@ import { blend } from './blend.ts'
 import { calm } from './calm.ts'
 import { collide } from './collide.ts'
 import { flock } from './flock.ts'
+import { follow } from './follow.ts'
 import { floor } from './floor.ts'
 import { limits } from './limits.ts'
 import { link } from './link.ts'
@@ -59,6 +60,7 @@ export const INFLUENCES: InfluenceKind[] = [
   wander,
   avoid,
   march,
+  follow,
   limits,
   ride,
   stay,

@@ -3,6 +3,7 @@ import type { Machine } from '@tangle/kernels'
 import type { ConstraintKind } from '../constraints/constraint.ts'
 import type { Vector } from '../math/vector.ts'
 import type { Body } from '../scene/body.ts'
+import type { Combings } from '../scene/combings.ts'
 import type { Masks } from '../scene/masks.ts'
 import type { TargetPointers } from '../scene/points.ts'
 import type { AttributeName } from '../state/attributes.ts'
@@ -27,6 +28,7 @@ export interface Substep {
   /** A mesh as what collides with it meets it: with the cover that lies on it. */
   solid(mesh: string): Body | undefined
   masks: Masks
+  combings: Combings
   /** Seconds since the first frame, at the middle of the substep. */
   time: number
   /** Frames at the start and the end of the substep. */

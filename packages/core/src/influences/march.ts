@@ -1,3 +1,4 @@
+import { combedNear } from '../scene/combings.ts'
 import { projectToSurface } from '../scene/surfaceProjection.ts'
 import { unit } from '../math/vector.ts'
 import { choice, direction, number, reference } from '../document/parameters.ts'
@@ -6,9 +7,9 @@ import { RATE, SPEED } from './seek.ts'
 import { SURFACE, WITHIN } from './stay.ts'
 
 /** In the order of their codes in the kernel. */
-const ALONG = ['u', 'v', 'direction']
+const ALONG = ['u', 'v', 'direction', 'combing']
 
-/** Runs over a surface along U, V or a direction laid onto it, each at its own speed. */
+/** Runs over a surface along U, V, a direction laid onto it or a combing, each at its own speed. */
 export const march = influence({
   kind: 'march',
   family: 'steering',
@@ -21,9 +22,16 @@ export const march = influence({
     strength: { ...RATE, help: 'How firmly they take on the speed: 1 means within about a second' },
     along: choice({
       label: 'Along',
-      help: 'Which way: the surface’s U or V, or a direction laid onto it',
+      help: 'Which way: the surface’s U or V, a direction laid onto it, or the directions of a combing of it',
       default: 'u',
-      options: { u: 'U', v: 'V', direction: 'a direction' },
+      options: { u: 'U', v: 'V', direction: 'a direction', combing: 'a combing' },
+    }),
+    combing: reference({
+      label: 'Combing',
+      help: 'Of the same mesh',
+      to: 'combing',
+      absent: 'none',
+      when: { along: 'combing' },
     }),
     direction: direction({
       label: 'Direction',
@@ -56,15 +64,15 @@ export const march = influence({
     }),
     within: WITHIN,
   },
-  applyForces({ mesh, along, direction, speed, avoid, look, within }, substep) {
-    const { machine, columns, bodies, masks, amount, from, factors } = substep
+  applyForces({ mesh, along, combing, direction, speed, avoid, look, within }, substep) {
+    const { machine, columns, bodies, masks, combings, amount, from, factors } = substep
     const { heap } = machine
     const { count } = columns
     const { position, acceleration, damping } = columns.at
     const body = bodies.get(mesh)!
     const mode = ALONG.indexOf(along)
     const uvs = body.uvs()
-    if (mode < 2 && !uvs) return
+    if ((mode < 2 && !uvs) || (mode === 3 && combing === undefined)) return
     const owned: number[] = []
     const block = (bytes: number): number => {
       owned.push(heap.allocate(bytes))
@@ -72,6 +80,8 @@ export const march = influence({
     }
     const feet = projectToSurface(machine, body, substep, 'from', position, count)
     const way = block(count * 12)
+    const given = mode === 3 ? combedNear(machine, combings.of(combing!), substep, position, count) : 0
+    if (given) owned.push(given)
     const [dx, dy, dz] = unit(direction)
     // a negative speed runs the other way
     const sign = speed < 0 ? -1 : 1
@@ -81,6 +91,7 @@ export const march = influence({
       vertices: body.worldAt(from),
       triangles: body.triangles(),
       uvs,
+      given,
       mode,
       dx,
       dy,

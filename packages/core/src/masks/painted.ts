@@ -1,11 +1,8 @@
 import { neighbourhood } from '../geometry/march.ts'
-import { vertexNormals, type Mesh } from '../geometry/mesh.ts'
-import { smooth } from '../math/functions.ts'
-import { strokes, type Stroke } from '../document/parameters.ts'
+import { forEachUnderBrush } from '../geometry/brush.ts'
+import type { Mesh } from '../geometry/mesh.ts'
+import { placesOf, strokes, type Stroke } from '../document/parameters.ts'
 import { mask, ON_MESH } from './mask.ts'
-
-/** Vertices that look away from where the brush is are left alone: thin walls are painted on one side. */
-const FACING = -0.2
 
 /**
  * Painted on a mesh by strokes, one after the other. Along a stroke each vertex gets the coverage
@@ -21,7 +18,12 @@ export const painted = mask({
   onSurface: true,
   parameters: {
     mesh: ON_MESH,
-    strokes: strokes({ label: 'Strokes', help: 'What the brush has done', default: [] }),
+    strokes: strokes({
+      label: 'Strokes',
+      help: 'What the brush has done',
+      default: [],
+      brushes: { add: 'paint', erase: 'erase', smooth: 'smooth' },
+    }),
   },
   write({ mesh, strokes: all }, places, out, { body, sample, keep, machine }) {
     const painted = body(mesh)
@@ -46,44 +48,16 @@ export function paintedValues(mesh: Mesh, all: Stroke[], scale: number): Float32
   const found = known.get(mesh)
   if (found?.key === key) return found.values
   const values = new Float32Array(mesh.positions.length / 3)
-  const normals = vertexNormals(mesh)
-  for (const stroke of all) applyStroke(mesh, normals, values, stroke, scale)
+  for (const stroke of all) applyStroke(mesh, values, stroke, scale)
   known.set(mesh, { key, values })
   return values
 }
 
-function applyStroke(
-  mesh: Mesh,
-  normals: Float32Array,
-  values: Float32Array,
-  stroke: Stroke,
-  scale: number,
-): void {
-  const p = mesh.positions
-  const radius = stroke.radius / scale
+function applyStroke(mesh: Mesh, values: Float32Array, stroke: Stroke, scale: number): void {
   const coverage = new Float32Array(values.length)
-  for (const [x, y, z] of stroke.points) {
-    let nearest = -1
-    let best = radius * radius
-    const squaredTo = (v: number): number =>
-      (p[v * 3]! - x) ** 2 + (p[v * 3 + 1]! - y) ** 2 + (p[v * 3 + 2]! - z) ** 2
-    for (let v = 0; v < values.length; v++) {
-      const squared = squaredTo(v)
-      if (squared < best) {
-        best = squared
-        nearest = v
-      }
-    }
-    if (nearest < 0) continue
-    const n = normals.subarray(nearest * 3, nearest * 3 + 3)
-    for (let v = 0; v < values.length; v++) {
-      const squared = squaredTo(v)
-      if (squared >= radius * radius) continue
-      const facing = n[0]! * normals[v * 3]! + n[1]! * normals[v * 3 + 1]! + n[2]! * normals[v * 3 + 2]!
-      if (facing < FACING) continue
-      coverage[v] = Math.max(coverage[v]!, stroke.strength * (1 - smooth(Math.sqrt(squared) / radius)))
-    }
-  }
+  forEachUnderBrush(mesh, placesOf(stroke), stroke.radius / scale, (v, reach) => {
+    coverage[v] = Math.max(coverage[v]!, stroke.strength * reach)
+  })
   const before = stroke.brush === 'smooth' ? values.slice() : values
   for (let v = 0; v < values.length; v++) {
     const c = coverage[v]!

@@ -21,6 +21,7 @@ import {
 } from '../schema/quality.ts'
 import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
+import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
@@ -33,6 +34,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
   return [
     ...checkMasks(shot, facts),
     ...checkTurning(shot),
+    ...checkCutBirths(shot),
     ...checkQuality(shot),
     ...shot.populations.flatMap((population, index) => [
       ...checkBirths(shot, population, facts),
@@ -257,7 +259,7 @@ export function checkFrame(
   frame: number,
   facts: Map<string, MeshFacts> = new Map(),
 ): Check[] {
-  return measures.populations.flatMap((measured) => {
+  const ofPopulations = measures.populations.flatMap((measured) => {
     const population = shot.populations.find((one) => one.id === measured.id)
     if (!population || measured.alive === 0) return []
     const found: Check[] = []
@@ -296,4 +298,5 @@ export function checkFrame(
       ...checkPieces(shot, population, measured, frame),
     ]
   })
+  return [...checkCuts(shot, measures.cuts), ...ofPopulations]
 }

@@ -10,6 +10,7 @@ export function joinMeasures(slices: Measures[]): Measures {
   return {
     populations: first.populations.map((_, n) => joinPopulation(slices.map((one) => one.populations[n]!))),
     meshes: first.meshes,
+    cuts: first.cuts ?? [],
     covers: first.covers,
     milliseconds: summed(slices.map((one) => one.milliseconds)),
   }

@@ -24,6 +24,7 @@ import {
   type EnergyMeasures,
   type LinkMeasures,
 } from './contact.ts'
+import { measureCuts, type CutMeasures } from './cuts.ts'
 import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
 import { isRigid } from '../simulation/bodyShapes.ts'
 import { measureMotion, percentiles, SAMPLE } from './motion.ts'
@@ -70,6 +71,8 @@ export interface Measures {
   /** Of meshes that a mask eats or turns into particles. */
   meshes: AreaMeasures[]
   covers: CoverMeasures[]
+  /** Takes from before there were cuts have none. */
+  cuts?: CutMeasures[]
   /** Milliseconds of each stage; empty where no clock runs. */
   milliseconds: Record<string, number>
 }
@@ -85,6 +88,7 @@ export function measureSimulation(simulation: Simulation): Measures {
     populations: world.populations.map((population) => measurePopulation(world, population, frame, reach)),
     meshes: measureAreas(world, frame),
     covers: [...world.covers.values()].map(measureCover),
+    cuts: measureCuts(world, frame),
     milliseconds: simulation.milliseconds(),
   }
 }

@@ -15,6 +15,8 @@ export interface Points {
   /** Piece of the mesh that each is, and its radius (m), where they are born as pieces. */
   pieces?: Uint32Array
   radii?: Float32Array
+  /** They lie on the other side of their triangles: that is the way off the surface. */
+  flipped?: boolean
   /** Metres above the triangle, along its normal. */
   height?: number
   /** When within the stretch each is born, 0–1; without them the moments are given. */

@@ -2,6 +2,7 @@
 import { carried } from '../geometry/clip.ts'
 import { areaVector, vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import {
+  creasedNormals,
   normalsWithin,
   shadingNormals,
   splitAtCreases,
@@ -9,9 +10,11 @@ import {
   type ShadedTriangles,
 } from '../geometry/shading.ts'
 import type { Affine } from '../math/vector.ts'
+import type { Cut } from '../document/types.ts'
 import type { Body } from './body.ts'
 import { cutAt } from './clippedMesh.ts'
 import type { Masks } from './masks.ts'
+import { solidCut } from './solidCut.ts'
 
 /** A body at a frame, whole. */
 export function shadedBody(body: Body, frame: number): ShadedTriangles {
@@ -104,4 +107,12 @@ function withWalls(mesh: Mesh, outer: Float32Array): Float32Array {
     }
   }
   return all
+}
+
+/** What another mesh has left of a body at a frame; the whole of it where it can't be cut. */
+export function shadedCut(body: Body, by: Body, cut: Cut, frame: number): ShadedTriangles {
+  const found = solidCut(body, by, cut, frame)
+  return found
+    ? splitAtCreases(found.positions, found.triangles, creasedNormals(found))
+    : shadedBody(body, frame)
 }

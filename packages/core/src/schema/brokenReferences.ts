@@ -14,11 +14,13 @@ export function brokenReferences(shot: Shot): Problem[] {
   return [
     ...usedTwice('meshes', shot.meshes),
     ...usedTwice('masks', shot.masks),
+    ...usedTwice('combings', shot.combings),
     ...usedTwice('populations', shot.populations),
     ...shot.meshes.flatMap((mesh, i) => usedTwice(`meshes[${i}].deform`, mesh.deform)),
     ...missing(shot),
     ...circles(shot),
     ...derivedCircles(shot),
+    ...brokenCuts(shot),
     ...brokenParents(shot),
     ...shot.populations.flatMap((population, n) => [...brokenIn(population, `populations[${n}]`)]),
   ]
@@ -37,6 +39,7 @@ function missing(shot: Shot): Problem[] {
   const known = {
     mesh: new Set(shot.meshes.map((m) => m.id)),
     mask: new Set(shot.masks.map((m) => m.id)),
+    combing: new Set(shot.combings.map((c) => c.id)),
     population: new Set(shot.populations.map((p) => p.id)),
   }
   return [...references(shot)].flatMap(({ path, to, id }) =>
@@ -85,10 +88,23 @@ function derivedCircles(shot: Shot): Problem[] {
   )
 }
 
+/** Meshes that can't be cut as they are to be. */
+const brokenCuts = ({ meshes }: Shot): Problem[] =>
+  meshes.flatMap(({ id, cut, eaten, source }, i) => {
+    const says = (message: string): Problem[] => [{ path: `meshes[${i}].cut`, message }]
+    if (!cut) return []
+    if (cut.by === id) return says('is by itself: let another mesh cut it')
+    if (eaten) return says('stands beside eaten: let either a mask or a mesh take of it')
+    if ('fracture' in source) return says('is of a broken mesh: cut the mesh that it is made of')
+    return []
+  })
+
 /** Attributes of its own that something names, and what is to be kept. */
 function* brokenAttributes(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.attributes.map(({ id }) => id))
-  const named = [...references({ meshes: [], masks: [], populations: [population] } as unknown as Shot)]
+  const named = [
+    ...references({ meshes: [], masks: [], combings: [], populations: [population] } as unknown as Shot),
+  ]
   for (const { path: at, to, id } of named) {
     if (to !== 'attribute' || known.has(id)) continue
     const message = `there is no attribute "${id}": add it to the population or name another`
@@ -106,7 +122,9 @@ function* brokenAttributes(population: Population, path: string): Generator<Prob
 /** Goals that influences, cues and responses name, and goals that can't be. */
 function* brokenGoals(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.goals.map((goal) => goal.id))
-  const named = [...references({ meshes: [], masks: [], populations: [population] } as unknown as Shot)]
+  const named = [
+    ...references({ meshes: [], masks: [], combings: [], populations: [population] } as unknown as Shot),
+  ]
   for (const { path: at, to, id } of named) {
     if (to !== 'goal' || known.has(id)) continue
     const where = at.replace(/^populations\[0\]/, path)

@@ -53,10 +53,11 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
   return first === Infinity ? null : first
 }
 
-/** What meshes and masks are. */
+/** What meshes, masks and combings are. */
 const bodies = (shot: Shot): unknown => [
   shot.masks,
-  shot.meshes.map((m) => [m.id, m.source, m.place, m.playback, m.deform, m.eaten, m.detail]),
+  shot.combings,
+  shot.meshes.map((m) => [m.id, m.source, m.place, m.playback, m.deform, m.eaten, m.cut, m.detail]),
 ]
 
 /** The frame from which on two values differ: from one of their keys on, −∞ for what has none, ∞ where they are the same. */

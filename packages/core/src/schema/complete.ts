@@ -1,11 +1,15 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { COMBING } from '../document/combing.ts'
+import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
   Birth,
+  Combing,
   Cue,
+  Cut,
   Deformation,
   Eaten,
   FractureSource,
@@ -53,6 +57,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
     quality: completeQuality(shot.quality),
     meshes: (shot.meshes ?? []).map(completeMesh),
     masks: (shot.masks ?? []).map(completeMask),
+    combings: (shot.combings ?? []).map(completeCombing),
     populations: (shot.populations ?? []).map(completePopulation),
     stage: {
       camera: { ...STAGE.camera, ...shot.stage?.camera },
@@ -78,6 +83,7 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
     playback: { ...(defaultsOf(PLAYBACK) as unknown as ShotMesh['playback']), ...mesh.playback },
     deform: (mesh.deform ?? []).map(completeDeformation),
     eaten: mesh.eaten ? completeEaten(mesh.eaten) : null,
+    cut: mesh.cut ? completeCut(mesh.cut) : null,
     detail: mesh.detail ?? 'auto',
     visible: mesh.visible ?? true,
   }
@@ -161,8 +167,12 @@ export const completeBirth = (birth: Birth): Birth => completeKind(BIRTHS, birth
 export const completeDeformation = (one: Deformation): Deformation => completeKind(DEFORMATIONS, one)
 export const completeMask = (mask: Partial<Mask> & Pick<Mask, 'id' | 'kind'>): Mask =>
   completeKind(MASKS, { ...mask, name: mask.name ?? mask.id }) as Mask
+export const completeCombing = (combing: Partial<Combing> & Pick<Combing, 'id' | 'mesh'>): Combing =>
+  ({ ...defaultsOf(COMBING), ...combing, name: combing.name ?? combing.id }) as Combing
 export const completeEaten = (eaten: Partial<Eaten> & Pick<Eaten, 'mask'>): Eaten =>
   ({ ...defaultsOf(EATEN), ...eaten }) as Eaten
+export const completeCut = (cut: Partial<Cut> & Pick<Cut, 'by'>): Cut =>
+  ({ ...defaultsOf(CUT), ...cut }) as Cut
 export const completeGoal = (goal: Partial<Goal> & Pick<Goal, 'id' | 'kind'>): Goal =>
   completeKind(GOALS, { ...goal, name: goal.name ?? goal.id }) as Goal
 export const completeCue = (cue: Partial<Cue> & Pick<Cue, 'id' | 'from' | 'to' | 'when'>): Cue => ({

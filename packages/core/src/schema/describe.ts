@@ -1,5 +1,7 @@
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import type { Parameters } from '../document/parameters.ts'
+import { COMBING } from '../document/combing.ts'
+import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
@@ -34,6 +36,8 @@ export function descriptions(): Description[] {
     ofDocument('shell', 'Shell', 'A closed skin around a mesh', SHELL),
     ofDocument('text', 'Text', 'Lettering made into a mesh', TEXT),
     ofDocument('eaten', 'Eaten', 'What a mask takes away of a mesh', EATEN),
+    ofDocument('cut', 'Cut', 'A mesh cut by another', CUT),
+    ofDocument('combing', 'Combing', 'A layer of directions on a mesh, brushed by hand', COMBING),
     ofDocument('trail', 'Trail', 'The line that a particle leaves behind', TRAIL),
     ofDocument('glow', 'Glow', 'The light that particles give', GLOW),
     ofDocument('threads', 'Threads', 'Lines between particles', THREADS),

@@ -38,12 +38,15 @@ export function* references(shot: Shot): Generator<Reference> {
     if (made) yield { path: `meshes[${i}].source.${made.by}.mesh`, to: 'mesh', id: made.mesh }
     if (made?.mask !== undefined)
       yield { path: `meshes[${i}].source.${made.by}.density`, to: 'mask', id: made.mask }
+    if (mesh.cut) yield { path: `meshes[${i}].cut.by`, to: 'mesh', id: mesh.cut.by }
     if (!mesh.eaten) continue
     yield { path: `meshes[${i}].eaten.mask`, to: 'mask', id: mesh.eaten.mask }
     if (mesh.eaten.crumbleMask !== undefined)
       yield { path: `meshes[${i}].eaten.crumbleMask`, to: 'mask', id: mesh.eaten.crumbleMask }
   }
   for (const [i, mask] of shot.masks.entries()) yield* within(MASKS, mask, `masks[${i}]`)
+  for (const [i, { mesh }] of shot.combings.entries())
+    yield { path: `combings[${i}].mesh`, to: 'mesh', id: mesh }
   for (const [p, population] of shot.populations.entries()) {
     const path = `populations[${p}]`
     for (const [i, { birth }] of population.attributes.entries())
@@ -75,7 +78,7 @@ export function meshesInUse(shot: Shot): Set<string> {
     ({ to, path }) => to === 'mesh' && !path.includes('.look.') && !path.includes('.source.'),
   )
   const used = new Set(read.map(({ id }) => id))
-  for (const mesh of shot.meshes) if (mesh.eaten) used.add(mesh.id)
+  for (const mesh of shot.meshes) if (mesh.eaten || mesh.cut) used.add(mesh.id)
   // what they are drawn as is what they are as bodies
   for (const { influences, look } of shot.populations)
     if (

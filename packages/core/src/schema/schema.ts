@@ -8,6 +8,8 @@ import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { COMBING } from '../document/combing.ts'
+import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
@@ -69,6 +71,7 @@ const mesh = object({
   playback: object(shapeOf(PLAYBACK)).default(undefined),
   deform: list(byKind(DEFORMATIONS, { id: id(), muted: yup.boolean() })),
   eaten: object(shapeOf(EATEN)).nullable().default(undefined),
+  cut: object(shapeOf(CUT)).nullable().default(undefined),
   detail: yup.lazy((value: unknown) =>
     value === 'auto' ? yup.mixed() : bounded([0.0001, 1e5]).typeError('must be "auto" or a length in metres'),
   ),
@@ -189,6 +192,7 @@ const shotSchema = object({
   }).default(undefined),
   meshes: list(mesh),
   masks: list(byKind(MASKS, { id: id(), name: text(200) })),
+  combings: list(object({ id: id(), name: text(200), ...shapeOf(COMBING) })),
   populations: list(population),
   stage,
 }).required('must be an object')

@@ -1,11 +1,14 @@
 /** Yup schemas made from parameter declarations. */
 import * as yup from 'yup'
 import { RAMPS } from '../look/ramps.ts'
-import { EASES, EVENT_KINDS, REPEATS, type CurveParameter, type Ease } from '../document/parameters.ts'
+import { EASES, EVENT_KINDS, MIRRORS, REPEATS } from '../document/parameters.ts'
 import type {
+  CurveParameter,
+  Ease,
   NumberParameter,
   Parameter,
   Parameters,
+  StrokesParameter,
   VariedParameter,
   VectorParameter,
 } from '../document/parameters.ts'
@@ -167,7 +170,7 @@ function schemaOf(p: Parameter): yup.ISchema<unknown> {
     case 'origin':
       return originOf
     case 'strokes':
-      return strokesOf
+      return strokesOf(p)
     case 'path':
       return list(somewhere())
         .min(2, 'must have at least two points')
@@ -263,17 +266,22 @@ const originOf = yup.lazy((value: unknown) => {
   )
 })
 
-const strokesOf = list(
-  object({
-    brush: yup
-      .string()
-      .oneOf(['add', 'erase', 'smooth'], 'must be add, erase or smooth')
-      .required('is missing'),
-    radius: bounded([1e-6, 1e5]).required('is missing'),
-    strength: bounded([0, 1]).required('is missing'),
-    points: list(somewhere()).required('is missing').max(20000, 'must have at most 20000 points'),
-  }),
-).max(5000, 'must have at most 5000 strokes')
+const strokesOf = ({ brushes }: StrokesParameter) => {
+  const names = Object.keys(brushes)
+  return list(
+    object({
+      brush: yup
+        .string()
+        .oneOf(names, `must be one of ${names.join(', ')}`)
+        .required('is missing'),
+      radius: bounded([1e-6, 1e5]).required('is missing'),
+      strength: bounded([0, 1]).required('is missing'),
+      points: list(somewhere()).required('is missing').max(20000, 'must have at most 20000 points'),
+      mirror: yup.string().oneOf(MIRRORS, `must be one of ${MIRRORS.join(', ')}`),
+      lift: bounded([-90, 90]),
+    }),
+  ).max(5000, 'must have at most 5000 strokes')
+}
 
 const numberOf = (p: NumberParameter) => (p.keyable ? keyed(p.range, p.whole) : bounded(p.range, p.whole))
 

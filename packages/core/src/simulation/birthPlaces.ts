@@ -72,7 +72,7 @@ export function worldNormals(
   }
   // the triangle as it is at the start of the substep; turned inside out where the place mirrors
   const world = body.worldView(from)
-  const mirrored = dotOfPlace(body.placeAt(from)) < 0 ? -1 : 1
+  const outward = dotOfPlace(body.placeAt(from)) < 0 === (points.flipped ?? false) ? 1 : -1
   for (let k = 0; k < times.length; k++) {
     const t = points.triangles[k]! * 3
     const [a, b, c] = [0, 1, 2].map((corner) => vectorOf(world, body.mesh.triangles[t + corner]!)) as [
@@ -81,7 +81,7 @@ export function worldNormals(
       Vector,
     ]
     const [u, v] = [b, c].map((p) => [p[0] - a[0], p[1] - a[1], p[2] - a[2]]) as [Vector, Vector]
-    out.set(scale(unit(cross(u, v)), mirrored), k * 3)
+    out.set(scale(unit(cross(u, v)), outward), k * 3)
   }
   return out
 }

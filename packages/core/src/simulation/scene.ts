@@ -4,13 +4,15 @@ import type { Mesh } from '../geometry/mesh.ts'
 import { DEFORMATIONS, MASKS } from '../registry.ts'
 import { createBodies } from '../scene/bodies.ts'
 import type { Body } from '../scene/body.ts'
+import { createCombings, type Combings } from '../scene/combings.ts'
 import { createMasks, type Masks } from '../scene/masks.ts'
 import { meshesWithSurfaceMasks } from '../schema/surfaceMasks.ts'
 
-/** Meshes and masks of a shot at work. */
+/** Meshes, masks and combings of a shot at work. */
 export interface Scene {
   bodies: Map<string, Body>
   masks: Masks
+  combings: Combings
   dispose(): void
 }
 
@@ -27,10 +29,13 @@ export function createScene(
 ): Scene {
   const bodies = createBodies(machine, shot, meshes, ids, fine, DEFORMATIONS)
   const masks = createMasks(machine, shot, bodies, MASKS)
+  const combings = createCombings(machine, shot, bodies)
   return {
     bodies,
     masks,
+    combings,
     dispose() {
+      combings.dispose()
       masks.dispose()
       for (const body of bodies.values()) body.dispose()
     },

@@ -5,6 +5,7 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
+import { cutFaces, cutMesh } from '../scene/solidCut.ts'
 import { birthKind, CONSTRAINTS, influenceKind } from '../registry.ts'
 import { meshesInUse } from '../schema/references.ts'
 import { withQuality } from '../schema/quality.ts'
@@ -136,7 +137,7 @@ export function createSimulation(
     populations: () => world.populations.map(frameOf),
     events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
     milliseconds: () => ({ ...took }),
-    meshes: () => [...eatenMeshes(world, frame), ...simulation.covers()],
+    meshes: () => [...eatenMeshes(world, frame), ...cutMeshes(world, frame), ...simulation.covers()],
     covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
     goals: (most) =>
       world.populations.map((population) => {
@@ -170,6 +171,12 @@ export function createSimulation(
 const eatenMeshes = ({ shot, bodies, masks }: World, frame: number): MeshFrame[] =>
   shot.meshes.flatMap(({ id, eaten }) => (eaten ? [clippedMesh(bodies.get(id)!, eaten, masks, frame)] : []))
 
+/** What others have left of the meshes that they cut. */
+const cutMeshes = ({ shot, bodies }: World, frame: number): MeshFrame[] =>
+  shot.meshes.flatMap(({ id, cut }) =>
+    cut ? [cutMesh(bodies.get(id)!, bodies.get(cut.by)!, cut, frame)] : [],
+  )
+
 const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   id: source.id,
   count: columns.count,
@@ -179,7 +186,7 @@ const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
 function createWorld(
   machine: Machine,
   shot: Shot,
-  { bodies, masks }: Scene,
+  { bodies, masks, combings }: Scene,
   part: Pick<World, 'share' | 'slice'>,
 ): World {
   const populations = shot.populations.map((source) =>
@@ -187,7 +194,7 @@ function createWorld(
   )
   const covers = createCovers(machine, shot, bodies)
   const posed = createPosedPieces(machine, shot, bodies)
-  return { machine, shot, bodies, masks, populations, covers, posed, memory: {}, ...part }
+  return { machine, shot, bodies, masks, combings, populations, covers, posed, memory: {}, ...part }
 }
 
 function createPopulation(
@@ -210,12 +217,17 @@ function createPopulation(
     nextId: 0,
     seed,
     emissions: source.births.flatMap((rule) => {
-      if (!birthKind(rule.kind).prepare) return []
+      const { prepare, onCut } = birthKind(rule.kind)
+      if (!prepare) return []
       // the schema sees to it that its mesh is there
-      const body = bodies.get(rule.mesh!)!
+      const named = bodies.get(rule.mesh!)!
+      const { cut } = named.shotMesh
+      if (onCut && !cut) return []
+      const body = onCut ? bodies.get(cut!.by)! : named
       const { mesh, facts, normals, restTree } = body
       const tools = { machine, mesh, facts, tree: restTree, normals, seed }
-      return [{ rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 } }]
+      const faces = onCut && { cut: (frame: number) => cutFaces(named, body, cut!, frame) }
+      return [{ rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 }, ...faces }]
     }),
     descents: descentsOf(source, shot.populations),
     events: createEventLog(lineage ? (event) => void lineage.events.push(event) : undefined),

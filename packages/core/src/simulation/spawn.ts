@@ -285,7 +285,11 @@ export function anchorTo(
     }
     anchor.set([body.number, triangle], i * 2)
     if (triangle === RIGID) anchorAt.set(points.positions!.subarray(k * 3, k * 3 + 3), i * 3)
-    else anchorAt.set([points.weights[k * 2]!, points.weights[k * 2 + 1]!, offset], i * 3)
+    else
+      anchorAt.set(
+        [points.weights[k * 2]!, points.weights[k * 2 + 1]!, points.flipped ? -offset : offset],
+        i * 3,
+      )
   })
 }
 

@@ -6,7 +6,9 @@ import type { Memory } from '../constraints/constraint.ts'
 import type { Vector } from '../math/vector.ts'
 import type { Birth, Population, Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
+import type { Combings } from '../scene/combings.ts'
 import type { Masks } from '../scene/masks.ts'
+import type { CutFaces } from '../scene/solidCut.ts'
 import type { PosedBody } from '../scene/posedBody.ts'
 import type { PointSource } from '../scene/points.ts'
 import type { Columns } from '../state/columns.ts'
@@ -43,10 +45,12 @@ export interface Emission {
   rule: Birth
   body: Body
   masks: Masks
+  /** Faces that the body cuts into the mesh of the rule. */
+  cut?: (frame: number) => CutFaces
   /** Half way from the camera to what it looks at. */
   view: Vector
   /** Mesh facts and tools, without what depends on the moment. */
-  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt'>
+  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt' | 'cut'>
   state: EmissionState
   prepared?: { key: string; source: PointSource }
   /** The mask that sweeps, at the vertices, at the end of the substep before. */
@@ -102,6 +106,7 @@ export interface World {
   shot: Shot
   bodies: Map<string, Body>
   masks: Masks
+  combings: Combings
   populations: PopulationState[]
   /** Covers on meshes, by the id of the mesh. */
   covers: Map<string, Cover>

@@ -20,6 +20,7 @@ export function sceneryOf(
     (mesh) =>
       mesh.visible &&
       !mesh.eaten &&
+      !mesh.cut &&
       (which === 'all' || motionOf(mesh, meshes.get(sourceKey(mesh.source, shot)) ?? {}).moves),
   )
   if (shown.length === 0) return () => []

@@ -8,6 +8,7 @@ import {
   firstChangedFrame,
   createSimulation,
   needsRigidBodies,
+  needsSolidCuts,
   readyFor,
   type Mesh,
   type Shot,
@@ -15,6 +16,7 @@ import {
   type Snapshot,
 } from '@tangle/core'
 import { createMemory, Interrupted } from '@tangle/kernels'
+import manifoldWasm from 'manifold-3d/manifold.wasm?url'
 import { createPool, type Pool } from '../shared/pool.ts'
 import { createSketches, LONGEST_SKETCH, type Sketches } from './sketches.ts'
 import type { Answer, FrameContent, Request } from './messages.ts'
@@ -78,10 +80,12 @@ onmessage = ({ data }: MessageEvent<Request>) => {
       whenReady(data.shot, data.generation, () => restart(data))
       break
     case 'births':
-      answer(() => post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) }))
+      void readyFor(data.shot, manifoldWasm).then(() =>
+        answer(() => post({ type: 'births', request: data.request, ...sampleBirth(machine, meshes, data) })),
+      )
       break
     case 'fingerprints':
-      void readyFor(data.shot).then(() =>
+      void readyFor(data.shot, manifoldWasm).then(() =>
         answer(() => post({ type: 'fingerprints', request: data.request, fingerprints: fingerprints(data) })),
       )
   }
@@ -89,8 +93,8 @@ onmessage = ({ data }: MessageEvent<Request>) => {
 
 /** Does a piece of work once what the shot needs is loaded, unless another shot has come. */
 function whenReady(shot: Shot, generation: number, work: () => void): void {
-  if (!needsRigidBodies(shot)) return guarded(generation, work)
-  void readyFor(shot).then(
+  if (!needsRigidBodies(shot) && !needsSolidCuts(shot)) return guarded(generation, work)
+  void readyFor(shot, manifoldWasm).then(
     () => {
       if (working === generation) guarded(generation, work)
     },

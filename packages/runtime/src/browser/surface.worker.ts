@@ -1,10 +1,13 @@
 /**
  * Shows meshes and masks of one moment: what is left of meshes that are eaten, meshes that ripple, the values
- * of a mask on meshes and in a plane. Beside the simulator, so that looking around does not wait for it.
+ * of a mask on meshes and in a plane, the directions of a combing. Beside the simulator, so that looking around does not wait for it.
  */
 import {
+  combedArrows,
   createScene,
+  readyFor,
   shadedBody,
+  shadedCut,
   shadedRest,
   type Masks,
   type Scene,
@@ -12,6 +15,7 @@ import {
   type Shot,
 } from '@tangle/core'
 import { createMachine, type Machine } from '@tangle/kernels'
+import manifoldWasm from 'manifold-3d/manifold.wasm?url'
 import { buffersOf, type PackedMesh } from './packed.ts'
 
 export interface SurfaceRequest {
@@ -20,6 +24,8 @@ export interface SurfaceRequest {
   frame: number
   /** A mask to show on all meshes and in a plane. */
   heat: { mask: string; variant: Shot | null; plane: CutPlane | null } | null
+  /** A combing whose directions are shown. */
+  combing: string | null
 }
 /** A square of points: its middle and two half sides, metres. */
 export interface CutPlane {
@@ -33,9 +39,12 @@ export interface SurfaceAnswer {
   meshes: PackedMesh[]
   /** PLANE_POINTS² values, row by row. */
   plane: Float32Array | null
+  /** Places and ways to the tips, 6 numbers an arrow. */
+  arrows: Float32Array | null
   fault?: string
 }
 export const PLANE_POINTS = 128
+const ARROWS = 3000
 
 interface Ready extends Scene {
   shot: Shot
@@ -50,6 +59,10 @@ onmessage = ({ data }: MessageEvent<SurfaceRequest | { key: string; mesh: Mesh }
     meshes.set(data.key, data.mesh)
     return
   }
+  void readyFor({ meshes: data.shot.meshes, populations: [] }, manifoldWasm).then(() => answerTo(data))
+}
+
+function answerTo(data: SurfaceRequest): void {
   let answer: SurfaceAnswer
   try {
     answer = show(data)
@@ -61,11 +74,12 @@ onmessage = ({ data }: MessageEvent<SurfaceRequest | { key: string; mesh: Mesh }
       frame: data.frame,
       meshes: [],
       plane: null,
+      arrows: null,
       fault: (error as Error).message,
     }
   }
   const buffers = buffersOf([], answer.meshes)
-  if (answer.plane) buffers.push(answer.plane.buffer as ArrayBuffer)
+  for (const array of [answer.plane, answer.arrows]) if (array) buffers.push(array.buffer as ArrayBuffer)
   ;(globalThis as unknown as Worker).postMessage(answer, buffers)
 }
 
@@ -76,7 +90,7 @@ onmessage = ({ data }: MessageEvent<SurfaceRequest | { key: string; mesh: Mesh }
 function prepare(name: string, shot: Shot, fine: boolean): Ready {
   const kept = ready.get(name)
   const makeup = (s: Shot): string =>
-    JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks])
+    JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks, s.combings])
   if (kept && makeup(kept.shot) === makeup(shot)) return kept
   kept?.dispose()
   const ids = new Set(shot.meshes.map((mesh) => mesh.id))
@@ -85,10 +99,10 @@ function prepare(name: string, shot: Shot, fine: boolean): Ready {
   return made
 }
 
-function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
-  const { bodies, masks } = prepare(heat ? 'heat' : 'shot', shot, heat !== null)
+function show({ request, shot, frame, heat, combing }: SurfaceRequest): SurfaceAnswer {
+  const { bodies, masks, combings } = prepare(heat ? 'heat' : 'shot', shot, heat !== null)
   const variant = heat?.variant ? prepare('variant', heat.variant, true) : null
-  const shown = shot.meshes.flatMap(({ id, eaten, visible }) => {
+  const shown = shot.meshes.flatMap(({ id, eaten, cut, visible }) => {
     const body = bodies.get(id)!
     // a set of points has no surface
     if (!visible || body.mesh.triangles.length === 0) return []
@@ -99,6 +113,7 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
       const ofVertices = (all: Float32Array) => Float32Array.from(vertices, (v) => all[v]!)
       return [{ id, ...mesh, values: ofVertices(values), ...(others ? { others: ofVertices(others) } : {}) }]
     }
+    if (cut) return [{ id, ...shadedCut(body, bodies.get(cut.by)!, cut, frame) }]
     if (!eaten && !body.deforms) return []
     const { positions, triangles, normals } = shadedRest(body, masks, frame)
     return [{ id, positions, triangles, normals }]
@@ -108,6 +123,9 @@ function show({ request, shot, frame, heat }: SurfaceRequest): SurfaceAnswer {
     frame,
     meshes: shown,
     plane: heat?.plane ? planeValues(masks, heat.mask, heat.plane, frame) : null,
+    arrows: shot.combings.some(({ id }) => id === combing)
+      ? combedArrows(machine, combings.of(combing!), frame, ARROWS)
+      : null,
   }
 }
 

@@ -1,6 +1,6 @@
-/** Closes the holes of open meshes, as scans have them below, so that they can be broken. */
+/** Closes the holes of open meshes, as scans have them below, so that they can be broken and cut. */
 import earcut from 'earcut'
-import type { Mesh } from '../geometry/mesh.ts'
+import type { Mesh } from './mesh.ts'
 import { add, cross, dot, subtract, unit, vectorOf, type Vector } from '../math/vector.ts'
 
 /**

@@ -1,0 +1,78 @@
+/** A combing: a layer of directions on a mesh, brushed by hand. */
+import { choice, direction, number, reference, strokes, vector } from './parameters.ts'
+
+export const COMBING = {
+  mesh: reference({ label: 'On', help: 'The mesh that is combed', to: 'mesh' }),
+  start: choice({
+    label: 'Starts along',
+    help: 'What directions are before they are combed. Down the slope is as the mesh stands at the first frame',
+    default: 'v',
+    options: {
+      u: 'U',
+      v: 'V',
+      direction: 'a direction',
+      slope: 'down the slope',
+      noise: 'swirls',
+      away: 'away from a point',
+    },
+  }),
+  direction: direction({
+    label: 'Direction',
+    help: 'Laid onto the surface, where the mesh stands at the first frame',
+    default: [0, 1, 0],
+    when: { start: 'direction' },
+  }),
+  point: vector({
+    label: 'Point',
+    unit: 'm',
+    help: 'Where the mesh stands at the first frame',
+    default: [0, 0, 0],
+    range: [-1e5, 1e5],
+    usual: [-5, 5],
+    step: 0.01,
+    when: { start: 'away' },
+  }),
+  scale: number({
+    label: 'Scale',
+    unit: 'm',
+    help: 'Size of the swirls',
+    default: 0.5,
+    range: [0.0001, 1e5],
+    usual: [0.05, 5],
+    step: 0.01,
+    when: { start: 'noise' },
+  }),
+  turn: number({
+    label: 'Turned',
+    unit: '°',
+    help: 'About the way out of the surface: 90 runs across, 180 the other way',
+    default: 0,
+    range: [-360, 360],
+    usual: [-180, 180],
+    step: 1,
+  }),
+  lift: number({
+    label: 'Lift',
+    unit: '°',
+    help: 'How far directions rise off the surface',
+    default: 0,
+    range: [-90, 90],
+    usual: [0, 90],
+    step: 1,
+  }),
+  smooth: number({
+    label: 'Smooth over',
+    unit: 'm',
+    help: 'Directions are averaged over so much of the surface, also where there was none',
+    default: 0,
+    range: [0, 1e5],
+    usual: [0, 1],
+    step: 0.005,
+  }),
+  strokes: strokes({
+    label: 'Strokes',
+    help: 'What the brush has done',
+    default: [],
+    brushes: { comb: 'comb', straighten: 'straighten', lift: 'lift', erase: 'erase' },
+  }),
+}

@@ -1,0 +1,220 @@
+/**
+ * A mesh cut by another: what is left of it, or what both share, closed again by faces of the one that cuts. Both may move and bend.
+ * Computed on exact solids by manifold-3d, whose bytes are the same in every engine.
+ */
+import type { Manifold } from 'manifold-3d'
+import { withLids } from '../geometry/lids.ts'
+import { manifoldModule } from '../geometry/manifold.ts'
+import { areaVector, meshFacts, perMesh, type Mesh } from '../geometry/mesh.ts'
+import { cross, dot, length, subtract, vectorOf, type Vector } from '../math/vector.ts'
+import type { Cut } from '../document/types.ts'
+import type { Body } from './body.ts'
+import type { MeshFrame } from './clippedMesh.ts'
+
+/** A cut mesh at a frame, in the world. */
+export interface SolidCut {
+  positions: Float32Array
+  triangles: Uint32Array
+  /** The triangle from which on they are faces of the cut: those before it are the mesh's own. */
+  inner: number
+  /** The triangle of the mesh, or of the one that cuts, on which each triangle lies. */
+  sources: Uint32Array
+  /** Volumes of the mesh, of what was cut off or away, and of this, m³. */
+  volume: number
+  left: number
+}
+
+type Surface = Pick<Mesh, 'positions' | 'triangles'>
+
+/** How a mesh is closed: triangles over its holes, the vertices around each vertex that they add, and why it is no solid. */
+interface Closing {
+  lids: Uint32Array
+  middles: number[][]
+  fault: string | null
+}
+
+/** Of its surface to the power of 3/2, the volume that makes a solid of a mesh. */
+const FLAT = 1e-6
+
+const closingOf = perMesh((mesh): Closing => {
+  const { openEdges, holes, crowdedEdges } = meshFacts(mesh)
+  const none = (fault: string): Closing => ({ lids: new Uint32Array(), middles: [], fault })
+  if (mesh.triangles.length === 0) return none('it has no triangles')
+  if (crowdedEdges > 0) return none(`${crowdedEdges} of its edges have more than two sides`)
+  const closed = openEdges > 0 ? withLids(mesh) : mesh
+  const open = `it is open: ${openEdges} open edges in ${holes} ${holes === 1 ? 'hole' : 'holes'}`
+  if (!closed) return none(`${open}, whose rims meet themselves`)
+  const lids = closed.triangles.slice(mesh.triangles.length)
+  const count = mesh.positions.length / 3
+  const middles: number[][] = []
+  lids.forEach((v, c) => {
+    if (v < count) return
+    const t = c - (c % 3)
+    const rim = (middles[v - count] ??= [])
+    rim.push(...lids.subarray(t, t + 3).filter((one) => one !== v && !rim.includes(one)))
+  })
+  const volume = volumeOf(closed)
+  const flat = Math.abs(volume) <= FLAT * meshFacts(mesh).area ** 1.5
+  const inverted = volume < 0 ? 'it is inside out: turn its triangles round' : null
+  return { lids, middles, fault: flat ? 'it is flat and has no volume' : inverted }
+})
+
+/** Why a mesh is no solid, in words; null where it is one. */
+export const solidFault = (mesh: Mesh): string | null => closingOf(mesh).fault
+
+/** Volume that triangles enclose, m³; below 0 inside out. */
+export function volumeOf({ positions, triangles }: Surface): number {
+  const middle = vectorOf(positions, triangles[0] ?? 0)
+  const corner = (c: number): Vector => subtract(vectorOf(positions, triangles[c]!), middle)
+  let sum = 0
+  for (let c = 0; c < triangles.length; c += 3) sum += dot(corner(c), cross(corner(c + 1), corner(c + 2))) / 6
+  return sum
+}
+
+/** A body at a frame, its holes closed, as seen from a place; turned outward where it is mirrored. */
+function closedAt(body: Body, frame: number, from: Vector): Surface {
+  const { mesh } = body
+  const { lids, middles } = closingOf(mesh)
+  const world = body.worldView(frame)
+  const positions = new Float32Array(world.length + middles.length * 3)
+  for (let k = 0; k < world.length; k++) positions[k] = world[k]! - from[k % 3]!
+  middles.forEach((rim, k) => {
+    for (let axis = 0; axis < 3; axis++)
+      positions[world.length + k * 3 + axis] =
+        rim.reduce((sum, v) => sum + positions[v * 3 + axis]!, 0) / rim.length
+  })
+  const triangles = new Uint32Array(mesh.triangles.length + lids.length)
+  triangles.set(mesh.triangles)
+  triangles.set(lids, mesh.triangles.length)
+  const closed = { positions, triangles }
+  if (volumeOf(closed) >= 0) return closed
+  return { positions, triangles: triangles.map((_, c) => triangles[c - (c % 3) + [0, 2, 1][c % 3]!]!) }
+}
+
+function solidOf({ positions, triangles }: Surface): { solid: Manifold; id: number } {
+  const { Manifold, Mesh } = manifoldModule()
+  const id = Manifold.reserveIDs(1)
+  const made = new Mesh({
+    numProp: 3,
+    vertProperties: positions,
+    triVerts: triangles,
+    runIndex: Uint32Array.of(0, triangles.length),
+    runOriginalID: Uint32Array.of(id),
+    faceID: Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t),
+  })
+  return { solid: Manifold.ofMesh(made), id }
+}
+
+/** What a cut has left of a body at a frame, in the world; the whole of it where it can't be cut. */
+export function cutMesh(body: Body, by: Body, cut: Cut, frame: number): MeshFrame {
+  const { id } = body.shotMesh
+  const found = solidCut(body, by, cut, frame)
+  if (!found) return { id, positions: body.worldView(frame).slice(), triangles: body.mesh.triangles.slice() }
+  return { id, positions: found.positions.slice(), triangles: found.triangles.slice() }
+}
+
+/** What was cut last of each body. */
+const known = new WeakMap<Body, { key: string; by: Body; cut: SolidCut | null }>()
+
+/** A body cut by another at a frame; null where one of them is no solid: it stays whole. */
+export function solidCut(body: Body, by: Body, { keep }: Pick<Cut, 'keep'>, frame: number): SolidCut | null {
+  const key = `${frame} ${keep}`
+  const found = known.get(body)
+  if (found?.key === key && found.by === by) return found.cut
+  const cut = (solidFault(body.mesh) ?? solidFault(by.mesh)) ? null : computeCut(body, by, keep, frame)
+  known.set(body, { key, by, cut })
+  return cut
+}
+
+function computeCut(body: Body, by: Body, keep: string, frame: number): SolidCut | null {
+  const from = middleOf(body.worldView(frame))
+  const solids: Manifold[] = []
+  try {
+    const whole = solidOf(closedAt(body, frame, from))
+    solids.push(whole.solid)
+    const tool = solidOf(closedAt(by, frame, from))
+    solids.push(tool.solid)
+    const result = keep === 'common' ? whole.solid.intersect(tool.solid) : whole.solid.subtract(tool.solid)
+    solids.push(result)
+    const volume = whole.solid.volume()
+    return { ...surfaceOf(result, whole.id, from), volume, left: result.volume() }
+  } catch {
+    // a surface that folds through itself so that its edges no longer pair
+    return null
+  } finally {
+    for (const solid of solids) solid.delete()
+  }
+}
+
+/** The triangles of a result, those of the mesh itself first. */
+function surfaceOf(result: Manifold, own: number, from: Vector): Omit<SolidCut, 'volume' | 'left'> {
+  const { numProp, vertProperties, triVerts, runIndex, runOriginalID, faceID } = result.getMesh()
+  const outer: number[] = []
+  const inner: number[] = []
+  for (let run = 0; run < runOriginalID.length; run++) {
+    const into = runOriginalID[run] === own ? outer : inner
+    for (let t = runIndex[run]! / 3; t < runIndex[run + 1]! / 3; t++) into.push(t)
+  }
+  const order = [...outer, ...inner]
+  const count = vertProperties.length / numProp
+  return {
+    positions: Float32Array.from({ length: count * 3 }, (_, k) => vertProperties[Math.floor(k / 3) * numProp + (k % 3)]! + from[k % 3]!), // prettier-ignore
+    triangles: Uint32Array.from(order.flatMap((t) => [triVerts[t * 3]!, triVerts[t * 3 + 1]!, triVerts[t * 3 + 2]!])), // prettier-ignore
+    inner: outer.length,
+    sources: Uint32Array.from(order, (t) => faceID[t]!),
+  }
+}
+
+function middleOf(points: Float32Array): Vector {
+  const [low, high]: [Vector, Vector] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]] // prettier-ignore
+  for (let k = 0; k < points.length; k++) {
+    low[k % 3] = Math.min(low[k % 3]!, points[k]!)
+    high[k % 3] = Math.max(high[k % 3]!, points[k]!)
+  }
+  return low.map((x, axis) => (x + high[axis]!) / 2) as Vector
+}
+
+/** Faces of a cut, as parts of the triangles of the body that cuts, which carries them along. */
+export interface CutFaces {
+  /** The triangle of each, and the weights of the second and third corner of it at each corner of the face: 6 numbers. */
+  triangles: Uint32Array
+  weights: Float64Array
+  /** Area of all faces up to and including each, m². */
+  areas: Float64Array
+  /** Whether they look the other way than the triangle does: out of what is left. */
+  flipped: boolean
+}
+
+export function cutFaces(body: Body, by: Body, cut: Pick<Cut, 'keep'>, frame: number): CutFaces {
+  const found = solidCut(body, by, cut, frame)
+  const world = by.worldView(frame)
+  const own = by.mesh.triangles.length / 3
+  const [triangles, weights, areas]: [number[], number[], number[]] = [[], [], []]
+  let area = 0
+  for (let t = found?.inner ?? 0; found && t < found.triangles.length / 3; t++) {
+    const source = found.sources[t]!
+    // lids of the one that cuts carry nobody
+    if (source >= own) continue
+    const size = length(areaVector(found, t)) / 2
+    if (!(size > 0)) continue
+    triangles.push(source)
+    const corners = [0, 1, 2].map((k) => vectorOf(world, by.mesh.triangles[source * 3 + k]!)) as [Vector, Vector, Vector] // prettier-ignore
+    for (let k = 0; k < 3; k++) weights.push(...weightsIn(corners, vectorOf(found.positions, found.triangles[t * 3 + k]!))) // prettier-ignore
+    areas.push((area += size))
+  }
+  return {
+    triangles: Uint32Array.from(triangles),
+    weights: Float64Array.from(weights),
+    areas: Float64Array.from(areas),
+    flipped: cut.keep !== 'common',
+  }
+}
+
+/** Weights of the second and third corner of a triangle at a point of its plane. */
+function weightsIn([a, b, c]: [Vector, Vector, Vector], point: Vector): [number, number] {
+  const [u, v, p] = [subtract(b, a), subtract(c, a), subtract(point, a)]
+  const normal = cross(u, v)
+  const squared = dot(normal, normal)
+  if (!(squared > 0)) return [0, 0]
+  return [dot(cross(p, v), normal) / squared, dot(cross(u, p), normal) / squared]
+}

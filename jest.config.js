@@ -19,6 +19,7 @@ export default {
     '^\\./lanes$': '<rootDir>/packages/kernels/src/lanes.reference.ts',
     // made by the bundler
     '^\\./fonts\\.ts$': '<rootDir>/apps/web/test/fonts.ts',
+    '^manifold-3d/manifold\\.wasm$': '<rootDir>/apps/web/test/address.ts',
   },
   testEnvironment: 'node',
   testTimeout: 60000,

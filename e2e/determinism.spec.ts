@@ -11,6 +11,7 @@ const DEMOS: Record<string, string> = {
   'Ferry queue': 'ferry-queue',
   'Flares over the harbour': 'flares-over-the-harbour',
   'Letters full of floats': 'letters-full-of-floats',
+  'The bell and the fog': 'the-bell-and-the-fog',
   'The float that mends': 'the-float-that-mends',
 }
 

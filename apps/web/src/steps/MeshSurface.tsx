@@ -100,7 +100,7 @@ export function EatenSection({ mesh, index }: OfMesh) {
           <Button onClick={() => act(set({ path, value: null }))}>Whole again</Button>
         ) : (
           <Button
-            disabled={masks.length === 0}
+            disabled={masks.length === 0 || mesh.cut !== null}
             onClick={() => act(set({ path, value: completeEaten({ mask: masks[0]!.id }) }))}
           >
             + Eat
@@ -123,9 +123,11 @@ export function EatenSection({ mesh, index }: OfMesh) {
         </>
       ) : (
         <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
-          {masks.length === 0
-            ? 'The part where a mask is full can vanish: make a mask first.'
-            : 'The part where a mask is full vanishes, here and in takes.'}
+          {mesh.cut
+            ? 'Another mesh cuts it already: one of both.'
+            : masks.length === 0
+              ? 'The part where a mask is full can vanish: make a mask first.'
+              : 'The part where a mask is full vanishes, here and in takes.'}
         </Typography>
       )}
     </Section>

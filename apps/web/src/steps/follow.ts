@@ -10,7 +10,7 @@ import {
 import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
-import { inserted, set } from '../store/shot.ts'
+import { inserted, mended } from '../store/shot.ts'
 import { freshId, freshName } from '../words.ts'
 import { maskKind } from './maskKinds.ts'
 import { within } from './within.ts'
@@ -26,7 +26,14 @@ export function eatByMask(mask: Mask): void {
   if (!mesh) return
   const { reach } = stage.world?.extent() ?? { reach: 1 }
   const eaten = completeEaten({ mask: mask.id, thickness: round(reach / 80), crumble: round(reach / 100) })
-  store.dispatch(set({ path: ['meshes', shot.meshes.indexOf(mesh), 'eaten'], value: eaten }))
+  // what another mesh cuts is eaten instead: not both
+  const path = ['meshes', shot.meshes.indexOf(mesh)]
+  store.dispatch(
+    mended([
+      { path: [...path, 'eaten'], value: eaten },
+      { path: [...path, 'cut'], value: null },
+    ]),
+  )
 }
 
 const round = (x: number): number => Number(x.toPrecision(2))

@@ -25,6 +25,7 @@ import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
+import { checkStrays } from './strays.ts'
 import { mendQuality } from './words.ts'
 
 const count = (n: number): string => Math.round(n).toLocaleString('en').replaceAll(',', ' ')
@@ -296,6 +297,7 @@ export function checkFrame(
       ...checkSwarm(shot, population, measured, frame, facts),
       ...checkContact(shot, population, measured, frame),
       ...checkPieces(shot, population, measured, frame),
+      ...checkStrays(population, ['populations', shot.populations.indexOf(population)], measured.strays),
     ]
   })
   return [...checkCuts(shot, measures.cuts), ...ofPopulations]

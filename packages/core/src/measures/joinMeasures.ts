@@ -45,6 +45,11 @@ function joinPopulation(slices: PopulationMeasures[]): PopulationMeasures {
     links: null,
     bonds: null,
     pieces: null,
+    strays: (first.strays ?? []).map(({ id }, k) => ({
+      id,
+      following: total(slices.map(({ strays }) => strays![k]!.following)),
+      strayed: total(slices.map(({ strays }) => strays![k]!.strayed)),
+    })),
     energy: summed(slices.map(({ energy }) => energy)),
     events: summed(slices.map(({ events }) => events)),
     attributes: Object.fromEntries(

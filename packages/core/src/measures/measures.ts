@@ -26,6 +26,7 @@ import {
 } from './contact.ts'
 import { measureCuts, type CutMeasures } from './cuts.ts'
 import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
+import { measureStrays, type StrayMeasures } from './strays.ts'
 import { isRigid } from '../simulation/bodyShapes.ts'
 import { measureMotion, percentiles, SAMPLE } from './motion.ts'
 
@@ -49,6 +50,8 @@ export interface PopulationMeasures {
   /** Takes from before there were bonds have none. */
   bonds?: BondMeasures | null
   pieces?: PieceMeasures | null
+  /** Takes from before there were combings have none. */
+  strays?: StrayMeasures[]
   energy: EnergyMeasures
   /** How many events of each kind there were in the frame. */
   events: Record<EventKind, number>
@@ -122,6 +125,7 @@ function measurePopulation(
     links: measureLinks(world, source.id),
     bonds: measureBonds(world, source.id),
     pieces: measurePieces(world, population, frame),
+    strays: measureStrays(world, population, frame),
     energy: {
       kinetic,
       potential,

@@ -63,12 +63,25 @@ const closingOf = perMesh((mesh): Closing => {
 export const solidFault = (mesh: Mesh): string | null => closingOf(mesh).fault
 
 /** Volume that triangles enclose, m³; below 0 inside out. */
-export function volumeOf({ positions, triangles }: Surface): number {
-  const middle = vectorOf(positions, triangles[0] ?? 0)
-  const corner = (c: number): Vector => subtract(vectorOf(positions, triangles[c]!), middle)
+export function volumeOf({ positions: p, triangles }: Surface): number {
+  const [x, y, z] = vectorOf(p, triangles[0] ?? 0)
   let sum = 0
-  for (let c = 0; c < triangles.length; c += 3) sum += dot(corner(c), cross(corner(c + 1), corner(c + 2))) / 6
-  return sum
+  for (let k = 0; k < triangles.length; k += 3) {
+    const a = triangles[k]! * 3
+    const b = triangles[k + 1]! * 3
+    const c = triangles[k + 2]! * 3
+    const ux = p[b]! - x
+    const uy = p[b + 1]! - y
+    const uz = p[b + 2]! - z
+    const vx = p[c]! - x
+    const vy = p[c + 1]! - y
+    const vz = p[c + 2]! - z
+    sum +=
+      (p[a]! - x) * (uy * vz - uz * vy) +
+      (p[a + 1]! - y) * (uz * vx - ux * vz) +
+      (p[a + 2]! - z) * (ux * vy - uy * vx)
+  }
+  return sum / 6
 }
 
 /** A body at a frame, its holes closed, as seen from a place; turned outward where it is mirrored. */
@@ -77,7 +90,11 @@ function closedAt(body: Body, frame: number, from: Vector): Surface {
   const { lids, middles } = closingOf(mesh)
   const world = body.worldView(frame)
   const positions = new Float32Array(world.length + middles.length * 3)
-  for (let k = 0; k < world.length; k++) positions[k] = world[k]! - from[k % 3]!
+  for (let k = 0; k < world.length; k += 3) {
+    positions[k] = world[k]! - from[0]
+    positions[k + 1] = world[k + 1]! - from[1]
+    positions[k + 2] = world[k + 2]! - from[2]
+  }
   middles.forEach((rim, k) => {
     for (let axis = 0; axis < 3; axis++)
       positions[world.length + k * 3 + axis] =
@@ -100,7 +117,7 @@ function solidOf({ positions, triangles }: Surface): { solid: Manifold; id: numb
     triVerts: triangles,
     runIndex: Uint32Array.of(0, triangles.length),
     runOriginalID: Uint32Array.of(id),
-    faceID: Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t),
+    faceID: new Uint32Array(triangles.length / 3).map((_, t) => t),
   })
   return { solid: Manifold.ofMesh(made), id }
 }
@@ -149,29 +166,37 @@ function computeCut(body: Body, by: Body, keep: string, frame: number): SolidCut
 /** The triangles of a result, those of the mesh itself first. */
 function surfaceOf(result: Manifold, own: number, from: Vector): Omit<SolidCut, 'volume' | 'left'> {
   const { numProp, vertProperties, triVerts, runIndex, runOriginalID, faceID } = result.getMesh()
-  const outer: number[] = []
-  const inner: number[] = []
-  for (let run = 0; run < runOriginalID.length; run++) {
-    const into = runOriginalID[run] === own ? outer : inner
-    for (let t = runIndex[run]! / 3; t < runIndex[run + 1]! / 3; t++) into.push(t)
+  const triangles = new Uint32Array(triVerts.length)
+  const sources = new Uint32Array(triVerts.length / 3)
+  let done = 0
+  let inner = 0
+  for (const cuts of [false, true]) {
+    for (let run = 0; run < runOriginalID.length; run++) {
+      if ((runOriginalID[run] !== own) !== cuts) continue
+      const [start, end] = [runIndex[run]!, runIndex[run + 1]!]
+      triangles.set(triVerts.subarray(start, end), done * 3)
+      sources.set(faceID.subarray(start / 3, end / 3), done)
+      done += (end - start) / 3
+    }
+    if (!cuts) inner = done
   }
-  const order = [...outer, ...inner]
   const count = vertProperties.length / numProp
-  return {
-    positions: Float32Array.from({ length: count * 3 }, (_, k) => vertProperties[Math.floor(k / 3) * numProp + (k % 3)]! + from[k % 3]!), // prettier-ignore
-    triangles: Uint32Array.from(order.flatMap((t) => [triVerts[t * 3]!, triVerts[t * 3 + 1]!, triVerts[t * 3 + 2]!])), // prettier-ignore
-    inner: outer.length,
-    sources: Uint32Array.from(order, (t) => faceID[t]!),
-  }
+  const positions = new Float32Array(count * 3)
+  for (let v = 0; v < count; v++)
+    for (let axis = 0; axis < 3; axis++)
+      positions[v * 3 + axis] = vertProperties[v * numProp + axis]! + from[axis]!
+  return { positions, triangles, inner, sources }
 }
 
 function middleOf(points: Float32Array): Vector {
-  const [low, high]: [Vector, Vector] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]] // prettier-ignore
-  for (let k = 0; k < points.length; k++) {
-    low[k % 3] = Math.min(low[k % 3]!, points[k]!)
-    high[k % 3] = Math.max(high[k % 3]!, points[k]!)
-  }
-  return low.map((x, axis) => (x + high[axis]!) / 2) as Vector
+  return [0, 1, 2].map((axis) => {
+    let [low, high] = [Infinity, -Infinity]
+    for (let k = axis; k < points.length; k += 3) {
+      if (points[k]! < low) low = points[k]!
+      if (points[k]! > high) high = points[k]!
+    }
+    return (low + high) / 2
+  }) as Vector
 }
 
 /** Faces of a cut, as parts of the triangles of the body that cuts, which carries them along. */

@@ -136,7 +136,7 @@ const meshOf = (run: Emission, frame: number): BirthMesh => ({
 /** The points a birth draws from, prepared anew when the scale of its mesh or a mask that it reads differ. */
 function pointsOf(run: Emission, frame: number): PointSource {
   const kind = birthKind(run.rule.kind)
-  const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined && !run.cut ? '' : frame}`
+  const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame} ${run.cut ? Math.floor(frame) : ''}`
   if (run.prepared?.key !== key) {
     const values = valuesAt(kind.parameters, run.rule, frame)
     // those without are born of particles and are no emissions

@@ -226,7 +226,7 @@ function createPopulation(
       const body = onCut ? bodies.get(cut!.by)! : named
       const { mesh, facts, normals, restTree } = body
       const tools = { machine, mesh, facts, tree: restTree, normals, seed }
-      const faces = onCut && { cut: (frame: number) => cutFaces(named, body, cut!, frame) }
+      const faces = onCut && { cut: (frame: number) => cutFaces(named, body, cut!, Math.floor(frame)) }
       return [{ rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 }, ...faces }]
     }),
     descents: descentsOf(source, shot.populations),

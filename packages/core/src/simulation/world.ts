@@ -45,7 +45,7 @@ export interface Emission {
   rule: Birth
   body: Body
   masks: Masks
-  /** Faces that the body cuts into the mesh of the rule. */
+  /** Faces that the body cuts into the mesh of the rule, at the whole frame before: they go along with the body. */
   cut?: (frame: number) => CutFaces
   /** Half way from the camera to what it looks at. */
   view: Vector

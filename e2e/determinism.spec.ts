@@ -62,7 +62,7 @@ for (const [name, slug] of Object.entries(DEMOS)) {
     const address = page.url().replace(/\/shots\/([^/]+)\/.*/, '/api/shots/$1')
     // the float takes long: both at once
     const ways: [threads: number, restoreAt?: number][] =
-      slug === 'the-float-that-mends' ? [[2, 36]] : [[1], [2], [2, 7]]
+      slug === 'the-float-that-mends' ? [[2, 36]] : [[1], [2, 7]]
     for (const [threads, restoreAt] of ways) {
       const found = await page.evaluate(
         async ({ address, frames, threads, restoreAt }) => {

@@ -151,7 +151,16 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await openShot(page, 'Ink on the figurehead', 'Look')
   await show(page, 110)
   await thumbnail(page, 'ink-on-the-figurehead')
-  await picture(page, 'trails')
+
+  await openShot(page, "Wind in the figurehead's hair", 'Look')
+  await show(page, 100)
+  await page.waitForTimeout(5000)
+  await thumbnail(page, 'wind-in-the-figurehead-s-hair')
+  await goTo(page, 'Masks')
+  await page.getByRole('button', { name: /^Hair/ }).click()
+  await page.waitForFunction(() => (globalThis as unknown as Inside).tangle.engine.arrows() !== null)
+  await page.waitForTimeout(6000)
+  await picture(page, 'combing')
 
   await openShot(page, 'Beacon to dust', 'Motion')
   await show(page, 118)

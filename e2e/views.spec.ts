@@ -17,13 +17,17 @@ test('every view can be used without eyes or mouse: axe finds nothing', async ({
   await page.goto('/')
   await expect(page.getByTestId('shot-card').first()).toBeVisible()
   await look('shots')
-  await openCopy(page, 'First snow on the sheds', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   await firstCount(page, 3)
   for (const step of ['Meshes', 'Masks', 'Births', 'Motion', 'Look', 'Takes']) {
     await goTo(page, step)
     await page.waitForTimeout(400)
     await look(step)
   }
+  await goTo(page, 'Masks')
+  await page.getByRole('button', { name: '+ Combing' }).click()
+  await expect(page.getByRole('textbox', { name: 'Brush size' })).toBeVisible()
+  await look('combing')
   await goTo(page, 'Births')
   await page.keyboard.press('p')
   await expect(page.getByRole('table', { name: 'Particles' })).toBeVisible()

@@ -131,8 +131,13 @@ function newBirth(population: Population, kind: string, mesh: string): Birth {
     population.births.map((birth) => birth.id),
   )
   const { meshes, frames } = store.getState().shot.present
-  if (!birthKind(kind).makesPieces)
-    return completeBirth({ id, kind, mesh, into: population.phases[0]!, amount: { rate: 5000 } })
+  const { makesPieces, onCut } = birthKind(kind)
+  if (!makesPieces) {
+    const isCut = (one?: ShotMesh): boolean => one !== undefined && one.cut !== null
+    const on =
+      !onCut || isCut(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isCut)?.id ?? mesh)
+    return completeBirth({ id, kind, mesh: on, into: population.phases[0]!, amount: { rate: 5000 } })
+  }
   const isBroken = (one?: ShotMesh): boolean => one !== undefined && 'fracture' in one.source
   const broken = isBroken(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isBroken)?.id ?? mesh)
   return completeBirth({

@@ -51,7 +51,7 @@ describe('combings', () => {
 
     const followed = show(shotOf({ influences: [follow] }, { combings: [{ id: 'combing', name: 'Fur', mesh: 'rock' }] }), <MasksStep />) // prettier-ignore
     await followed.keys.click(screen.getByRole('button', { name: /^Fur/ }))
-    expect(screen.getByText(/Dust go along it by follow/)).toBeTruthy()
+    expect(screen.getByText(/Dust go along it by Follow/)).toBeTruthy()
     await followed.keys.click(button('Remove Fur'))
     expect(followed.document().populations[0]!.influences).toEqual([])
     undo()

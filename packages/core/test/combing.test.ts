@@ -21,6 +21,15 @@ describe('a combing starts', () => {
     expect(directionsOf(flat, { start: 'u' }).all.every((way) => length(way) === 0)).toBe(true)
   })
 
+  test.each([1e-6, 1e-3, 500])('as well on a mesh of %s m with fine triangles', (wide) => {
+    const flat = sheet(60, wide)
+    const uvs = Float32Array.from(flat.triangles, (v) => v).reduce<number[]>((all, v) => [...all, flat.positions[v * 3 + 2]! / wide, -flat.positions[v * 3]! / wide], []) // prettier-ignore
+    const mesh = { ...flat, uvs: new Float32Array(uvs) }
+    expect(directionsOf(mesh, { start: 'u' }).at(1800)).toEqual(close([0, 0, 1]))
+    const { all } = directionsOf(mesh, { start: 'noise', scale: Math.max(0.0001, wide / 3) })
+    expect(all.filter((way) => Math.abs(length(way) - 1) < 1e-4).length).toBeGreaterThan(0.99 * all.length)
+  })
+
   test.each([0.01, 1, 200])('down the slope and away from a point as it stands, at %s m', (size) => {
     const place = { rotation: [0, 0, 90], position: [3 * size, 0, 0], scale: [size, size, size] }
     // stood on its edge, what was +x is up: down the slope is −x of its own
@@ -139,6 +148,11 @@ describe('strokes', () => {
     // 40 s when every place asked every vertex; a machine that others load may take a few
     expect(performance.now() - began).toBeLessThan(15_000)
     expect(all.every((way) => Math.abs(length(way) - 1) < 1e-5)).toBe(true)
+    // a hair's breadth of a brush over a thousand kilometres
+    const absurd = [[-1e6, 0, 0], [1e6, 0, 0]] as Vector[] // prettier-ignore
+    expect(
+      directionsOf(sheet(10, 2), { strokes: [stroke({ points: absurd, radius: 1e-6 })] }).all,
+    ).toHaveLength(121)
   })
 
   test('that cannot be are refused in words', () => {

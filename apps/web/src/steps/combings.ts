@@ -1,4 +1,4 @@
-import { completeCombing, valueAt, type Combing, type Shot } from '@tangle/core'
+import { completeCombing, INFLUENCES, valueAt, type Combing, type Shot } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { combedWith, noticed, selected } from '../store/session.ts'
@@ -71,5 +71,8 @@ export const combingFollowers = (shot: Shot, { id }: Combing): string[] =>
   shot.populations.flatMap((population) =>
     population.influences
       .filter((influence) => influence.combing === id)
-      .map((influence) => `${population.name} go along it by ${influence.name ?? influence.kind}`),
+      .map(
+        ({ name, kind }) =>
+          `${population.name} go along it by ${name ?? INFLUENCES.find((one) => one.kind === kind)!.label}`,
+      ),
   )

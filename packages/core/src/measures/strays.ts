@@ -30,18 +30,21 @@ export const measureStrays = (
     const acts = source.phases.map((phase) => (one.weights[phase] ?? 0) * valueAt(one.strength, frame) !== 0)
     const { machine, combings } = world
     const { body } = combings.of(one.combing as string)
-    const near = surfaceNear(machine, body, frame, columns.at.position, columns.count, undefined, true)
-    const distances = machine.heap.f32(near.distance, columns.count)
     const [offset, reach] = [one.offset, one.reach].map((value) => valueAt(value as Keyed, frame)) as [
       number,
       number,
     ]
+    // on either side: who runs inside is as near; farther than counts nobody looks
+    const height = Math.abs(offset)
+    const limit = 1.01 * (height + REACHES * reach)
+    const near = surfaceNear(machine, body, frame, columns.at.position, columns.count, limit)
+    const distances = machine.heap.f32(near.distance, columns.count)
     const phase = words(columns, 'phase')
     const found = { id: one.id, following: 0, strayed: 0 }
     for (let i = 0; i < columns.count; i++) {
       if (!acts[phase[i]!]) continue
       found.following++
-      if (Math.abs(distances[i]! - offset) > REACHES * reach) found.strayed++
+      if (Math.abs(distances[i]! - height) > REACHES * reach) found.strayed++
     }
     near.free()
     return [found]

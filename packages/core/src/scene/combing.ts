@@ -31,6 +31,12 @@ interface Field {
   lift: Float64Array
 }
 
+/** A direction of unit length, however short it was: meshes may be smaller than a millimetre. None stays none. */
+function wayOf(direction: Vector): Vector {
+  const size = length(direction)
+  return size > 0 ? scale(direction, 1 / size) : [0, 0, 0]
+}
+
 /** The mesh in world size, in its own frame: directions are combed on it at rest. */
 const sized = new WeakMap<Mesh, Mesh>()
 export function sizedMesh({ mesh, size, sizedAt }: Body, first: number): Mesh {
@@ -81,7 +87,7 @@ function startOf(machine: Machine, shot: Shot, body: Body, mesh: Mesh, combing: 
   const along = new Float64Array(raw.length)
   for (let v = 0; v < raw.length / 3; v++) {
     const normal = vectorOf(normals, v)
-    const way = unit(flattened(vectorOf(raw, v), normal), [0, 0, 0])
+    const way = wayOf(flattened(vectorOf(raw, v), normal))
     writeVector(along, v, add(scale(way, c), scale(cross(normal, way), s)))
   }
   return { along, lift: new Float64Array(raw.length / 3).fill(radians(combing.lift)) }
@@ -104,7 +110,7 @@ const STARTS: Record<string, Start> = {
     const from = transform(inverse(standing(around)), point)
     const out = new Float64Array(mesh.positions.length)
     for (let v = 0; v < out.length / 3; v++)
-      writeVector(out, v, unit(subtract(vectorOf(mesh.positions, v), from), [0, 0, 0]))
+      writeVector(out, v, wayOf(subtract(vectorOf(mesh.positions, v), from)))
     return out
   },
 }
@@ -135,7 +141,7 @@ function alongTexture({ positions, triangles, uvs }: Mesh, axis: 0 | 1): Float64
     const turn = ue * vf - uf * ve < 0 ? -1 : 1
     const [alongE, alongF] = axis === 0 ? [turn * vf, -turn * ve] : [-turn * uf, turn * ue]
     const [e, f] = [b, c].map((k) => subtract(vectorOf(positions, k), vectorOf(positions, a))) as [Vector, Vector] // prettier-ignore
-    const way = unit(add(scale(e, alongE), scale(f, alongF)), [0, 0, 0])
+    const way = wayOf(add(scale(e, alongE), scale(f, alongF)))
     addAround(out, [a, b, c], scale(way, length(cross(e, f))))
   }
   return out
@@ -212,8 +218,9 @@ function units(directions: Float64Array): Float64Array {
 }
 const NOWHERE = 1e-6
 
-/** Places of a stroke lie at most this part of the radius apart. */
+/** Places of a stroke lie at most this part of the radius apart, unless that were more than so many. */
 const SPACING = 0.25
+const MOST_PLACES = 100_000
 
 /** The places of a stroke and which way the brush went there, in the frame of the sized mesh. */
 function pathOf(stroke: Stroke, size: Vector): { places: Vector[]; ways: Vector[] } {
@@ -221,17 +228,19 @@ function pathOf(stroke: Stroke, size: Vector): { places: Vector[]; ways: Vector[
   const ways: Vector[] = []
   const both = placesOf(stroke).map((point) => point.map((x, k) => x * size[k]!) as Vector)
   const { length: count } = stroke.points
+  const far = both.reduce((sum, point, k) => sum + (k > 0 ? length(subtract(point, both[k - 1]!)) : 0), 0)
+  const spacing = Math.max(SPACING * stroke.radius, far / MOST_PLACES)
   for (let from = 0; from < both.length; from += count) {
     const line = both.slice(from, from + count)
     line.forEach((point, k) => {
       const [here, next] = [line[Math.max(0, k - 1)]!, line[Math.min(count - 1, k + 1)]!]
       places.push(point)
-      ways.push(unit(subtract(next, here), [0, 0, 0]))
+      ways.push(wayOf(subtract(next, here)))
       const step = subtract(line[k + 1] ?? point, point)
-      const parts = Math.min(1000, Math.ceil(length(step) / (SPACING * stroke.radius)))
+      const parts = Math.ceil(length(step) / spacing)
       for (let part = 1; part < parts; part++) {
         places.push(add(point, scale(step, part / parts)))
-        ways.push(unit(step))
+        ways.push(wayOf(step))
       }
     })
   }
@@ -254,7 +263,7 @@ function stroked(mesh: Mesh, size: Vector, field: Field, start: Field, stroke: S
   for (let v = 0; v < count; v++) {
     const c = coverage[v]!
     if (c === 0) continue
-    const want = unit(flattened(vectorOf(wanted.along, v), vectorOf(normals, v)), [0, 0, 0])
+    const want = wayOf(flattened(vectorOf(wanted.along, v), vectorOf(normals, v)))
     const here = vectorOf(field.along, v)
     if (length(want) > 0) writeVector(along, v, unit(add(scale(here, 1 - c), scale(want, c)), want))
     lift[v] = field.lift[v]! + (wanted.lift[v]! - field.lift[v]!) * c

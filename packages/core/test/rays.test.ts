@@ -105,3 +105,28 @@ test('who meets nothing is not born, and that is no fault', () => {
   ).toEqual([])
   expect(meshFacts(whole).triangles).toBeGreaterThan(1000)
 })
+
+test.each([
+  [1, 3],
+  [0.02, 0.05],
+  [50, 80],
+])(
+  'rays towards places of a ball of radius %d m at %d m all meet it, where it is seen, as its area asks',
+  (r, far) => {
+    const shot = scanned(r, far, 0, {}, { aim: 'target', direction: [0, 1, 0], amount: { rate: 8000 } })
+    const wake = ones(runTo(run(shot, points([0, 0, 0]), [sphere(60)]), 13))
+    // none is lost but for those that graze the outline
+    expect(wake.length).toBeGreaterThan(0.985 * 4000)
+    let [low, high] = [0, 0]
+    for (const { position } of wake) {
+      const height = (position[1] + far) / r
+      expect(height).toBeGreaterThan(r / far - 0.03)
+      if (height > (1 + r / far) / 2) high++
+      else low++
+    }
+    // a ray towards a place at the height h of the ball and one at the outline: both halves of the cap get some, from all around
+    expect(Math.min(low, high)).toBeGreaterThan(0.1 * wake.length)
+    const mean = wake.reduce((sum, { position }) => sum + position[0] + position[2], 0) / wake.length / r
+    expect(Math.abs(mean)).toBeLessThan(0.05)
+  },
+)

@@ -97,9 +97,9 @@ const PARAMETERS = {
   }),
   aim: choice({
     label: 'Set out',
-    help: 'Away from the middle of the parent or off what it touched, along its way, or in a direction',
+    help: 'Away from the middle of the parent or off what it touched, along its way, in a direction; rays also towards places of their mesh, even by area',
     default: 'away',
-    options: { away: 'away', way: 'along its way', direction: 'direction' },
+    options: { away: 'away', way: 'along its way', direction: 'direction', target: 'towards the mesh' },
   }),
   direction,
   cone,

@@ -1,7 +1,8 @@
 import type { Machine } from '@tangle/kernels'
-import { areaVector } from '../geometry/mesh.ts'
+import { areaVector, type Mesh } from '../geometry/mesh.ts'
 import { cosine, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
+import type { Vector } from '../math/vector.ts'
 import { closestPoints } from '../geometry/tree.ts'
 import { anchored, weightsAt } from '../geometry/weights.ts'
 import { choice, number, reference } from '../document/parameters.ts'
@@ -80,11 +81,23 @@ export const surface = birth({
   },
 })
 
+/** Areas without a mask, of the scale that was asked last. */
+const known = new WeakMap<Mesh, { scale: string; areas: Float64Array }>()
+
 /** World area of all triangles up to and including each, m²; times the mean of a mask at their corners. */
 export function cumulatedAreas(
   { mesh, scale }: Pick<BirthMesh, 'mesh' | 'scale'>,
   density: Float32Array | null = null,
 ): Float64Array {
+  if (density) return summedAreas(mesh, scale, density)
+  const found = known.get(mesh)
+  if (found?.scale === scale.join()) return found.areas
+  const areas = summedAreas(mesh, scale, null)
+  known.set(mesh, { scale: scale.join(), areas })
+  return areas
+}
+
+function summedAreas(mesh: Mesh, scale: Vector, density: Float32Array | null): Float64Array {
   const areas = new Float64Array(mesh.triangles.length / 3)
   // an area vector goes over into world space by the cofactors of the scale
   const [x, y, z] = [scale[1] * scale[2], scale[0] * scale[2], scale[0] * scale[1]]

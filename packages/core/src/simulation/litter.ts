@@ -1,5 +1,6 @@
 /** Puts children of particles into the world: where they are, how they set out, and what they have of their parents. */
 import type { Descent as Values } from '../births/particles.ts'
+import { cumulatedAreas, scattered } from '../births/surface.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
@@ -9,7 +10,7 @@ import { drawRandoms } from '../math/draw.ts'
 import { onSphere } from '../math/gradients.ts'
 import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
 import { STREAM } from '../math/random.ts'
-import { add, scale, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
+import { add, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import { birthKind, influenceKind } from '../registry.ts'
 import type { Body } from '../scene/body.ts'
 import type { Points } from '../scene/points.ts'
@@ -115,10 +116,15 @@ function castFrom(
   const { places, ways } = originsOf(population, values, { machine }, keys, children)
   const aims = drawRandoms(machine, keys, population.seed, STREAM.aim)
   const fixed = values.aim === 'direction' ? unit(values.direction) : null
+  const targets = values.aim === 'target' ? placesOn(population, { machine, to }, body, keys) : null
   const cone = cosine(radians(values.cone))
   const rays = Float32Array.from({ length: keys.length * 3 })
-  for (let k = 0; k < keys.length; k++)
-    writeVector(rays, k, scale(inCone(fixed ?? vectorOf(ways!, k), cone, aims[k * 4]!, aims[k * 4 + 1]!), values.reach)) // prettier-ignore
+  for (let k = 0; k < keys.length; k++) {
+    const axis = targets
+      ? unit(subtract(vectorOf(targets, k), vectorOf(places, k)))
+      : (fixed ?? vectorOf(ways!, k))
+    writeVector(rays, k, scale(inCone(axis, cone, aims[k * 4]!, aims[k * 4 + 1]!), values.reach))
+  }
   const origins = Float32Array.from(places)
   const met = castRays(machine, body, to, origins, rays).shares
   const other = values.behind === undefined ? undefined : bodies.get(values.behind)
@@ -128,6 +134,19 @@ function castFrom(
     children: seen.map((k) => children[k]!),
     hits: Float32Array.from(seen.flatMap((k) => add(vectorOf(places, k), scale(vectorOf(rays, k), met[k]!)))),
   }
+}
+
+/** Places of a body in the world, even by area, one for each key. */
+function placesOn(
+  { seed }: PopulationState,
+  { machine, to }: Pick<Moment, 'machine' | 'to'>,
+  body: Body,
+  keys: Uint32Array,
+): Float64Array {
+  const { mesh } = body
+  const areas = cumulatedAreas({ mesh, scale: body.sizeAt(to) })
+  if (!(areas.at(-1)! > 0)) return new Float64Array(keys.length * 3)
+  return worldPoints({ body, view: [0, 0, 0] }, to, scattered(machine, seed, STREAM.surface, keys, areas))
 }
 
 /** Moves places, or where their rays have met it, onto the nearest ones of a mesh, each as that is when it is born. */

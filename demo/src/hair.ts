@@ -44,7 +44,7 @@ function lock(of: (typeof LOCKS)[number]): Mesh {
       const [x, y, z] = middleOf(of, t)
       const size = thick * Math.max(0.02, Math.min(1, t * 12) ** 0.5 * (1 - t) ** 0.7)
       return Array.from({ length: around }, (_, s): Vector => {
-        const a = (2 * Math.PI * s) / around
+        const a = (-2 * Math.PI * s) / around
         // wider along the head than off it, with a groove for each strand
         const grooved = 1 + 0.09 * Math.cos(6 * a + 7 * t)
         const [wide, high] = [1.5 * size * grooved * Math.sin(a), 0.8 * size * grooved * Math.cos(a)]
@@ -65,7 +65,7 @@ const cap = (): Mesh =>
       const t = i / 24
       const size = Math.sqrt(Math.max(0.002, 1 - (2 * t - 1) ** 2))
       return Array.from({ length: 40 }, (_, s): Vector => {
-        const a = (2 * Math.PI * s) / 40
+        const a = (-2 * Math.PI * s) / 40
         const strands = 1 + 0.025 * Math.cos(16 * a)
         return [
           HEAD[0] + 0.105 - 0.25 * t,

@@ -99,9 +99,9 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'rivets-on-the-slipway': [60, 8],
   'flares-over-the-harbour': [60, 3],
   'the-sounder-and-the-wreck': [60, 8],
-  'wind-in-the-figurehead-s-hair': [40, 30],
+  'wind-in-the-figurehead-s-hair': [60, 30],
 }
-const assetOf = (id: string): string => `sha256:${id.padEnd(64, '0').replace(/[^0-9a-f]/g, '0')}`
+const assetOf = (id: string): string => `sha256:${Buffer.from(id).toString('hex').padEnd(64, '0')}`
 
 const inFewPieces = (source: MeshSource): MeshSource =>
   'fracture' in source

@@ -308,13 +308,13 @@ test('a take holds what is left of an eaten mesh, and plays and is written backw
       name: string
       frames: object
       meshes: { detail: unknown }[]
-      populations: { births: { amount: { swept: number } }[] }[]
+      populations: { births: { amount: { rate: number } }[] }[]
     }
   }
   document.name = 'Short fog'
   document.frames = { first: 30, last: 36, rate: 24 }
   for (const mesh of document.meshes) mesh.detail = 1e4
-  for (const population of document.populations) population.births[0]!.amount.swept = 2000
+  for (const population of document.populations) population.births[0]!.amount.rate = 2000
   const made = (await (
     await request.post('/api/shots', { data: { name: 'Short fog', document } })
   ).json()) as { id: string }

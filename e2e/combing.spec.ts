@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ballObj, goTo, newShot, type Inside } from './help.ts'
+import { add, ballObj, goTo, type Inside, newShot } from './help.ts'
 
 /** Particles of the population at a frame, once it is computed: how far from the middle, and their mean velocity along the axes, m/s. */
 const sparksAt = (page: Page, frame: number) =>
@@ -47,8 +47,7 @@ test('combed flow by the interface: directions start down the slope, a brush com
 
   // Follow brings a combing along, whose directions lead down the slope, at a height that fits the mesh
   await goTo(page, 'Motion')
-  await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('option', { name: /^\W*Follow/ }).click()
+  await add(page, 'Follow')
   await expect(page.getByRole('combobox', { name: 'Combing' })).toHaveText('Combing of ball')
   await expect
     .poll(async () => (await sparksAt(page, 30))?.way[1] ?? 0, { timeout: 60_000 })

@@ -1,19 +1,6 @@
-import { expect, test, type Page } from '@playwright/test'
-import { goTo, newShot, type Inside } from './help.ts'
+import { expect, test } from '@playwright/test'
+import { add, choose, file, goTo, type Inside, newShot, type } from './help.ts'
 
-const type = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name, exact: true }).first()
-  await field.fill(value)
-  await field.press('Enter')
-}
-const choose = async (page: Page, list: string, option: string | RegExp) => {
-  await page.getByRole('combobox', { name: list, exact: true }).click()
-  await page.getByRole('option', { name: option }).click()
-}
-const add = async (page: Page, kind: string) => {
-  await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('option', { name: new RegExp(`^\\W*${kind}`) }).click()
-}
 /** A closed box as OBJ text. */
 const boxObj = (x: number, y: number, z: number): string =>
   [
@@ -27,7 +14,6 @@ const boxObj = (x: number, y: number, z: number): string =>
     'f 1 5 7 3',
     'f 2 4 8 6',
   ].join('\n')
-const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
 
 test('the cutting job by the interface: a soft block is linked, cut by a moving blade, and part is carried away', async ({
   page,

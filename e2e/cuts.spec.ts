@@ -1,16 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ballObj, downloaded, goTo, newShot, type Inside } from './help.ts'
-
-const type = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name, exact: true }).first()
-  await field.fill(value)
-  await field.press('Enter')
-}
-const choose = async (page: Page, list: string, option: string | RegExp) => {
-  await page.getByRole('combobox', { name: list, exact: true }).click()
-  await page.getByRole('option', { name: option }).click()
-}
-const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
+import { add, ballObj, choose, downloaded, file, goTo, type Inside, newShot, type } from './help.ts'
 
 /** How much of the mesh is left at a frame, and how far particles that were just born are from the middle of what cuts, in its radii. */
 const at = (page: Page, frame: number, middle: number) =>
@@ -84,8 +73,7 @@ test('dissolving by a travelling body, by the interface: a ball that goes throug
 
   // thinned out to a fifth, from then on
   await goTo(page, 'Motion')
-  await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('option', { name: /^\W*Thin out/ }).click()
+  await add(page, 'Thin out')
   await type(page, 'Share', '0.2')
   await expect
     .poll(async () => (await at(page, 33, 0.6))?.count ?? 0, { timeout: 90_000 })

@@ -1,12 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ballObj, goTo, newShot, openCopy, type Inside } from './help.ts'
+import { ballObj, file, goTo, type Inside, newShot, openCopy, type } from './help.ts'
 
-const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
-const type = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name, exact: true }).first()
-  await field.fill(value)
-  await field.press('Enter')
-}
 /** The measures of the first goal at a frame, as soon as it is computed. */
 async function goalAt(page: Page, frame: number) {
   const at = () =>

@@ -143,3 +143,29 @@ export async function drop(page: Page, name: string, bytes: Buffer): Promise<voi
   )
   await page.getByTestId('stage').dispatchEvent('drop', { dataTransfer: data })
 }
+
+/** Types a value into a field, the first of its name. */
+export async function type(page: Page, name: string, value: string): Promise<void> {
+  const field = page.getByRole('textbox', { name, exact: true }).first()
+  await field.fill(value)
+  await field.press('Enter')
+}
+
+/** Chooses from a list. */
+export async function choose(page: Page, list: string, option: string | RegExp): Promise<void> {
+  await page.getByRole('combobox', { name: list, exact: true }).click()
+  await page.getByRole('option', { name: option }).click()
+}
+
+/** Adds an influence to the open population. */
+export async function add(page: Page, kind: string): Promise<void> {
+  await page.getByRole('button', { name: '+ Influence' }).click()
+  await page.getByRole('option', { name: new RegExp(`^\\W*${kind}`) }).click()
+}
+
+/** A text file to be dropped. */
+export const file = (name: string, text: string) => ({
+  name,
+  mimeType: 'text/plain',
+  buffer: Buffer.from(text),
+})

@@ -1,10 +1,19 @@
 import { expect, test } from '@playwright/test'
-import { ballObj, downloaded, firstCount, goTo, newShot, openCopy, openShot, particlesAt } from './help.ts'
+import {
+  ballObj,
+  downloaded,
+  file,
+  firstCount,
+  goTo,
+  newShot,
+  openCopy,
+  openShot,
+  particlesAt,
+} from './help.ts'
 
 test('from an empty shot and a mesh file to a take that a renderer reads', async ({ page }) => {
   await newShot(page)
   await expect(page.getByText('No mesh yet')).toBeVisible()
-  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
 
   // a broken file is refused with its line, and leaves nothing
   await page.getByTestId('mesh-file').setInputFiles(file('torn.obj', 'v 0 0 0\nv 1 0 0\nf 1 2 7\n'))

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { ballObj, goTo, newShot } from './help.ts'
+import { ballObj, file, goTo, newShot } from './help.ts'
 
 interface Inside {
   tangle: {
@@ -22,7 +22,6 @@ interface Inside {
 
 test('an OBJ is broken, its pieces fall and lie, and fly home', async ({ page }) => {
   await newShot(page)
-  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
   await page.getByTestId('mesh-file').setInputFiles(file('ball.obj', ballObj(0.4, 16)))
   await expect(page.getByTestId('mesh-facts')).toContainText('none: closed')
   await page.getByRole('textbox', { name: 'Position y' }).fill('1')
@@ -106,7 +105,6 @@ test('a shell is laid around a mesh and broken; an open mesh is closed and broke
   page,
 }) => {
   await newShot(page)
-  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
   await page.getByTestId('mesh-file').setInputFiles(file('ball.obj', ballObj(0.4, 12)))
   await expect(page.getByTestId('mesh-facts')).toContainText('none: closed')
   await page.getByRole('button', { name: 'Shell…' }).click()

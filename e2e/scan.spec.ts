@@ -1,16 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ballObj, goTo, newShot, type Inside } from './help.ts'
-
-const type = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name, exact: true }).first()
-  await field.fill(value)
-  await field.press('Enter')
-}
-const choose = async (page: Page, list: string, option: string | RegExp) => {
-  await page.getByRole('combobox', { name: list, exact: true }).click()
-  await page.getByRole('option', { name: option }).click()
-}
-const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })
+import { add, ballObj, choose, file, goTo, type Inside, newShot, type } from './help.ts'
 
 /** Marks at a frame, once it is computed: how many, how far from the middle of the target, and how low the lowest lies above it. */
 const marksAt = (page: Page, frame: number, middle: number) =>
@@ -61,8 +50,7 @@ test('a scan by the interface: a device sweeps over a target, its rays light poi
   await page.getByRole('button', { name: 'burst', exact: true }).click()
   await type(page, 'Count', '20')
   await goTo(page, 'Motion')
-  await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('option', { name: /^\W*Ride/ }).click()
+  await add(page, 'Ride')
 
   await goTo(page, 'Births')
   await page.getByRole('button', { name: '+ Offspring' }).click()
@@ -74,8 +62,7 @@ test('a scan by the interface: a device sweeps over a target, its rays light poi
   await type(page, 'Direction y', '-1')
   await type(page, 'Spread', '35')
   await goTo(page, 'Motion')
-  await page.getByRole('button', { name: '+ Influence' }).click()
-  await page.getByRole('option', { name: /^\W*Ride/ }).click()
+  await add(page, 'Ride')
 
   // some 20 · 48 · 20/24 rays; those that miss the target bear nobody
   await expect

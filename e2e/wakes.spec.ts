@@ -1,15 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ballObj, downloaded, goTo, newShot, type Inside } from './help.ts'
-
-const type = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name, exact: true }).first()
-  await field.fill(value)
-  await field.press('Enter')
-}
-const choose = async (page: Page, list: string, option: string | RegExp) => {
-  await page.getByRole('combobox', { name: list, exact: true }).click()
-  await page.getByRole('option', { name: option }).click()
-}
+import { ballObj, choose, downloaded, goTo, type Inside, newShot, type } from './help.ts'
 
 /** Particles of both populations at a frame, once it is computed; of the second, metres from each to the next by the same parent. */
 const wakeAt = (page: Page, frame: number) =>

@@ -18,9 +18,8 @@ export { cellKeys, sortCells, gatherCells } from './cells'
 export { countNeighbours, namedNeighbours, overlaps } from './overlaps'
 export { flock, attractMutually, attractToOthers, calm, crowding, oneSidedNeighbours } from './swarm'
 export { avoid, avoidSurface, pushOf, stepAside, applyShift, stepOff } from './avoidance'
-export {
-  projectToSurface, holdToSurface, carryAlong, surfaceWays, march, stepsAlong, weightsOnTriangles, combedWays, followWays
-} from './surfaces'
+export { projectToSurface, holdToSurface, carryAlong, surfaceWays, march, stepsAlong, weightsOnTriangles } from './surfaces'
+export { combedWays, followWays } from './combings'
 export { castRays } from './sweep'
 export { sweepCollide } from './sweepCollide'
 export { preventTunnelling, findContactPlanes } from './contactPlanes'

@@ -1,5 +1,5 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
-import { Box, Button, IconButton, Typography } from '@mui/material'
+import { Button, IconButton, Typography } from '@mui/material'
 import { COMBING, type Combing } from '@tangle/core'
 import { useEffect } from 'react'
 import { engine } from '../engine/engine.ts'
@@ -10,6 +10,7 @@ import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { combedWith, noticed, selected, type Session } from '../store/session.ts'
 import { combingRemoved, set } from '../store/shot.ts'
+import { BrushFields } from './BrushFields.tsx'
 import { addCombing, combingFollowers } from './combings.ts'
 import { Entry, Section } from './Panel.tsx'
 import { useBrush } from './useBrush.ts'
@@ -106,43 +107,23 @@ export function CombingDetails({ combing }: { combing: Combing }) {
   )
 }
 
-/** What a stroke does, how wide and how strong. */
+/** The brush that combs. */
 function Brush({ combing, index }: { combing: Combing; index: number }) {
   const act = useAct()
   const { on, brush, radius, strength, lift, mirror } = useStore((state) => state.session.combing)
-  const { strokes } = combing
   return (
-    <>
-      <Row
-        label="Brush"
-        help="What a stroke does: combs along itself, makes straight, lifts off the surface, or takes back"
-      >
-        <Choices
-          name="Brush"
-          value={on ? brush : 'off'}
-          options={{ ...COMBING.strokes.brushes, off: 'off' }}
-          onChange={(next) => act(combedWith(next === 'off' ? { on: false } : { on: true, brush: next }))}
-        />
-      </Row>
-      <NumberField
-        label="Size"
-        name="Brush size"
-        unit="m"
-        value={radius}
-        range={[0.0001, 1e4]}
-        usual={[0.005, 2]}
-        step={0.005}
-        onChange={(next) => act(combedWith({ radius: next }))}
-      />
-      <NumberField
-        label="Strength"
-        name="Brush strength"
-        value={strength}
-        range={[0, 1]}
-        usual={[0, 1]}
-        step={0.01}
-        onChange={(next) => act(combedWith({ strength: next }))}
-      />
+    <BrushFields
+      brushes={COMBING.strokes.brushes}
+      help="What a stroke does: combs along itself, makes straight, lifts off the surface, or takes back"
+      brush={on ? brush : null}
+      radius={radius}
+      strength={strength}
+      strokes={combing.strokes}
+      onChange={({ brush: next, ...rest }) =>
+        act(combedWith(next === undefined ? rest : next === null ? { on: false } : { on: true, brush: next }))
+      }
+      onClear={() => act(set({ path: ['combings', index, 'strokes'], value: [] }))}
+    >
       {brush === 'lift' && (
         <NumberField
           label="Lift to"
@@ -166,18 +147,6 @@ function Brush({ combing, index }: { combing: Combing; index: number }) {
           onChange={(next) => act(combedWith({ mirror: next as Session['combing']['mirror'] }))}
         />
       </Row>
-      <Box sx={{ display: 'flex', alignItems: 'center' }}>
-        <Typography data-testid="strokes" sx={{ fontSize: 12, color: 'text.secondary', flex: 1 }}>
-          {strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`}; drag on the mesh, Ctrl Z takes
-          one back
-        </Typography>
-        <Button
-          disabled={strokes.length === 0}
-          onClick={() => act(set({ path: ['combings', index, 'strokes'], value: [] }))}
-        >
-          Clear
-        </Button>
-      </Box>
-    </>
+    </BrushFields>
   )
 }

@@ -9,9 +9,10 @@ import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { masksShownAs, noticed, selected, type Session } from '../store/session.ts'
 import { maskRemoved, set } from '../store/shot.ts'
+import { BrushFields } from './BrushFields.tsx'
 import { CombingDetails, CombingList } from './Combings.tsx'
 import { dustFromMask, eatByMask, followers, meshOfMask } from './follow.ts'
-import { isPainted, maskKind } from './maskKinds.ts'
+import { isPainted, maskKind, paintBrushes } from './maskKinds.ts'
 import { addMask, missingFor } from './masks.ts'
 import { Empty, Entry, Panel, Section } from './Panel.tsx'
 import { useShownMask } from './useShownMask.ts'
@@ -199,58 +200,26 @@ function CutPlaneSection() {
   )
 }
 
-/** The brush: what it does, how wide and how strong. */
+/** The brush that paints. */
 function Brush({ mask, index }: { mask: Mask; index: number }) {
   const act = useAct()
   const { brush, radius, strength, painting } = useStore((state) => state.session.masks)
-  const strokes = mask.strokes as unknown[]
   return (
-    <>
-      <Row label="Brush" help="What a stroke does">
-        <Choices
-          name="Brush"
-          value={painting ? brush : 'off'}
-          options={{ add: 'paint', erase: 'erase', smooth: 'smooth', off: 'off' }}
-          onChange={(next) =>
-            act(
-              next === 'off'
-                ? masksShownAs({ painting: false })
-                : masksShownAs({ painting: true, brush: next as Session['masks']['brush'] }),
-            )
-          }
-        />
-      </Row>
-      <NumberField
-        label="Size"
-        name="Brush size"
-        unit="m"
-        value={radius}
-        range={[0.0001, 1e4]}
-        usual={[0.005, 2]}
-        step={0.005}
-        onChange={(next) => act(masksShownAs({ radius: next }))}
-      />
-      <NumberField
-        label="Strength"
-        name="Brush strength"
-        value={strength}
-        range={[0, 1]}
-        usual={[0, 1]}
-        step={0.01}
-        onChange={(next) => act(masksShownAs({ strength: next }))}
-      />
-      <Box sx={{ display: 'flex', alignItems: 'center' }}>
-        <Typography data-testid="strokes" sx={{ fontSize: 12, color: 'text.secondary', flex: 1 }}>
-          {strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`}; drag on the mesh, Ctrl Z takes
-          one back
-        </Typography>
-        <Button
-          disabled={strokes.length === 0}
-          onClick={() => act(set({ path: ['masks', index, 'strokes'], value: [] }))}
-        >
-          Clear
-        </Button>
-      </Box>
-    </>
+    <BrushFields
+      brushes={paintBrushes(mask)}
+      help="What a stroke does"
+      brush={painting ? brush : null}
+      radius={radius}
+      strength={strength}
+      strokes={mask.strokes as unknown[]}
+      onChange={({ brush: next, ...rest }) =>
+        act(
+          masksShownAs(
+            next === undefined ? rest : next === null ? { painting: false } : { painting: true, brush: next },
+          ),
+        )
+      }
+      onClear={() => act(set({ path: ['masks', index, 'strokes'], value: [] }))}
+    />
   )
 }

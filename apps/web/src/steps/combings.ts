@@ -26,7 +26,6 @@ export function fittingFollow(shot: Shot, combing: Combing): Record<string, numb
     speed: round(reach / 2),
     offset: round(reach / 100),
     reach: round(reach / 20),
-    look: round(reach / 10),
   }
 }
 

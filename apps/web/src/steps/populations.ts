@@ -204,8 +204,7 @@ export function addInfluence(population: Population, index: number, kindName: st
   const fitting = followed
     ? within(kind.parameters, fittingFollow(store.getState().shot.present, followed))
     : {}
-  const own = Object.fromEntries(Object.entries(fitting).filter(([name]) => name in kind.parameters))
-  const influence = completeInfluence({ id, kind: kindName, weights, ...own, ...named }, phases)
+  const influence = completeInfluence({ id, kind: kindName, weights, ...fitting, ...named }, phases)
   const changed = {
     ...population,
     goals: goal ? [goal] : population.goals,

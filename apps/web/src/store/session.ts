@@ -56,7 +56,7 @@ export interface Session {
     plane: 'none' | 'x' | 'y' | 'z'
     /** From −1 to 1 of the reach of the meshes. */
     planeAt: number
-    brush: 'add' | 'erase' | 'smooth'
+    brush: string
     radius: number
     strength: number
     painting: boolean

@@ -1,10 +1,8 @@
 /** Meshes as solids for cutting. */
 import type { Manifold, ManifoldToplevel } from 'manifold-3d'
 import { meshFacts, type Mesh } from '../geometry/mesh.ts'
+import { FLAT, solidFrom } from '../geometry/manifold.ts'
 import { withLids } from '../geometry/lids.ts'
-
-/** Of its surface to the power of 3/2, the volume that makes a solid of a mesh. */
-const FLAT = 1e-6
 
 /**
  * A solid, and the number by which it knows its triangles in what is cut from it: those of the mesh have the numbers that they have there,
@@ -32,24 +30,16 @@ export function solidOf(manifold: ManifoldToplevel, mesh: Mesh): Solid {
   const open = `it is open: ${openEdges} open edges in ${holes} ${holes === 1 ? 'hole' : 'holes'}`
   const noSolid = `${open}, and closing them makes no solid of it. Make a shell of it first`
   if (!closed) throw new Error(`${open}, whose rims meet themselves. Make a shell of it first, or close it`)
-  const id = manifold.Manifold.reserveIDs(1)
-  const made = new manifold.Mesh({
-    numProp: 3,
-    vertProperties: closed.positions.slice(),
-    triVerts: closed.triangles.slice(),
-    runIndex: Uint32Array.of(0, closed.triangles.length),
-    runOriginalID: Uint32Array.of(id),
-    faceID: Uint32Array.from({ length: closed.triangles.length / 3 }, (_, t) => t),
-  })
-  let solid: Manifold
+  let made: ReturnType<typeof solidFrom>
   try {
-    solid = manifold.Manifold.ofMesh(made)
+    made = solidFrom(manifold, closed)
   } catch (error) {
     if (openEdges > 0) throw new Error(noSolid, { cause: error })
     throw new Error(`it is not a closed surface (${(error as Error).message}): make a shell of it first`, {
       cause: error,
     })
   }
+  const { solid, id } = made
   const volume = solid.volume()
   // what is flat but for rounding is no solid either
   if (volume > FLAT * area ** 1.5) return { solid, id, triangles }

@@ -100,6 +100,10 @@ export const cornersOf = perMesh(({ positions, triangles, motion }): Uint32Array
   return Uint32Array.from({ length: positions.length }, (_, k) => Math.floor(k / 3))
 })
 
+/** Triangles that look the other way. */
+export const turnedOver = (triangles: Uint32Array): Uint32Array =>
+  triangles.map((_, k) => triangles[k - (k % 3) + [0, 2, 1][k % 3]!]!)
+
 /** Twice the area vector of triangle t: (b − a) × (c − a). */
 export function areaVector(mesh: Mesh, t: number): [number, number, number] {
   const { positions: p, triangles } = mesh

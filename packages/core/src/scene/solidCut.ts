@@ -4,8 +4,8 @@
  */
 import type { Manifold } from 'manifold-3d'
 import { withLids } from '../geometry/lids.ts'
-import { manifoldModule } from '../geometry/manifold.ts'
-import { areaVector, meshFacts, perMesh, type Mesh } from '../geometry/mesh.ts'
+import { FLAT, manifoldModule, solidFrom } from '../geometry/manifold.ts'
+import { areaVector, meshFacts, perMesh, turnedOver, type Mesh } from '../geometry/mesh.ts'
 import { cross, dot, length, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import type { Cut } from '../document/types.ts'
 import type { Body } from './body.ts'
@@ -32,9 +32,6 @@ interface Closing {
   middles: number[][]
   fault: string | null
 }
-
-/** Of its surface to the power of 3/2, the volume that makes a solid of a mesh. */
-const FLAT = 1e-6
 
 const closingOf = perMesh((mesh): Closing => {
   const { openEdges, holes, crowdedEdges } = meshFacts(mesh)
@@ -105,21 +102,7 @@ function closedAt(body: Body, frame: number, from: Vector): Surface {
   triangles.set(lids, mesh.triangles.length)
   const closed = { positions, triangles }
   if (volumeOf(closed) >= 0) return closed
-  return { positions, triangles: triangles.map((_, c) => triangles[c - (c % 3) + [0, 2, 1][c % 3]!]!) }
-}
-
-function solidOf({ positions, triangles }: Surface): { solid: Manifold; id: number } {
-  const { Manifold, Mesh } = manifoldModule()
-  const id = Manifold.reserveIDs(1)
-  const made = new Mesh({
-    numProp: 3,
-    vertProperties: positions,
-    triVerts: triangles,
-    runIndex: Uint32Array.of(0, triangles.length),
-    runOriginalID: Uint32Array.of(id),
-    faceID: new Uint32Array(triangles.length / 3).map((_, t) => t),
-  })
-  return { solid: Manifold.ofMesh(made), id }
+  return { positions, triangles: turnedOver(triangles) }
 }
 
 /** What a cut has left of a body at a frame, in the world; the whole of it where it can't be cut. */
@@ -144,12 +127,13 @@ export function solidCut(body: Body, by: Body, { keep }: Pick<Cut, 'keep'>, fram
 }
 
 function computeCut(body: Body, by: Body, keep: string, frame: number): SolidCut | null {
+  const manifold = manifoldModule()
   const from = middleOf(body.worldView(frame))
   const solids: Manifold[] = []
   try {
-    const whole = solidOf(closedAt(body, frame, from))
+    const whole = solidFrom(manifold, closedAt(body, frame, from))
     solids.push(whole.solid)
-    const tool = solidOf(closedAt(by, frame, from))
+    const tool = solidFrom(manifold, closedAt(by, frame, from))
     solids.push(tool.solid)
     const result = keep === 'common' ? whole.solid.intersect(tool.solid) : whole.solid.subtract(tool.solid)
     solids.push(result)

@@ -9,6 +9,7 @@ interface Measures {
     contact: { inside: number } | null
     links: { alive: number; made: number; broken: number } | null
     goals: { paired: number; arrived: number; median: number }[]
+    events: Record<string, number>
   }[]
   meshes: { area: number; swept: number; left: number }[]
   covers: { volume: number; deepest: number }[]
@@ -23,7 +24,7 @@ interface Engine {
   arrows(): Float32Array | null
   measures(): Measures | undefined
   measuresAt(frame: number): Measures | undefined
-  liveMeshes(): { triangles: Uint32Array }[]
+  liveMeshes(): { triangles: Uint32Array; values?: Float32Array }[]
   surface(): { meshes: { others?: Float32Array }[]; plane: Float32Array | null } | null
   picture(): Promise<Blob | null>
 }

@@ -24,7 +24,7 @@ const marksAt = (page: Page, frame: number, middle: number) =>
     [frame, middle],
   )
 
-test('a scan by the interface: a device sweeps over a target, its rays light points up on what they see, which ride on it, shrink, and are joined by threads', async ({
+test('a scan by the interface: a device sweeps over a target, its rays light points up on what they see, which ride on it and are joined by threads; what has been seen is a mask, and each hit an event', async ({
   page,
 }) => {
   page.setDefaultTimeout(20_000)
@@ -80,6 +80,26 @@ test('a scan by the interface: a device sweeps over a target, its rays light poi
   const before = (await marksAt(page, 10, 0.5 * t * t * (3 - 2 * t)))!
   expect(before.most).toBeLessThan(1.001)
   expect(before.least).toBeGreaterThan(0.99)
+
+  // what has been seen: of a ball from 3 m off less than the upper third, and it shows on the stage
+  await goTo(page, 'Masks')
+  await page.getByRole('button', { name: '+ Mask' }).click()
+  await page.getByRole('option', { name: /^\W*Seen/ }).click()
+  await expect(page.getByRole('combobox', { name: 'Mesh', exact: true })).toContainText('target')
+  await expect(page.getByTestId('seen-so-far')).toHaveText(/^[1-3]?\d\.\d % of the mesh seen so far$/, { timeout: 30_000 }) // prettier-ignore
+  const heat = () =>
+    page.evaluate(() => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      engine.seek(21)
+      return Math.max(...engine.liveMeshes().flatMap(({ values }) => Array.from(values ?? [])))
+    })
+  await expect.poll(heat, { timeout: 30_000 }).toBeGreaterThan(0.6)
+  const kinds = () =>
+    page.evaluate(() => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      return engine.measuresAt(21)!.populations[0]!.events
+    })
+  expect((await kinds()).hit).toBeGreaterThan(5)
 
   await goTo(page, 'Look')
   await page.getByRole('button', { name: 'gives light' }).click()

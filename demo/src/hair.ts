@@ -109,7 +109,7 @@ export const figureheadHair: DemoShot = {
     ],
     masks: [
       { id: 'crown', name: 'Crown', kind: 'ball', centre: [0.26, 1.47, 0], radius: 0.16, soft: 0.1 },
-      { id: 'tips', name: 'Tips', kind: 'uv', mesh: 'hair', along: 'v', low: 0.84, high: 1, soft: 0.12 },
+      { id: 'tips', name: 'Tips', kind: 'uv', mesh: 'hair', along: 'v', low: 0.86, high: 1.2, soft: 0.06 },
     ],
     combings: [{ id: 'hair', name: 'Hair', mesh: 'hair', start: 'v', smooth: 0.02, strokes }],
     populations: [
@@ -129,7 +129,7 @@ export const figureheadHair: DemoShot = {
             offset: 0.004,
           },
         ],
-        cues: [{ id: 'off', from: 'Running', to: 'Loose', chance: 0.8, when: { kind: 'mask', mask: 'tips', above: 0.5 } }],
+        cues: [{ id: 'off', from: 'Running', to: 'Loose', when: { kind: 'mask', mask: 'tips', above: 0.5 } }],
         influences: [
           {
             id: 'follow',

@@ -51,7 +51,7 @@ export const SCAN_MESHES: DemoMesh[] = [
 
 const shrinks = { to: 'size', from: 'age', curve: [[0, 1, 'out'], [1, 0.02]] } // prettier-ignore
 
-/** A sounder is towed over a sunken boat: its rays light points up where they meet it, with more around, which shrink away. */
+/** A sounder is towed over a sunken boat: its rays light points up where they meet it, with more around, which shrink away; what has been seen stays as a faint sketch of the hull. */
 export const scan: DemoShot = {
   title: 'The sounder and the wreck',
   build: (asset) => ({
@@ -69,6 +69,7 @@ export const scan: DemoShot = {
         ],
       }),
     ],
+    masks: [{ id: 'seen', name: 'Seen', kind: 'seen', mesh: 'wreck', soft: 0.5 }],
     populations: [
       {
         id: 'eyes',
@@ -134,6 +135,24 @@ export const scan: DemoShot = {
           draw: 'points',
           colour: { from: 'age', range: [0, 1], ramp: 'brine' },
           glow: { strength: 1.2, halo: 3, by: 'life' },
+        },
+      },
+      {
+        id: 'sketch',
+        name: 'Sketch',
+        phases: ['Unseen', 'Seen'],
+        particle: { radius: 0.007, density: 1000, lifespan: null },
+        births: [{ id: 'hull', kind: 'surface', mesh: 'wreck', into: 'Unseen', how: 'even', amount: { burst: 12_000, at: 1 } }],
+        cues: [{ id: 'met', from: 'Unseen', to: 'Seen', when: { kind: 'mask', mask: 'seen', above: 0.5 } }],
+        influences: [
+          { id: 'ride', kind: 'ride', weights: { Unseen: 1, Seen: 1 } },
+          { id: 'dark', kind: 'fade', name: 'Dark', weights: { Unseen: 1 }, opacity: 0 },
+          { id: 'faint', kind: 'fade', name: 'Faint', weights: { Seen: 1 }, opacity: 0.3 },
+        ],
+        look: {
+          draw: 'points',
+          colour: { from: 'own', range: [0, 1], ramp: 'brine' },
+          glow: { strength: 0.25, halo: 1.5 },
         },
       },
     ],

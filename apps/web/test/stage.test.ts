@@ -1,6 +1,7 @@
 /** What the stage draws of particles that are meshes: three.js objects, without a screen. */
 import {
   chooseInstance,
+  completeGlow,
   completeInstances,
   completeMesh,
   completePopulation,
@@ -11,7 +12,16 @@ import {
   type Mesh,
   type Shot,
 } from '@tangle/core'
-import { Color, InstancedMesh, Matrix4, Quaternion, Vector3, Vector4, type BatchedMesh } from 'three'
+import {
+  Color,
+  InstancedMesh,
+  Matrix4,
+  Quaternion,
+  Vector3,
+  Vector4,
+  type BatchedMesh,
+  type ShaderMaterial,
+} from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { drawInstances, type ShownParticles } from '../src/stage/instances.ts'
 import { drawBonds } from '../src/stage/bonds.ts'
@@ -39,7 +49,7 @@ const look = (more: Partial<Look> = {}, of: Instances = instances): Look => ({
   ...more,
 })
 const COUNT = 40
-const plain = { colours: null, values: null }
+const plain = { colours: null, values: null, brights: null }
 const [x, w] = [Math.sin(0.4), Math.cos(0.4)]
 const frame = packPopulation({
   id: 'dust',
@@ -273,6 +283,24 @@ describe('colours by attributes of their own', () => {
     expect(shadesOf(own, look({ colour: { from: 'age', range: [0, 1], ramp: 'ember' } }), attributes)).toEqual(plain) // prettier-ignore
     // frames from before the attribute was added have none of it
     expect(shadesOf(frame, by('heat'), attributes)).toEqual(plain)
+  })
+
+  test('points are as bright as an attribute says; without it all are alike', () => {
+    const glowing = (attribute: string) =>
+      look({ glow: completeGlow({ by: 'attribute', attribute, full: 4 }) })
+    const cloud = drawPopulation()
+    const uniform = (name: string): unknown => (cloud.object.material as ShaderMaterial).uniforms[name]!.value
+    const show = (attribute: string) => {
+      cloud.show(own, shadesOf(own, glowing(attribute), attributes))
+      cloud.setLook(glowing(attribute), new Vector3(0, 1, 0), 1, null)
+      return [uniform('glowBy'), uniform('full')]
+    }
+    expect(show('way')).toEqual([4, 4])
+    expect(Array.from(cloud.object.geometry.getAttribute('lit').array.slice(0, COUNT))).toEqual(Array(COUNT).fill(5)) // prettier-ignore
+    expect(show('heat')).toEqual([4, 4])
+    expect(Array.from(cloud.object.geometry.getAttribute('lit').array.slice(0, COUNT))).toEqual(Array.from(own.own.heat)) // prettier-ignore
+    expect(show('gone')[0]).toBe(0)
+    expect(cloud.object.geometry.getAttribute('lit')).toBeUndefined()
   })
 
   test('points and instances are drawn in them', () => {

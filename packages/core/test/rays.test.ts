@@ -41,7 +41,7 @@ test.each([
   const [from, to] = [1, 2].map((stream) => Array.from({ length: count }, (_, k) => somewhere(k, stream))) as [Vector3[], Vector3[]]
   const origins = Float32Array.from(from.flatMap((v) => v.toArray()))
   const ways = Float32Array.from(to.flatMap((v, k) => v.clone().sub(from[k]!).toArray()))
-  const { shares } = castRays(machine, body, 1, origins, ways)
+  const { shares } = castRays(machine, body, 1, { origins, ways, frames: new Float64Array(count).fill(1) })
   let hits = 0
   let odd = 0
   for (let k = 0; k < count; k++) {

@@ -178,13 +178,14 @@ function asciiNumbers(bytes: Uint8Array, header: Header): Next {
 export type PlyColumn = { name: string; values: Float32Array | Uint32Array | Int32Array | Uint8Array }
 
 /**
- * A binary little-endian PLY of vertices, and of triangles if there are any. All columns have the same length.
+ * A binary little-endian PLY of vertices, and of triangles if there are any, with a number each. All columns have the same length.
  */
 export function writePly(
   columns: PlyColumn[],
   comments: string[],
   triangles?: Uint32Array,
   edges?: Uint32Array,
+  faceColumn?: { name: string; values: Uint8Array },
 ): Uint8Array {
   const count = columns[0]?.values.length ?? 0
   const faces = (triangles?.length ?? 0) / 3
@@ -203,13 +204,15 @@ export function writePly(
     `element vertex ${count}`,
     ...columns.map((c) => `property ${type(c)} ${c.name}`),
     ...(triangles ? [`element face ${faces}`, 'property list uchar uint vertex_indices'] : []),
+    ...(faceColumn ? [`property uchar ${faceColumn.name}`] : []),
     ...(edges ? [`element edge ${edges.length / 2}`, 'property uint vertex1', 'property uint vertex2'] : []),
     'end_header',
     '',
   ].join('\n')
   const head = new TextEncoder().encode(header)
+  const faceBytes = faceColumn ? 14 : 13
   const stride = columns.reduce((sum, c) => sum + c.values.BYTES_PER_ELEMENT, 0)
-  const out = new Uint8Array(head.length + count * stride + faces * 13 + (edges?.byteLength ?? 0))
+  const out = new Uint8Array(head.length + count * stride + faces * faceBytes + (edges?.byteLength ?? 0))
   out.set(head)
   const data = new DataView(out.buffer)
   let offset = head.length
@@ -222,12 +225,13 @@ export function writePly(
     }
     offset += values.BYTES_PER_ELEMENT
   }
-  for (let t = 0, at = head.length + count * stride; t < faces; t++, at += 13) {
+  for (let t = 0, at = head.length + count * stride; t < faces; t++, at += faceBytes) {
     out[at] = 3
+    if (faceColumn) out[at + 13] = faceColumn.values[t]!
     for (let k = 0; k < 3; k++) data.setUint32(at + 1 + k * 4, triangles![t * 3 + k]!, true)
   }
   edges?.forEach((vertex, k) =>
-    data.setUint32(head.length + count * stride + faces * 13 + k * 4, vertex, true),
+    data.setUint32(head.length + count * stride + faces * faceBytes + k * 4, vertex, true),
   )
   return out
 }

@@ -4,7 +4,7 @@
  */
 import { bodyRow, F64, link, treeStack } from './layouts'
 import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, unsigned, writeF32, writeF64, writeI32 } from './machine'
-import { piercesTree } from './sweep'
+import { piercesTree } from './rays'
 
 export function linkAt(links: usize, n: i32): usize {
   return links + <usize>(n * link.SIZE * F64)

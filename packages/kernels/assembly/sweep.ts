@@ -8,7 +8,7 @@
  */
 import { treeQuad, treeStack, treeTriangle } from './layouts'
 import { and4, atLeast4, bits4, load4, splat4 } from './lanes'
-import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
+import { readF32, readI32, squareRoot, writeI32 } from './machine'
 import { childOf, countOf, firstOf } from './tree'
 
 /** Share of the way (1: it touches nothing), and the unit direction from the place that is contactNormal to the centre. */
@@ -178,107 +178,5 @@ export function sweepTree(
     const first = firstOf(code)
     const end = first + countOf(code)
     for (let t = first; t < end; t++) sweepTriangle(vertices, t, px, py, pz, dx, dy, dz, dd, rho)
-  }
-}
-
-/** Whether the straight line from p by d passes through a triangle. */
-export function piercesTree(
-  quads: usize, vertices: usize, stack: usize, base: i32,
-  px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
-): boolean {
-  sweepTime = 1.0
-  let depth = 1
-  writeI32(stack, base, 0)
-  while (depth > 0) {
-    depth--
-    const code = readI32(stack, base + depth)
-    if (code >= 0) {
-      depth = pushChildren(quads, code, nearBoxes(quads, code, px, py, pz, dx, dy, dz, 0.0), stack, base, depth)
-      continue
-    }
-    const first = firstOf(code)
-    const end = first + countOf(code)
-    for (let t = first; t < end; t++) {
-      if (pierceTime(vertices, t, px, py, pz, dx, dy, dz) <= 1.0) return true
-    }
-  }
-  return false
-}
-
-/** A share of the way at which nothing is met. */
-const NOWHERE: f64 = 2.0
-
-/** At what share of the way from p by d it passes through a triangle, from either side. Source: Möller, Trumbore (1997). */
-function pierceTime(vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64): f64 {
-  const o = triangle * treeTriangle.SIZE
-  const ax = readF32(vertices, o + treeTriangle.ax)
-  const ay = readF32(vertices, o + treeTriangle.ay)
-  const az = readF32(vertices, o + treeTriangle.az)
-  const ux = readF32(vertices, o + treeTriangle.bx) - ax
-  const uy = readF32(vertices, o + treeTriangle.by) - ay
-  const uz = readF32(vertices, o + treeTriangle.bz) - az
-  const vx = readF32(vertices, o + treeTriangle.cx) - ax
-  const vy = readF32(vertices, o + treeTriangle.cy) - ay
-  const vz = readF32(vertices, o + treeTriangle.cz) - az
-  const hx = dy * vz - dz * vy
-  const hy = dz * vx - dx * vz
-  const hz = dx * vy - dy * vx
-  const det = ux * hx + uy * hy + uz * hz
-  if (det == 0.0) return NOWHERE
-  const sx = px - ax
-  const sy = py - ay
-  const sz = pz - az
-  const b = (sx * hx + sy * hy + sz * hz) / det
-  if (b < 0.0 || b > 1.0) return NOWHERE
-  const qx = sy * uz - sz * uy
-  const qy = sz * ux - sx * uz
-  const qz = sx * uy - sy * ux
-  const c = (dx * qx + dy * qy + dz * qz) / det
-  if (c < 0.0 || b + c > 1.0) return NOWHERE
-  const t = (vx * qx + vy * qy + vz * qz) / det
-  return t >= 0.0 && t <= 1.0 ? t : NOWHERE
-}
-
-/**
- * Where rays (places and ways, 3 × f32 each) first meet a triangle: the share of the way, 2 where they meet none, and the triangle in leaf order
- * (−1). Of triangles that are met at once it is the first. `stack` is scratch of treeStack.SIZE i32 per thread.
- */
-export function castRays(
-  start: i32, end: i32, origins: usize, ways: usize,
-  quads: usize, vertices: usize, stack: usize, outShare: usize, outTriangle: usize, thread: i32,
-): void {
-  const base = thread * treeStack.SIZE
-  for (let i = start; i < end; i++) {
-    const px = readF32(origins, i * 3)
-    const py = readF32(origins, i * 3 + 1)
-    const pz = readF32(origins, i * 3 + 2)
-    const dx = readF32(ways, i * 3)
-    const dy = readF32(ways, i * 3 + 1)
-    const dz = readF32(ways, i * 3 + 2)
-    let best = NOWHERE
-    let found = -1
-    // boxes are looked at as far as the earliest so far
-    sweepTime = 1.0
-    let depth = 1
-    writeI32(stack, base, 0)
-    while (depth > 0) {
-      depth--
-      const code = readI32(stack, base + depth)
-      if (code >= 0) {
-        depth = pushChildren(quads, code, nearBoxes(quads, code, px, py, pz, dx, dy, dz, 0.0), stack, base, depth)
-        continue
-      }
-      const first = firstOf(code)
-      const last = first + countOf(code)
-      for (let t = first; t < last; t++) {
-        const time = pierceTime(vertices, t, px, py, pz, dx, dy, dz)
-        if (time > best || (time == best && (found < 0 || t >= found))) continue
-        best = time
-        found = t
-        sweepTime = time
-      }
-    }
-    writeF32(outShare, i, best)
-    writeI32(outTriangle, i, found)
   }
 }

@@ -20,6 +20,13 @@ export function eventColumns(
     read: (row) => all[row * 3 + k]!,
     words: (row) => Number(all[row * 3 + k]!.toPrecision(4)).toString(),
   })
+  /** Texture coordinates of the place that a ray has met. */
+  const texture = (label: string, k: number): Column => ({
+    label,
+    unit: '',
+    read: (row) => table.uvs[row * 2 + k]!,
+    words: (row) => (kindAt(row) === 'hit' ? table.uvs[row * 2 + k]!.toFixed(3) : ''),
+  })
   return {
     frame: {
       label: 'frame',
@@ -61,6 +68,14 @@ export function eventColumns(
     nx: metres('normal x', table.normals, 0),
     ny: metres('normal y', table.normals, 1),
     nz: metres('normal z', table.normals, 2),
+    distance: {
+      label: 'distance',
+      unit: 'm',
+      read: (row) => table.distances[row]!,
+      words: (row) => (kindAt(row) === 'hit' ? Number(table.distances[row]!.toPrecision(4)).toString() : ''),
+    },
+    u: texture('u', 0),
+    v: texture('v', 1),
   }
 }
 

@@ -6,6 +6,7 @@ import {
   type Measures,
   type Population,
   type PopulationMeasures,
+  type SeenMeasures,
   type ShotMesh,
 } from '@tangle/core'
 import type { Engine } from '../engine/engine.ts'
@@ -28,6 +29,7 @@ export const EVENT_NAMES: Record<EventKind, string> = {
   touch: 'touched',
   break: 'broken',
   phase: 'changed phase',
+  hit: 'its ray met',
 }
 const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
 
@@ -80,6 +82,7 @@ export function linesOf(
     ...(now?.measured.bonds ? BONDS : {}),
     ...(population.influences.some(({ kind }) => kind === 'dock') ? HOME : {}),
     ...coverLines(now?.all.covers ?? [], meshes),
+    ...seenLines(now?.all.seen ?? [], meshes),
     energy: {
       title: 'Energy (J)',
       format: short(3),
@@ -210,6 +213,17 @@ function coverLines(now: CoverMeasures[], meshes: ShotMesh[]): Charts {
     cover: { title: 'Greatest height of covers', format: metres, lines: each((one) => one.deepest) },
     volume: { title: 'Volume of covers (m³)', format: short(2), lines: each((one) => one.volume) },
   }
+}
+
+/** How much of meshes rays have seen. */
+function seenLines(now: SeenMeasures[], meshes: ShotMesh[]): Charts {
+  if (now.length === 0) return {}
+  const lines: Lines['lines'] = now.map(({ id, mesh }) => [
+    meshes.find((one) => one.id === mesh)?.name ?? mesh,
+    // takes from before rays were remembered have none
+    (_, { seen = [] }) => seen.filter((one) => one.id === id).map(({ share }) => share * 100)[0],
+  ])
+  return { seen: { title: 'Seen by rays (%)', format: short(3), lines } }
 }
 
 /** What the lines read of every computed frame. */

@@ -210,7 +210,8 @@ const reading = {
   /** Meshes as they are at the playhead: eaten, rippling, or with a mask on them. */
   liveMeshes(): PackedMesh[] {
     const { take, preview, heat, combing } = shown
-    moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat, combing)
+    const seen = take ? null : (preview?.seenUntil(playhead.frame) ?? [])
+    moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat, combing, seen)
     const asked = moments.latest?.meshes ?? []
     if (heat !== null) return asked
     if (!take) return [...asked, ...(preview?.shown(playhead.frame)?.covers ?? []).map(packed)]

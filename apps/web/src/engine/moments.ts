@@ -1,5 +1,5 @@
 /** Meshes as they are at a moment, asked of a worker beside the simulator. */
-import { sourceKey, type Shot } from '@tangle/core'
+import { sourceKey, type SeenPlaces, type Shot } from '@tangle/core'
 import { createSurfaces, type CutPlane, type SurfaceAnswer, type Surfaces } from '@tangle/runtime/browser'
 import type { createLibrary } from './library.ts'
 
@@ -17,8 +17,14 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
     get latest(): SurfaceAnswer | null {
       return surfaces?.latest ?? null
     },
-    /** Asks for the meshes of a moment, if something about them changes and has not been asked for. */
-    ask(shot: Shot | undefined, frame: number, heat: Heat | null, combing: string | null): void {
+    /** Asks for the meshes of a moment, with what rays have `seen` until then (null: nobody knows), if something about them changes and has not been asked for. */
+    ask(
+      shot: Shot | undefined,
+      frame: number,
+      heat: Heat | null,
+      combing: string | null,
+      seen: SeenPlaces[] | null,
+    ): void {
       if (!shot) return
       const found = library.meshesOf(shot)
       const lively =
@@ -34,14 +40,14 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
       }
       if (found.size < new Set(shot.meshes.map((mesh) => sourceKey(mesh.source, shot))).size) return
       const heated = heat ? JSON.stringify([heat.mask, heat.plane]) + stamp(heat.variant) : ''
-      const key = `${frame} ${stamp(shot)} ${heated} ${combing ?? ''}`
+      const key = `${frame} ${stamp(shot)} ${heated} ${combing ?? ''} ${stamp(seen)}`
       if (key === askedFor) return
       askedFor = key
       if (!surfaces) {
         surfaces = createSurfaces()
         surfaces.subscribe(changed)
       }
-      surfaces.ask({ shot, frame, heat, combing }, found)
+      surfaces.ask({ shot, frame, heat, combing, seen }, found)
     },
     dispose(): void {
       surfaces?.dispose()

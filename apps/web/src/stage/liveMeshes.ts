@@ -1,13 +1,29 @@
 /** Meshes that change their shape: they and what lies on them, as the engine has them at the moment. */
 import { coverId, INFLUENCES, rampTable, type Shot } from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
-import { BufferGeometry, Mesh, type Group, type MeshStandardMaterial } from 'three'
+import { BufferGeometry, Color, Mesh, type Group, type MeshStandardMaterial } from 'three'
 import type { Engine } from '../engine/engine.ts'
+import { INNER } from './pieces.ts'
 import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
 
 type RGB = [number, number, number]
 /** Of what lies on meshes, linear RGB. */
 const SNOW: RGB = [0.78, 0.82, 0.88]
+
+const CUT_PART = ' cut'
+
+const split = new WeakMap<PackedMesh, PackedMesh[]>()
+/** A mesh and the faces of its cut, which are drawn in a tone of their own; under a mask it stays one. */
+function partsOf(mesh: PackedMesh): PackedMesh[] {
+  const { inner, triangles, values } = mesh
+  if (inner === undefined || values) return [mesh]
+  const known = split.get(mesh) ?? [
+    { ...mesh, triangles: triangles.subarray(0, inner * 3) },
+    { ...mesh, id: `${mesh.id}${CUT_PART}`, triangles: triangles.subarray(inner * 3) },
+  ]
+  split.set(mesh, known)
+  return known
+}
 
 /** @param tone of bare meshes */
 export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColours, tone: number) {
@@ -21,12 +37,12 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       live.delete(id)
     }
   }
-  function show(mesh: PackedMesh, coverTone: RGB | undefined): void {
+  function show(mesh: PackedMesh, ownTone: RGB | undefined): void {
     const known = live.get(mesh.id)
     if (known?.shown === mesh) return
     const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours, tone))
-    if (coverTone) {
-      object.material.color.setRGB(...coverTone)
+    if (ownTone) {
+      object.material.color.setRGB(...ownTone)
       // before the mesh that it lies on
       object.material.polygonOffset = false
     }
@@ -36,15 +52,20 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
     live.set(mesh.id, { object, shown: mesh })
   }
 
+  // darker, as the inside of pieces is
+  const cut = new Color(tone).multiplyScalar(INNER).toArray() as RGB
   return {
     has: (id: string): boolean => live.has(id),
     place(shot: Shot): void {
       const covers = coverTones(shot)
       const isShown = (id: string): boolean =>
         covers.has(id) || shot.meshes.some((mesh) => mesh.id === id && mesh.visible)
-      const now = engine.liveMeshes().filter(({ id }) => isShown(id))
+      const now = engine
+        .liveMeshes()
+        .filter(({ id }) => isShown(id))
+        .flatMap(partsOf)
       keepOnly((id) => now.some((mesh) => mesh.id === id))
-      for (const mesh of now) show(mesh, covers.get(mesh.id))
+      for (const mesh of now) show(mesh, mesh.id.endsWith(CUT_PART) ? cut : covers.get(mesh.id))
     },
   }
 }

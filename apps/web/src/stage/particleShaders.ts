@@ -4,6 +4,7 @@ export const VERTEX = /* glsl */ `
   attribute vec4 traits; // phase, opacity, and the direction a disc faces, each 0 to 1
   attribute vec3 own;    // colour of its own
   attribute float chosen; // number of its own that the look reads
+  attribute float lit;   // number of its own that makes it bright
   uniform float pixels;  // pixels of a metre at a metre's distance
   uniform float part;    // of them that is drawn
   uniform float middle;  // metres from the camera to what is looked at
@@ -14,8 +15,8 @@ export const VERTEX = /* glsl */ `
   uniform vec3 phases[8];
   uniform float glow;    // brightness of the light that they give; 0: they are lit
   uniform float halo;    // radii that it reaches, of points
-  uniform int glowBy;    // 0 all alike, 1 at birth, 2 when fast, 3 at the end of the ramp
-  uniform float fullSpeed; // m/s
+  uniform int glowBy;    // 0 all alike, 1 at birth, 2 when fast, 3 at the end of the ramp, 4 by a number of its own
+  uniform float full;    // speed, m/s, or number at which they are brightest
   uniform float marked;  // place of the marked particle in the buffers, or -1
   varying vec3 colour;
   varying float fade;    // dimmer where a particle is smaller than a pixel
@@ -32,7 +33,7 @@ export const VERTEX = /* glsl */ `
     if (glow > 0.0) gl_PointSize = max(size * halo, least);
     float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
     float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
-    float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / fullSpeed, 0.0, 1.0) : glowBy == 3 ? t : 1.0;
+    float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / full, 0.0, 1.0) : glowBy == 3 ? t : glowBy == 4 ? clamp(lit / full, 0.0, 1.0) : 1.0;
     bright = glow * by;
     colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
     if (source == 5) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];

@@ -53,19 +53,21 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
       glow: { value: 0 },
       halo: { value: 1 },
       glowBy: { value: 0 },
-      fullSpeed: { value: 1 },
+      full: { value: 1 },
     },
   })
 }
 
-const GLOWS_BY = ['even', 'life', 'speed', 'value']
+const GLOWS_BY = ['even', 'life', 'speed', 'value', 'attribute']
 /** Points that are lights add up and hide nothing; balls and discs shine, and stay solid. */
-function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean): void {
+function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean, lit: boolean): void {
   const { uniforms } = material
   uniforms.glow!.value = glow?.strength ?? 0
   uniforms.halo!.value = points ? (glow?.halo ?? 1) : 1
-  uniforms.glowBy!.value = GLOWS_BY.indexOf(glow?.by ?? 'even')
-  uniforms.fullSpeed!.value = glow?.speed ?? 1
+  // by an attribute that nobody has all are alike
+  const by = glow?.by === 'attribute' && !lit ? 'even' : (glow?.by ?? 'even')
+  uniforms.glowBy!.value = GLOWS_BY.indexOf(by)
+  uniforms.full!.value = (by === 'attribute' ? glow?.full : glow?.speed) ?? 1
   const adds = (glow?.strength ?? 0) > 0 && points
   if (material.transparent === adds) return
   Object.assign(material, {
@@ -84,7 +86,7 @@ export function drawPopulation(): DrawnPopulation {
   const object = new Points(points.geometry, material)
   object.frustumCulled = false
   let shown: PackedPopulation | undefined
-  let shaded: Shades = { colours: null, values: null }
+  let shaded: Shades = { colours: null, values: null, brights: null }
   let markedId: number | null = null
 
   function placeMark(): void {
@@ -117,7 +119,7 @@ export function drawPopulation(): DrawnPopulation {
       )
       uniforms.light!.value.copy(light)
       uniforms.strength!.value = strength
-      setGlow(material, byPhase ? null : look.glow, look.draw === 'points')
+      setGlow(material, byPhase ? null : look.glow, look.draw === 'points', shaded.brights !== null) // prettier-ignore
     },
     mark(id) {
       markedId = id
@@ -169,11 +171,13 @@ function createPointBuffers() {
       reserve(Math.max(1, count))
       reserveOnly('own', shades.colours ? 3 : 0)
       reserveOnly('chosen', shades.values ? 1 : 0)
+      reserveOnly('lit', shades.brights ? 1 : 0)
       write('position', positions, count * 3)
       write('values', values, count * 4)
       write('traits', traits, count * 4)
       write('own', shades.colours, count * 3)
       write('chosen', shades.values, count)
+      write('lit', shades.brights, count)
     },
   }
 }

@@ -29,7 +29,7 @@ import { fade, shine } from './fading.ts'
 import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker, beside their outside. */
-const INNER = 0.62
+export const INNER = 0.62
 
 /** Shares of the distance from the camera: a pixel is about a thousandth. */
 const OVERLAP = 5e-5

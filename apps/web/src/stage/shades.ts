@@ -7,8 +7,9 @@ export interface Shades {
   colours: Float32Array | null
   /** A number of each, for the ramp of the look. */
   values: Float32Array | null
+  /** A number of each, for the brightness of its glow. */
+  brights: Float32Array | null
 }
-const NONE: Shades = { colours: null, values: null }
 
 /** Lengths of vectors, three numbers each. */
 const lengths = (vectors: Float32Array): Float32Array =>
@@ -17,11 +18,27 @@ const lengths = (vectors: Float32Array): Float32Array =>
   )
 
 /** By the colour that Colour influences give, or by an attribute of the population's own. */
-export function shadesOf(population: PackedPopulation, { colour }: Look, attributes: OwnAttribute[]): Shades {
+export function shadesOf(population: PackedPopulation, look: Look, attributes: OwnAttribute[]): Shades {
+  return { ...colouredBy(population, look, attributes), brights: brightnessOf(population, look, attributes) }
+}
+
+function brightnessOf(
+  { own }: PackedPopulation,
+  { glow }: Look,
+  attributes: OwnAttribute[],
+): Float32Array | null {
+  const chosen = attributes.find(({ id }) => glow?.by === 'attribute' && id === glow.attribute)
+  const values = chosen && own[chosen.id]
+  if (!values) return null
+  return chosen.type === 'vector' || chosen.type === 'colour' ? lengths(values) : values
+}
+
+type Coloured = Pick<Shades, 'colours' | 'values'>
+function colouredBy(population: PackedPopulation, { colour }: Look, attributes: OwnAttribute[]): Coloured {
   if (colour.from === 'own') return { colours: population.colours, values: null }
   const chosen = attributes.find(({ id }) => colour.from === 'attribute' && id === colour.attribute)
   const values = chosen && population.own[chosen.id]
-  if (!chosen || !values) return NONE
+  if (!chosen || !values) return { colours: null, values: null }
   if (chosen.type === 'colour') return { colours: values, values: null }
   return { colours: null, values: chosen.type === 'vector' ? lengths(values) : values }
 }

@@ -6,6 +6,7 @@ import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
+import { useEngineSlowly } from '../engine/useEngine.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { masksShownAs, noticed, selected, type Session } from '../store/session.ts'
 import { maskRemoved, set } from '../store/shot.ts'
@@ -94,6 +95,7 @@ function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
           sx={{ width: '100%', mb: 0.5 }}
         />
         {isPainted(mask) && <Brush mask={mask} index={index} />}
+        <SeenSoFar mask={mask} />
         <ParameterForm parameters={kind.parameters} values={mask} path={['masks', index]} of={mask.id} />
       </Section>
       {kind.inputs && (
@@ -126,6 +128,21 @@ function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
         </Section>
       )}
     </>
+  )
+}
+
+/** How much of its mesh rays have seen, of a mask that asks for it. */
+function SeenSoFar({ mask }: { mask: Mask }) {
+  const { populations } = useShot()
+  const found = useEngineSlowly((e) => e.measures()?.seen?.find(({ id }) => id === mask.id))
+  const casts = populations.some(({ births }) => births.some(({ laid, mesh, muted }) => laid === 'ray' && mesh === mask.mesh && !muted)) // prettier-ignore
+  if (mask.kind !== 'seen') return null
+  return (
+    <Typography data-testid="seen-so-far" sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>
+      {casts
+        ? `${((found?.share ?? 0) * 100).toFixed(1)} % of the mesh seen so far`
+        : 'No rays go to this mesh yet: in Births let offspring be laid onto it by a ray.'}
+    </Typography>
   )
 }
 

@@ -50,12 +50,18 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
       return { mesh: shot.meshes.at(-1)?.id, soft: round(reach / 20) }
     case 'painted':
       return { mesh }
+    case 'seen':
+      return { mesh: targetOf(shot) ?? mesh, soft: round(reach / 15) }
     case 'uv':
       return { mesh: withUv(mesh, shot) }
     default:
       return { of }
   }
 }
+
+/** The mesh that rays of particles are to meet. */
+const targetOf = ({ populations }: Shot): string | undefined =>
+  populations.flatMap(({ births }) => births).find(({ laid }) => laid === 'ray')?.mesh
 
 /** This mesh if it has texture coordinates, else the first that has. */
 function withUv(mesh: string | undefined, { meshes }: Shot): string | undefined {
@@ -65,7 +71,8 @@ function withUv(mesh: string | undefined, { meshes }: Shot): string | undefined 
 
 /** Why a kind of mask can't be added yet, or null. */
 export function missingFor(kind: string, shot: Shot): string | null {
-  if (['spread', 'inside', 'painted', 'uv'].includes(kind) && shot.meshes.length === 0) return 'needs a mesh'
+  if (['spread', 'inside', 'painted', 'seen', 'uv'].includes(kind) && shot.meshes.length === 0)
+    return 'needs a mesh'
   if (['front', 'mix'].includes(kind) && shot.masks.length === 0) return 'needs another mask'
   return null
 }

@@ -77,7 +77,8 @@ function pruned(shot: Shot): Shot {
       else gone.meshes.add(n)
     } else if (rest[0] === 'look') {
       const { look } = next.populations[n]!
-      if (rest[1] === 'colour') look.colour = { from: 'age', range: [0, 1], ramp: look.colour.ramp }
+      if (rest[1] === 'glow') delete look.glow!.attribute
+      else if (rest[1] === 'colour') look.colour = { from: 'age', range: [0, 1], ramp: look.colour.ramp }
       else if (look.instances) withoutInstance(next.populations[n]!, known.mesh)
     } else if (rest[0] === 'attributes')
       next.populations[n]!.attributes[Number(rest[1])] = withoutMaskBirth(

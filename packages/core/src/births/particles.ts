@@ -1,4 +1,11 @@
-import { choice, number, reference, vector, type ValuesOf } from '../document/parameters.ts'
+import {
+  choice,
+  direction as directionOf,
+  number,
+  reference,
+  vector,
+  type ValuesOf,
+} from '../document/parameters.ts'
 import { birth, COMMON } from './birth.ts'
 
 const { into, amount, direction, cone, speed, speedSpread } = COMMON
@@ -79,12 +86,32 @@ const PARAMETERS = {
     step: 0.1,
     when: { laid: 'ray' },
   }),
-  behind: reference({
+  blocked: choice({
     label: 'Kept off by',
-    help: 'A mesh that stands in the way: what is behind it is not met',
+    help: 'What stands in the way of rays: what is behind it is not met. Every other mesh: that on which the parent is as well',
+    default: 'mesh',
+    options: { mesh: 'one mesh', all: 'every other mesh' },
+    when: { laid: 'ray' },
+  }),
+  behind: reference({
+    label: 'Mesh in the way',
+    help: 'What is behind it is not met',
     to: 'mesh',
     absent: 'nothing else',
+    when: { laid: 'ray', blocked: 'mesh' },
+  }),
+  pattern: choice({
+    label: 'Rays spread',
+    help: 'How the rays of a parent, one after the other, fill the cone of their spread: at random, evenly, or flat as a fan',
+    default: 'random',
+    options: { random: 'at random', even: 'evenly', fan: 'as a fan' },
     when: { laid: 'ray' },
+  }),
+  fan: directionOf({
+    label: 'Fan lies along',
+    help: 'It opens to both sides along this direction, in the same axes as the direction in which rays set out',
+    default: [1, 0, 0],
+    when: { laid: 'ray', pattern: 'fan' },
   }),
   inherit: number({
     label: 'Inherit motion',
@@ -97,11 +124,24 @@ const PARAMETERS = {
   }),
   aim: choice({
     label: 'Set out',
-    help: 'Away from the middle of the parent or off what it touched, along its way, in a direction; rays also towards places of their mesh, even by area',
+    help: 'Away from the middle of the parent or off what it touched, off the mesh that it is on, along its way, in a direction; rays also towards places of their mesh, even by area',
     default: 'away',
-    options: { away: 'away', way: 'along its way', direction: 'direction', target: 'towards the mesh' },
+    options: {
+      away: 'away',
+      surface: 'off its mesh',
+      way: 'along its way',
+      direction: 'direction',
+      target: 'towards the mesh',
+    },
   }),
   direction,
+  axes: choice({
+    label: 'Direction is',
+    help: 'In the world, or turned with the mesh that the parent is on; of parents in the air, as they are turned or go',
+    default: 'world',
+    options: { world: 'in the world', parent: 'turned with the parent' },
+    when: { aim: 'direction' },
+  }),
   cone,
   speed,
   speedSpread,

@@ -1,5 +1,5 @@
 /** What shines: particles that glow, threads between them, and the bloom of the picture. */
-import { choice, number } from './parameters.ts'
+import { choice, number, reference } from './parameters.ts'
 
 /** Particles that are lights: where they lie over one another they add up. */
 export const GLOW = {
@@ -14,9 +14,15 @@ export const GLOW = {
   }),
   by: choice({
     label: 'Brightest',
-    help: 'All alike, at birth and dim in the end, by their speed, or as far along the ramp as what colours them says',
+    help: 'All alike, at birth and dim in the end, by their speed, as far along the ramp as what colours them says, or by an attribute of their own',
     default: 'even',
-    options: { even: 'all alike', life: 'at birth', speed: 'when fast', value: 'at the end of the ramp' },
+    options: {
+      even: 'all alike',
+      life: 'at birth',
+      speed: 'when fast',
+      value: 'at the end of the ramp',
+      attribute: 'by an attribute',
+    },
   }),
   speed: number({
     label: 'Full at',
@@ -27,6 +33,23 @@ export const GLOW = {
     usual: [0.1, 50],
     step: 0.1,
     when: { by: 'speed' },
+  }),
+  attribute: reference({
+    label: 'Attribute',
+    help: 'A number, the length of a vector, or the brightness of a colour: the more, the brighter',
+    to: 'attribute',
+    absent: 'none: all alike',
+    when: { by: 'attribute' },
+  }),
+  full: number({
+    label: 'Full at',
+    unit: '',
+    help: 'The value of the attribute at which they are as bright as they get',
+    default: 1,
+    range: [1e-9, 1e9],
+    usual: [0.1, 10],
+    step: 0.1,
+    when: { by: 'attribute' },
   }),
   halo: number({
     label: 'Halo',

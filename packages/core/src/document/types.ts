@@ -311,8 +311,11 @@ export interface Look {
 export interface Glow {
   /** Times their colour. */
   strength: number
-  /** even, life, speed or value. */
+  /** even, life, speed, value or attribute. */
   by: string
+  /** An attribute of the population's own, and its value at which they are brightest. */
+  attribute?: string
+  full: number
   /** m/s at which they are brightest. */
   speed: number
   /** Radii of the particle that the light of a point reaches. */

@@ -33,7 +33,7 @@ export const painted = mask({
         .f32(p, count)
         .set(paintedValues(painted.mesh, all, meanSize(painted.sizeAt(places.frame)))),
     )
-    sample(painted, places, values, out)
+    sample(painted, places, [values], [out])
   },
 })
 

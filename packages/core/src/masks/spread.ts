@@ -94,7 +94,7 @@ export const spread = mask({
     const reach = reachOf(context.written.speed as Keyed, values.start, places.frame, context.rate)
     const heap = machine.heap
     const at = heap.allocate(places.count * 4)
-    context.sample(body, places, arrival, at)
+    context.sample(body, places, [arrival], [at])
     machine.run('maskArrival', places.count, { arrival: at, out, reach, soft: values.soft })
     heap.free(at)
   },

@@ -1,8 +1,6 @@
-import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { choice, number } from '../document/parameters.ts'
-import { RIGID } from '../scene/points.ts'
-import type { Body } from '../scene/body.ts'
-import { mask, ON_MESH, type MaskContext, type Places } from './mask.ts'
+import { feetOf } from '../scene/feet.ts'
+import { mask, ON_MESH } from './mask.ts'
 
 const range: [number, number] = [-1e6, 1e6]
 
@@ -65,26 +63,13 @@ export const uv = mask({
       corners.forEach((vertex, k) => (values[vertex] = Math.max(values[vertex]!, band(uvs[k * 2 + c]!))))
       return
     }
-    const { triangles, weights } = feetOf(body, places, context)
+    const feet = feetOf(context.machine, body, places)
+    const [triangles, weights] = [heap.u32(feet.triangle, places.count), heap.f32(feet.weights, places.count * 2)] // prettier-ignore
     const values = heap.f32(out, places.count)
     for (let i = 0; i < places.count; i++) {
       const [a, b, d] = [0, 2, 4].map((k) => uvs[triangles[i]! * 6 + k + c]!) as [number, number, number]
       values[i] = band(a + (b - a) * weights[i * 2]! + (d - a) * weights[i * 2 + 1]!)
     }
+    feet.free()
   },
 })
-
-/** On which triangle each place is, and where on it. */
-function feetOf(body: Body, { count, positions, frame, anchors }: Places, { machine }: MaskContext) {
-  const { triangles, weights } = projectionWeights(machine, body, frame, positions, count)
-  if (!anchors) return { triangles, weights }
-  // who was born on it is where it was born
-  const { heap } = machine
-  const [on, at] = [heap.u32(anchors.anchor, count * 2), heap.f32(anchors.at, count * 3)]
-  for (let i = 0; i < count; i++) {
-    if (on[i * 2] !== body.number || on[i * 2 + 1] === RIGID) continue
-    triangles[i] = on[i * 2 + 1]!
-    weights.set([at[i * 3]!, at[i * 3 + 1]!], i * 2)
-  }
-  return { triangles, weights }
-}

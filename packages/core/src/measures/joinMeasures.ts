@@ -11,6 +11,7 @@ export function joinMeasures(slices: Measures[]): Measures {
     populations: first.populations.map((_, n) => joinPopulation(slices.map((one) => one.populations[n]!))),
     meshes: first.meshes,
     cuts: first.cuts ?? [],
+    seen: first.seen ?? [],
     covers: first.covers,
     milliseconds: summed(slices.map((one) => one.milliseconds)),
   }

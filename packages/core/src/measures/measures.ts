@@ -26,6 +26,7 @@ import {
 } from './contact.ts'
 import { measureCuts, type CutMeasures } from './cuts.ts'
 import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
+import { measureSeen, type SeenMeasures } from './seen.ts'
 import { measureStrays, type StrayMeasures } from './strays.ts'
 import { isRigid } from '../simulation/bodyShapes.ts'
 import { measureMotion, percentiles, SAMPLE } from './motion.ts'
@@ -76,6 +77,8 @@ export interface Measures {
   covers: CoverMeasures[]
   /** Takes from before there were cuts have none. */
   cuts?: CutMeasures[]
+  /** Takes from before rays were remembered have none. */
+  seen?: SeenMeasures[]
   /** Milliseconds of each stage; empty where no clock runs. */
   milliseconds: Record<string, number>
 }
@@ -92,6 +95,7 @@ export function measureSimulation(simulation: Simulation): Measures {
     meshes: measureAreas(world, frame),
     covers: [...world.covers.values()].map(measureCover),
     cuts: measureCuts(world, frame),
+    seen: measureSeen(world, frame),
     milliseconds: simulation.milliseconds(),
   }
 }
@@ -173,6 +177,7 @@ function measureAttributes(world: World, population: PopulationState): Populatio
       ...momentAt(world, 0),
       columns,
       ahead: 0,
+      rides: [],
       seed,
       targets: () => NO_TARGETS,
       others: [],

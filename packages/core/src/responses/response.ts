@@ -21,6 +21,8 @@ export interface ResponseContext {
   ahead: number
   seed: number
   targets(goal?: string): TargetPointers
+  /** For each phase whether particles are held in it where they were born on a mesh. */
+  rides: readonly boolean[]
   /** Ids of all populations. */
   others: string[]
   /** A grid over one of them; see influences/influence.ts. */

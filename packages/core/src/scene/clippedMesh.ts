@@ -13,6 +13,8 @@ export interface MeshFrame {
   id: string
   positions: Float32Array
   triangles: Uint32Array
+  /** Of a mesh that another cuts: the triangle from which on they are faces of the cut. */
+  inner?: number
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { Machine } from '@tangle/kernels'
 import type { Parameters, ValuesOf } from '../document/parameters.ts'
 import type { Body } from './body.ts'
+import type { Seen } from './seen.ts'
 
 /** Points at which a mask is asked for, at a moment. */
 export interface Places {
@@ -27,8 +28,10 @@ export interface MaskContext {
   body(id: string): Body
   /** Writes the values of another mask. */
   write(mask: string, places: Places, out: number): void
-  /** Writes values that stand at the vertices of a mesh (f32), as they are at the places. */
-  sample(body: Body, places: Places, values: number, out: number): void
+  /** Writes values that stand at the vertices of a mesh (pointers, f32), as they are at the places. */
+  sample(body: Body, places: Places, values: number[], outs: number[]): void
+  /** What rays have met so far. */
+  seen: Seen
   /** A block that stays this mask's own, filled when it is new. */
   keep(name: string, bytes: number, fill?: (pointer: number) => void): number
 }

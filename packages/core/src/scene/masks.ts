@@ -1,19 +1,20 @@
 import type { Machine } from '@tangle/kernels'
-import { nearSurface } from './distance.ts'
 import { seedFrom } from '../math/random.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Mask, Shot } from '../document/types.ts'
 import type { Body } from './body.ts'
-import { weightsOfNear } from './surfaceProjection.ts'
-import { RIGID } from '../scene/points.ts'
+import { feetOf } from './feet.ts'
 import { createBlocks } from './blocks.ts'
 import type { MaskContext, MaskKind, Places } from './mask.ts'
+import type { Seen } from './seen.ts'
 
 export interface Masks {
   /** Writes the values of a mask at places (f32 each). */
   write(id: string, places: Places, out: number): void
   /** The values of a mask at the vertices of a body; kept for a while, so never to be written to. */
   atVertices(id: string, body: Body, frame: number): Float32Array
+  /** Forgets the values that are kept: something that they follow from has changed. */
+  forget(): void
   dispose(): void
 }
 
@@ -26,11 +27,12 @@ export function createMasks(
   shot: Shot,
   bodies: Map<string, Body>,
   kinds: MaskKind[],
+  seen: Seen,
 ): Masks {
   const { heap } = machine
   const blocks = createBlocks(heap)
   const { first, rate } = shot.frames
-  const kept: { id: string; body: Body; frame: number; values: Float32Array }[] = []
+  let kept: { id: string; body: Body; frame: number; values: Float32Array }[] = []
 
   function contextOf(mask: Mask): MaskContext {
     return {
@@ -41,7 +43,8 @@ export function createMasks(
       written: mask,
       body: (id) => bodies.get(id)!,
       write,
-      sample: (body, places, values, out) => sample(machine, body, places, values, out),
+      sample: (body, places, values, outs) => sample(machine, body, places, values, outs),
+      seen,
       keep: (name, bytes, fill) => blocks.of(`${mask.id} ${name}`, bytes, fill),
     }
   }
@@ -70,80 +73,21 @@ export function createMasks(
       if (kept.length > KEPT) kept.shift()
       return values
     },
+    forget: () => (kept = []),
     dispose: blocks.dispose,
   }
 }
 
-/**
- * Values at the vertices of a body, brought to places: the vertices themselves; where a particle is anchored
- * on the body; else the nearest point of its surface.
- */
-function sample(machine: Machine, body: Body, places: Places, values: number, out: number): void {
+/** Values at the vertices of a body, brought to places: the vertices themselves, or where the places stand on its surface. */
+function sample(machine: Machine, body: Body, places: Places, values: number[], outs: number[]): void {
   const { heap } = machine
   const { count } = places
   if (places.verticesOf === body.shotMesh.id) {
-    heap.f32(out, count).set(heap.f32(values, count))
+    outs.forEach((out, k) => heap.f32(out, count).set(heap.f32(values[k]!, count)))
     return
   }
-  const anchored = places.anchors && anchoredOn(machine, places, body)
-  if (places.anchors && anchored === count) {
-    const { anchor, at } = places.anchors
-    machine.run('sampleSurface', count, {
-      triangle: anchor,
-      stride: 2,
-      first: 1,
-      at,
-      atStride: 3,
-      triangles: body.triangles(),
-      values,
-      out,
-    })
-    return
-  }
-  const near = nearSurface(machine, body, places.frame, places.positions, count, false)
-  const weights = weightsOfNear(machine, body, places.frame, near, count)
-  machine.run('sampleSurface', count, {
-    triangle: near.triangle,
-    stride: 1,
-    first: 0,
-    at: weights,
-    atStride: 2,
-    triangles: body.triangles(),
-    values,
-    out,
-  })
-  heap.free(weights)
-  near.free()
-  if (places.anchors && anchored) {
-    const own = heap.allocate(count * 4)
-    const ours = heap.u32(places.anchors.anchor, count * 2)
-    // particles of other meshes have no triangle of this one: they are given the first
-    const safe = heap.allocate(count * 8)
-    const copy = heap.u32(safe, count * 2)
-    for (let i = 0; i < count; i++) copy[i * 2 + 1] = isOn(ours, i, body) ? ours[i * 2 + 1]! : 0
-    machine.run('sampleSurface', count, {
-      triangle: safe,
-      stride: 2,
-      first: 1,
-      at: places.anchors.at,
-      atStride: 3,
-      triangles: body.triangles(),
-      values,
-      out: own,
-    })
-    const [from, to] = [heap.f32(own, count), heap.f32(out, count)]
-    for (let i = 0; i < count; i++) if (isOn(ours, i, body)) to[i] = from[i]!
-    heap.free(own)
-    heap.free(safe)
-  }
-}
-
-const isOn = (anchor: Uint32Array, i: number, body: Body): boolean =>
-  anchor[i * 2] === body.number && anchor[i * 2 + 1] !== RIGID
-
-function anchoredOn(machine: Machine, { count, anchors }: Places, body: Body): number {
-  const anchor = machine.heap.u32(anchors!.anchor, count * 2)
-  let on = 0
-  for (let i = 0; i < count; i++) if (isOn(anchor, i, body)) on++
-  return on
+  const feet = feetOf(machine, body, places)
+  const on = { triangle: feet.triangle, stride: 1, first: 0, at: feet.weights, atStride: 2, triangles: body.triangles() } // prettier-ignore
+  outs.forEach((out, k) => machine.run('sampleSurface', count, { ...on, values: values[k]!, out }))
+  feet.free()
 }

@@ -109,10 +109,15 @@ function withWalls(mesh: Mesh, outer: Float32Array): Float32Array {
   return all
 }
 
-/** What another mesh has left of a body at a frame; the whole of it where it can't be cut. */
-export function shadedCut(body: Body, by: Body, cut: Cut, frame: number): ShadedTriangles {
+/** What another mesh has left of a body at a frame, and from which triangle on they are faces of the cut; the whole of it where it can't be cut. */
+export function shadedCut(
+  body: Body,
+  by: Body,
+  cut: Cut,
+  frame: number,
+): ShadedTriangles & { inner?: number } {
   const found = solidCut(body, by, cut, frame)
   return found
-    ? splitAtCreases(found.positions, found.triangles, creasedNormals(found))
+    ? { ...splitAtCreases(found.positions, found.triangles, creasedNormals(found)), inner: found.inner }
     : shadedBody(body, frame)
 }

@@ -110,7 +110,7 @@ export function cutMesh(body: Body, by: Body, cut: Cut, frame: number): MeshFram
   const { id } = body.shotMesh
   const found = solidCut(body, by, cut, frame)
   if (!found) return { id, positions: body.worldView(frame).slice(), triangles: body.mesh.triangles.slice() }
-  return { id, positions: found.positions.slice(), triangles: found.triangles.slice() }
+  return { id, positions: found.positions.slice(), triangles: found.triangles.slice(), inner: found.inner } // prettier-ignore
 }
 
 /** What was cut last of each body. */

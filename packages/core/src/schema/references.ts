@@ -53,6 +53,8 @@ export function* references(shot: Shot): Generator<Reference> {
       if ('mask' in birth) yield { path: `${path}.attributes[${i}].birth.mask`, to: 'mask', id: birth.mask }
     if (population.look.colour.attribute !== undefined)
       yield { path: `${path}.look.colour.attribute`, to: 'attribute', id: population.look.colour.attribute }
+    if (population.look.glow?.attribute !== undefined)
+      yield { path: `${path}.look.glow.attribute`, to: 'attribute', id: population.look.glow.attribute }
     for (const [i, birth] of population.births.entries()) yield* within(BIRTHS, birth, `${path}.births[${i}]`)
     for (const [i, cue] of population.cues.entries()) yield* within(CUES, cue.when, `${path}.cues[${i}].when`)
     for (const [i, goal] of population.goals.entries()) yield* within(GOALS, goal, `${path}.goals[${i}]`)
@@ -79,6 +81,8 @@ export function meshesInUse(shot: Shot): Set<string> {
   )
   const used = new Set(read.map(({ id }) => id))
   for (const mesh of shot.meshes) if (mesh.eaten || mesh.cut) used.add(mesh.id)
+  // rays that every mesh keeps off
+  if (shot.populations.some(({ births }) => births.some(({ laid, blocked }) => laid === 'ray' && blocked === 'all'))) for (const { id } of shot.meshes) used.add(id) // prettier-ignore
   // what they are drawn as is what they are as bodies
   for (const { influences, look } of shot.populations)
     if (

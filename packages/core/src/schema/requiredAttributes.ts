@@ -42,6 +42,8 @@ export function attributesOf(
   const bears = all.flatMap((one) => one.births.filter(({ from, muted }) => from === source.id && !muted).map(({ id }) => offspringName(one.id, id))) // prettier-ignore
   // their way within a substep follows from how they began it
   if (bears.length > 0) wanted.add('startVelocity')
+  // the mesh that they are on says where they look
+  if (all.some(({ births: ones }) => ones.some((one) => one.from === source.id && (one.aim === 'surface' || one.axes === 'parent')))) wanted.add('anchor').add('anchorAt') // prettier-ignore
   for (const attribute of keep ?? []) wanted.add(attribute)
   for (const { when } of cues) {
     for (const name of CUES.find((k) => k.kind === when.kind)?.attributes ?? []) wanted.add(name)
@@ -79,6 +81,7 @@ export function keptAttributes({ keep, look, attributes }: Population): Attribut
   if (look.threads) chosen.add('parent').add('age')
   if (look.glow?.by === 'speed') chosen.add('velocity')
   if (look.glow?.by === 'life') chosen.add('age')
+  if (look.glow?.by === 'attribute' && look.glow.attribute !== undefined) chosen.add(look.glow.attribute)
   const isKept = ({ frames, keep: by }: Attribute): boolean =>
     frames !== undefined && (by === undefined || chosen.has(by))
   return [

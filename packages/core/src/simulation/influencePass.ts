@@ -12,6 +12,7 @@ import type { ResponseContext } from '../responses/response.ts'
 import { couples } from '../schema/coupling.ts'
 import { buildGrid, crowdOf, widestRadius, type Grid } from '../state/neighbours.ts'
 import { bodyShapeOf, isRigid } from './bodyShapes.ts'
+import { ridesIn } from './riding.ts'
 import { targetsOf, type Targets } from './targets.ts'
 import type { Moment, PopulationState } from './world.ts'
 
@@ -244,6 +245,7 @@ function stepCache(population: PopulationState, moment: Moment, hook: Hook): Ste
     solid: (mesh) => covers.get(mesh)?.body ?? piecesOf(mesh) ?? bodies.get(mesh),
     time: ((moment.from + moment.to) / 2 - moment.first) / moment.rate,
     ahead: hook === 'applyForces' ? moment.h / 2 : 0,
+    rides: ridesIn(population.source),
     others: populations.map(({ source }) => source.id),
     neighbours(reach, most, of) {
       const other = of === undefined ? population : populations.find(({ source }) => source.id === of)

@@ -1,20 +1,16 @@
 /** Puts children of particles into the world: where they are, how they set out, and what they have of their parents. */
 import type { Descent as Values } from '../births/particles.ts'
-import { cumulatedAreas, scattered } from '../births/surface.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { Varied } from '../document/parameters.ts'
-import { facing, inCone } from '../math/directions.ts'
-import { cosine, radians } from '../math/functions.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { onSphere } from '../math/gradients.ts'
-import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
+import { rotate } from '../math/quaternion.ts'
 import { STREAM } from '../math/random.ts'
-import { add, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
+import { add, scale, unit, type Vector } from '../math/vector.ts'
 import { birthKind, influenceKind } from '../registry.ts'
 import type { Body } from '../scene/body.ts'
 import type { Points } from '../scene/points.ts'
-import { castRays } from '../scene/rays.ts'
 import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { attributeOf, floats, rowsFrom, view, words, type Columns } from '../state/columns.ts'
 import { ownName } from '../state/attribute.ts'
@@ -22,6 +18,7 @@ import { worldNormals, worldPoints } from './birthPlaces.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
 import { drift, integrate } from './motion.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
+import { castFrom, normalBelow, tellHits, turnOf, turnOfMesh } from './rays.ts'
 import { LEAST_RADIUS } from './removal.ts'
 import { anchorTo, giveMakeup, setOut, type Origins } from './spawn.ts'
 import { constraintMoment, type Descent, type Moment, type PopulationState } from './world.ts'
@@ -33,6 +30,8 @@ export interface Child {
   time: number
   place: Vector
   velocity: Vector
+  /** Which of the children that a birth asks of the parent. */
+  number: number
   /** Off what the parent touched; null: nothing. */
   normal: Vector | null
   /** What its random numbers follow from. */
@@ -40,26 +39,24 @@ export interface Child {
 }
 
 /** Bears them; of those whose rays have to meet a mesh, who does. */
-export function bear(population: PopulationState, { rule }: Descent, moment: Moment, asked: Child[]): void {
+export function bear(population: PopulationState, descent: Descent, moment: Moment, asked: Child[]): void {
+  const { rule } = descent
   const { machine, masks, bodies, from, to } = moment
   const values = valuesAt(birthKind(rule.kind).parameters, rule, from) as unknown as Values
   const body = values.mesh === undefined ? null : bodies.get(values.mesh)!
-  const byRay = body !== null && values.laid === 'ray'
-  const { children, hits } = byRay
-    ? castFrom(population, values, moment, body, asked)
-    : { children: asked, hits: null }
+  const begun = originsOf(values, moment, population.seed, asked)
+  const met = body && values.laid === 'ray' ? castFrom(values, moment, body, asked, begun, population.seed) : null // prettier-ignore
+  const children = met ? met.rows.map((k) => asked[k]!) : asked
   if (children.length === 0) return
   const ids = Uint32Array.from(children, (_, k) => population.nextId + k)
   population.nextId += ids.length
-  const newborn = {
-    ids,
-    keys: Uint32Array.from(children, ({ key }) => key),
-    times: Float64Array.from(children, ({ time }) => time),
-  }
-  const origins = originsOf(population, values, moment, newborn.keys, children)
-  const points = body && layOnto(moment, body, origins, newborn.times, hits)
+  const newborn = { ids, keys: keysOf(children), times: Float64Array.from(children, ({ time }) => time) }
+  const origins = met ? rowsOf(begun, met.rows) : begun
+  const points = body && (met?.points ?? placesBelow(moment, body, origins))
+  if (body && points) layOnto(moment, body, origins, newborn.times, points, values.aim)
+  if (body && met) tellHits(moment, descent, body, children, origins, met)
   const first = giveMakeup(population, machine, rule.into, moment, newborn)
-  setOut(population, machine, moment, { ...newborn, first }, origins, values)
+  setOut(population, machine, moment, { ...newborn, first }, origins, { ...values, aim: 'way' })
   if (body && points) anchorTo(population, body, points, first, 0)
   else if (population.columns.at.anchor) words(population.columns, 'anchor').fill(0, first * 2)
   startOwnAttributes(population, { machine, masks, body, frame: to }, first, points)
@@ -67,17 +64,15 @@ export function bear(population: PopulationState, { rule }: Descent, moment: Mom
   if (to > from) catchUp(population, first, moment)
 }
 
-/** Where children are born of what their parents are then. */
-function originsOf(
-  { seed }: PopulationState,
-  values: Values,
-  { machine }: Pick<Moment, 'machine'>,
-  keys: Uint32Array,
-  children: Child[],
-): Origins {
-  const [draws, more] = [2, 3].map((n) => drawRandoms(machine, keys, seed, STREAM.offspring, n)) as [Float64Array, Float64Array] // prettier-ignore
+const keysOf = (children: Child[]): Uint32Array => Uint32Array.from(children, ({ key }) => key)
+
+/** Where children are born of what their parents are then, and the directions in which they set out. */
+function originsOf(values: Values, moment: Moment, seed: number, children: Child[]): Directed {
+  const keys = keysOf(children)
+  const [draws, more] = [2, 3].map((n) => drawRandoms(moment.machine, keys, seed, STREAM.offspring, n)) as [Float64Array, Float64Array] // prettier-ignore
   const [places, normals, ways, inherited] = [0, 1, 2, 3].map(() => new Float64Array(keys.length * 3)) as [Float64Array, Float64Array, Float64Array, Float64Array] // prettier-ignore
   const isOffset = values.offset.some((x) => x !== 0)
+  const axisOf = axes(values, moment)
   children.forEach((child, k) => {
     const [a, b, c, d] = draws.subarray(k * 4, k * 4 + 4) as unknown as [number, number, number, number]
     const any = onSphere(a, b)
@@ -92,91 +87,66 @@ function originsOf(
     const out = values.place === 'surface' ? any : (child.normal ?? any)
     places.set(place, k * 3)
     normals.set(out, k * 3)
-    ways.set(values.aim === 'way' ? unit(child.velocity, out) : out, k * 3)
+    ways.set(axisOf(child, out), k * 3)
     inherited.set(scale(child.velocity, values.inherit), k * 3)
   })
   return { places, normals, ways, inherited, carried: false, of: '' }
 }
+type Directed = Origins & Record<'normals' | 'ways', Float64Array>
 
-/** How a parent is turned; where it does not turn, its front looks along its way. */
-function turnOf({ parents, row, velocity }: Child): Quaternion {
-  if (parents.at.orientation) return unitQuaternion(quaternionOf(floats(parents, 'orientation'), row))
-  return facing(unit(velocity, [0, 0, 1]))
+/** Those of some rows alone. */
+function rowsOf(of: Directed, rows: number[]): Directed {
+  const some = (all: Float64Array): Float64Array => {
+    const out = new Float64Array(rows.length * 3)
+    rows.forEach((k, to) => out.set(all.subarray(k * 3, k * 3 + 3), to * 3))
+    return out
+  }
+  const { places, normals, ways, inherited } = of
+  return { ...of, places: some(places), normals: some(normals), ways: some(ways), inherited: some(inherited) }
 }
 
-/** The children whose rays meet a body before anything else, and where they do. */
-function castFrom(
-  population: PopulationState,
-  values: Values,
-  { machine, bodies, to }: Moment,
-  body: Body,
-  children: Child[],
-): { children: Child[]; hits: Float32Array } {
-  const keys = Uint32Array.from(children, ({ key }) => key)
-  const { places, ways } = originsOf(population, values, { machine }, keys, children)
-  const aims = drawRandoms(machine, keys, population.seed, STREAM.aim)
-  const fixed = values.aim === 'direction' ? unit(values.direction) : null
-  const targets = values.aim === 'target' ? placesOn(population, { machine, to }, body, keys) : null
-  const cone = cosine(radians(values.cone))
-  const rays = Float32Array.from({ length: keys.length * 3 })
-  for (let k = 0; k < keys.length; k++) {
-    const axis = targets
-      ? unit(subtract(vectorOf(targets, k), vectorOf(places, k)))
-      : (fixed ?? vectorOf(ways!, k))
-    writeVector(rays, k, scale(inCone(axis, cone, aims[k * 4]!, aims[k * 4 + 1]!), values.reach))
-  }
-  const origins = Float32Array.from(places)
-  const met = castRays(machine, body, to, origins, rays).shares
-  const other = values.behind === undefined ? undefined : bodies.get(values.behind)
-  const before = other && castRays(machine, other, to, origins, rays).shares
-  const seen = [...met.keys()].filter((k) => met[k]! <= 1 && !(before && before[k]! < met[k]!))
-  return {
-    children: seen.map((k) => children[k]!),
-    hits: Float32Array.from(seen.flatMap((k) => add(vectorOf(places, k), scale(vectorOf(rays, k), met[k]!)))),
+/** The direction about which a child sets out, where `out` leads away from what bears it. */
+function axes(values: Values, moment: Moment): (child: Child, out: Vector) => Vector {
+  switch (values.aim) {
+    case 'way':
+      return ({ velocity }, out) => unit(velocity, out)
+    case 'surface':
+      return (child, out) => normalBelow(child, moment) ?? out
+    case 'direction': {
+      const axis = unit(values.direction)
+      return values.axes === 'parent' ? (child) => rotate(turnOfMesh(child, moment), axis) : () => axis
+    }
+    default:
+      return (_, out) => out
   }
 }
 
-/** Places of a body in the world, even by area, one for each key. */
-function placesOn(
-  { seed }: PopulationState,
-  { machine, to }: Pick<Moment, 'machine' | 'to'>,
-  body: Body,
-  keys: Uint32Array,
-): Float64Array {
-  const { mesh } = body
-  const areas = cumulatedAreas({ mesh, scale: body.sizeAt(to) })
-  if (!(areas.at(-1)! > 0)) return new Float64Array(keys.length * 3)
-  return worldPoints({ body, view: [0, 0, 0] }, to, scattered(machine, seed, STREAM.surface, keys, areas))
-}
-
-/** Moves places, or where their rays have met it, onto the nearest ones of a mesh, each as that is when it is born. */
-function layOnto(
-  { machine, from, to }: Moment,
-  body: Body,
-  origins: Origins,
-  times: Float64Array,
-  hits: Float32Array | null,
-): Points {
+/** The places of a body that are nearest to where they are born. */
+function placesBelow({ machine, to }: Moment, body: Body, { places }: Origins): Points {
   const { heap } = machine
-  const count = times.length
-  const pointer = heap.allocate(count * 12)
-  heap.f32(pointer, count * 3).set(hits ?? origins.places)
-  const points: Points = projectionWeights(machine, body, to, pointer, count)
+  const pointer = heap.allocate(places.length * 4)
+  heap.f32(pointer, places.length).set(places)
+  const points = projectionWeights(machine, body, to, pointer, places.length / 3)
   heap.free(pointer)
+  return points
+}
+
+/** Moves them onto points of a mesh, each as that is when it is born. */
+function layOnto(
+  { from, to }: Moment,
+  body: Body,
+  origins: Directed,
+  times: Float64Array,
+  points: Points,
+  aim: string,
+): void {
   const on = { body, view: [0, 0, 0] as Vector }
   const [start, end] = [worldPoints(on, from, points), worldPoints(on, to, points)]
-  for (let k = 0; k < origins.places.length; k++)
-    origins.places[k] = start[k]! + (end[k]! - start[k]!) * times[Math.floor(k / 3)]!
-  const normals = worldNormals(body, from, to, times, points)
-  if (origins.ways && origins.normals)
-    for (let k = 0; k < count; k++) {
-      // who went off its parent goes off the mesh
-      const away = [0, 1, 2].every((axis) => origins.ways![k * 3 + axis] === origins.normals![k * 3 + axis])
-      if (away) origins.ways.set(normals.subarray(k * 3, k * 3 + 3), k * 3)
-    }
-  origins.normals = normals
+  origins.places = Float64Array.from(start, (x, k) => x + (end[k]! - x) * times[Math.floor(k / 3)]!)
+  origins.normals = worldNormals(body, from, to, times, points)
+  // who went off its parent goes off the mesh
+  if (aim !== 'way' && aim !== 'direction') origins.ways = origins.normals
   origins.of = body.shotMesh.id
-  return points
 }
 
 /** Whose they are, and what they have of them. */

@@ -193,6 +193,7 @@ function bearOnWays(
         place: way!.at(s), // it is there where any are given
         velocity: way!.velocityAt(s),
         normal: null,
+        number,
         key: keyOf(seed, keys[i]!, number),
       })
     }
@@ -250,6 +251,7 @@ function bearAtEvent(out: Child[], context: Context, parents: PopulationState, e
       place: event.place,
       velocity: vectorOf(floats(columns, 'velocity'), row),
       normal,
+      number: done + n,
       key: keyOf(seed, key, done + n),
     })
   state[row * 2 + 1] = done + count

@@ -5,6 +5,7 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
+import { seenIn, type SeenPlaces } from '../scene/seen.ts'
 import { cutFaces, cutMesh } from '../scene/solidCut.ts'
 import { birthKind, CONSTRAINTS, influenceKind } from '../registry.ts'
 import { meshesInUse } from '../schema/references.ts'
@@ -50,6 +51,8 @@ export interface Simulation {
   meshes(): MeshFrame[]
   /** The covers alone. */
   covers(): MeshFrame[]
+  /** Where rays have met meshes in this frame, for the masks that ask for it. */
+  seen(): SeenPlaces[]
   /** Where about `most` particles of each population want to go, goal by goal. */
   goals(most: number): GoalSample[][]
   snapshot(): Snapshot
@@ -139,13 +142,8 @@ export function createSimulation(
     milliseconds: () => ({ ...took }),
     meshes: () => [...eatenMeshes(world, frame), ...cutMeshes(world, frame), ...simulation.covers()],
     covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
-    goals: (most) =>
-      world.populations.map((population) => {
-        const { goals, influences } = population.source
-        const goHome = influences.some(({ kind, muted }) => !muted && influenceKind(kind).leadsHome)
-        const wanted = [...goals, ...(goHome ? [undefined] : [])]
-        return wanted.map((goal) => sampleGoal(world, population, goal, frame, most))
-      }),
+    seen: () => seenIn(world.seen.tables(), frame),
+    goals: (most) => world.populations.map((population) => goalsOf(world, population, frame, most)),
     snapshot: () => takeSnapshot(frame, world),
     restore(snapshot) {
       frame = snapshot.frame
@@ -167,6 +165,14 @@ export function createSimulation(
   return simulation
 }
 
+/** Where some particles want to go, goal by goal, and home where an influence leads there. */
+function goalsOf(world: World, population: PopulationState, frame: number, most: number): GoalSample[] {
+  const { goals, influences } = population.source
+  const goHome = influences.some(({ kind, muted }) => !muted && influenceKind(kind).leadsHome)
+  const wanted = [...goals, ...(goHome ? [undefined] : [])]
+  return wanted.map((goal) => sampleGoal(world, population, goal, frame, most))
+}
+
 /** What is left of the meshes that are eaten. */
 const eatenMeshes = ({ shot, bodies, masks }: World, frame: number): MeshFrame[] =>
   shot.meshes.flatMap(({ id, eaten }) => (eaten ? [clippedMesh(bodies.get(id)!, eaten, masks, frame)] : []))
@@ -186,7 +192,7 @@ const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
 function createWorld(
   machine: Machine,
   shot: Shot,
-  { bodies, masks, combings }: Scene,
+  { bodies, masks, combings, seen }: Scene,
   part: Pick<World, 'share' | 'slice'>,
 ): World {
   const populations = shot.populations.map((source) =>
@@ -194,7 +200,7 @@ function createWorld(
   )
   const covers = createCovers(machine, shot, bodies)
   const posed = createPosedPieces(machine, shot, bodies)
-  return { machine, shot, bodies, masks, combings, populations, covers, posed, memory: {}, ...part }
+  return { machine, shot, bodies, masks, combings, seen, populations, covers, posed, memory: {}, ...part }
 }
 
 function createPopulation(

@@ -4,6 +4,7 @@ import type { Memory } from '../constraints/constraint.ts'
 import { CONSTRAINTS } from '../registry.ts'
 import type { AttributeName } from '../state/attributes.ts'
 import { attributeOf, reserve, savedNames, stateNames, words } from '../state/columns.ts'
+import type { SeenPlaces } from '../scene/seen.ts'
 import type { EventTable } from '../state/events.ts'
 import { forget } from './offspring.ts'
 import type { EmissionState, PopulationState, World } from './world.ts'
@@ -24,6 +25,8 @@ export interface Snapshot {
   memory: Memory
   /** Heights of covers, by the id of the mesh. */
   covers: Record<string, Float32Array>
+  /** Where rays have met meshes. */
+  seen: SeenPlaces[]
   bytes: number
 }
 
@@ -39,7 +42,8 @@ export function takeSnapshot(frame: number, world: World): Snapshot {
   for (const kind of CONSTRAINTS) kind.store?.(world.memory, world.machine)
   // a copy throughout: what runs on goes on changing its own
   const memory = copyOf(world.memory)
-  return { frame, populations, memory, covers, bytes: bytesIn([populations, memory, covers]) }
+  const seen = world.seen.tables()
+  return { frame, populations, memory, covers, seen, bytes: bytesIn([populations, memory, covers, seen]) }
 }
 
 /** A copy of plain data and typed arrays that shares nothing with it. */
@@ -64,6 +68,7 @@ export function restoreSnapshot(snapshot: Snapshot, world: World): void {
     cover.heights.set(snapshot.covers[id]!)
     cover.raise()
   }
+  world.seen.restore(snapshot.seen)
   world.populations.forEach((population, n) => {
     const saved = snapshot.populations[n]!
     const { columns } = population

@@ -9,6 +9,7 @@ import { valuesAt } from '../document/keys.ts'
 import { DIES } from '../document/types.ts'
 import { goalDistances } from './targets.ts'
 import { removeThose } from './removal.ts'
+import { ridesIn } from './riding.ts'
 import type { Moment, PopulationState } from './world.ts'
 import { attributeOf, floats, gatherRows, randomKeys, view, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
@@ -32,6 +33,7 @@ export function transition(population: PopulationState, moment: Moment): void {
   const { count } = columns
   const [doneAt, chosenAt] = [heap.allocate(count * 4), heap.allocate(count * 4)]
   const done = heap.u32(doneAt, count).fill(0)
+  const rides = ridesIn(source)
   let dying = 0
   for (const cue of source.cues) {
     const from = phases.indexOf(cue.from)
@@ -47,7 +49,7 @@ export function transition(population: PopulationState, moment: Moment): void {
     })
     if (found === 0) continue
     const chosen = heap.u32(chosenAt, found)
-    const picked = pick(moment, population, chosen, seedFrom(population.seed, cue.id))
+    const picked = pick(moment, population, chosen, seedFrom(population.seed, cue.id), rides[from]!)
     const kind = cueKind(cue.when.kind)
     const test = kind.test(valuesAt(kind.parameters, cue.when, frame), picked.context)
     chosen.forEach((i, k) => {
@@ -77,8 +79,14 @@ export function transition(population: PopulationState, moment: Moment): void {
     )
 }
 
-/** The chosen particles as a cue sees them; what it does not ask for is not made. */
-function pick(moment: Moment, population: PopulationState, chosen: Uint32Array, seed: number) {
+/** The chosen particles as a cue sees them, who are held where they were born or not; what it does not ask for is not made. */
+function pick(
+  moment: Moment,
+  population: PopulationState,
+  chosen: Uint32Array,
+  seed: number,
+  rides: boolean,
+) {
   const { machine, bodies, masks, from: frame, rate } = moment
   const { columns } = population
   const { heap } = machine
@@ -96,7 +104,9 @@ function pick(moment: Moment, population: PopulationState, chosen: Uint32Array, 
       count,
       positions: gathered('position'),
       frame,
-      ...(columns.at.anchor ? { anchors: { anchor: gathered('anchor'), at: gathered('anchorAt') } } : {}),
+      ...(columns.at.anchor && rides
+        ? { anchors: { anchor: gathered('anchor'), at: gathered('anchorAt') } }
+        : {}),
     })
   let draws: Float64Array | undefined
   const random4 = (): Float64Array =>

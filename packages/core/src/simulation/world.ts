@@ -8,6 +8,7 @@ import type { Birth, Population, Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
 import type { Combings } from '../scene/combings.ts'
 import type { Masks } from '../scene/masks.ts'
+import type { Seen } from '../scene/seen.ts'
 import type { CutFaces } from '../scene/solidCut.ts'
 import type { PosedBody } from '../scene/posedBody.ts'
 import type { PointSource } from '../scene/points.ts'
@@ -107,6 +108,7 @@ export interface World {
   bodies: Map<string, Body>
   masks: Masks
   combings: Combings
+  seen: Seen
   populations: PopulationState[]
   /** Covers on meshes, by the id of the mesh. */
   covers: Map<string, Cover>

@@ -15,13 +15,16 @@ export interface ParticleEvent {
   kind: EventKind
   /** Frame, with the time within it as its fraction. */
   frame: number
-  /** Id of the particle, and of the other one; −1 for none. */
+  /** Id of the particle, and of the other one, or the triangle that a ray has met; −1 for none. */
   particle: number
   other: number
   /** Id of the population or mesh that the other is of, or is; empty for none. */
   of: string
   place: Vector
   normal: Vector
+  /** Of a hit by a ray: texture coordinates of the place, and metres from where the ray set out. */
+  uv: [u: number, v: number]
+  distance: number
   /** Of a death its cause (DEATHS); of a phase change 64 · from + to; of a break 1 where it was cut; else 0. */
   detail: number
 }
@@ -38,6 +41,8 @@ export interface EventTable {
   names: string[]
   places: Float32Array
   normals: Float32Array
+  uvs: Float32Array
+  distances: Float32Array
   details: Uint32Array
   counts: Record<EventKind, number>
 }
@@ -57,10 +62,11 @@ export const eventOf = (
   kind: EventKind,
   frame: number,
   particle: number,
-  { other = -1, of = '', place = NONE, normal = NONE, detail = 0 }: Partial<ParticleEvent> = {},
-): ParticleEvent => ({ kind, frame, particle, other, of, place, normal, detail })
+  { other = -1, of = '', place = NONE, normal = NONE, uv = [0, 0], distance = 0, detail = 0 }: Partial<ParticleEvent> = {}, // prettier-ignore
+): ParticleEvent => ({ kind, frame, particle, other, of, place, normal, uv, distance, detail })
 
-const noCounts = (): Record<EventKind, number> => ({ birth: 0, death: 0, touch: 0, break: 0, phase: 0 })
+const noCounts = (): Record<EventKind, number> =>
+  Object.fromEntries(EVENT_KINDS.map((kind) => [kind, 0])) as Record<EventKind, number>
 
 const NUMBERS = Object.fromEntries(EVENT_KINDS.map((kind, n) => [kind, n])) as Record<EventKind, number>
 
@@ -73,18 +79,26 @@ const columnsFor = (room: number): EventColumns => ({
   ofs: new Uint16Array(room),
   places: new Float32Array(room * 3),
   normals: new Float32Array(room * 3),
+  uvs: new Float32Array(room * 2),
+  distances: new Float32Array(room),
   details: new Uint32Array(room),
 })
 type EventColumns = Omit<EventTable, 'rows' | 'names' | 'counts'>
+/** Numbers a row, where there are several. */
+const WIDTHS: Partial<Record<keyof EventColumns, number>> = { places: 3, normals: 3, uvs: 2 }
 
 /** The same columns with room for so many rows: the first `rows` of them. */
 function resized(columns: EventColumns, rows: number, room: number): EventColumns {
   const next = columnsFor(room)
-  for (const name of Object.keys(next) as (keyof EventColumns)[]) {
-    const wide = name === 'places' || name === 'normals' ? 3 : 1
-    next[name].set(columns[name].subarray(0, rows * wide) as never)
-  }
+  for (const name of Object.keys(next) as (keyof EventColumns)[])
+    next[name].set(columns[name].subarray(0, rows * (WIDTHS[name] ?? 1)) as never)
   return next
+}
+
+/** A table of the first rows of another, at most so many, in arrays of its own. */
+export function firstRows(table: EventTable, most: number): EventTable {
+  const rows = Math.min(table.rows, most)
+  return { ...table, ...resized(table, rows, rows), rows, names: [...table.names], counts: { ...table.counts } } // prettier-ignore
 }
 
 /** @param hears told of every event as it happens */
@@ -102,7 +116,7 @@ export function createEventLog(hears: (event: ParticleEvent) => void = () => {})
       return counts
     },
     add(event) {
-      const { kind, frame, particle, other, of, place, normal, detail } = event
+      const { kind, frame, particle, other, of, place, normal, uv, distance, detail } = event
       hears(event)
       counts[kind]++
       if (rows === MOST_ROWS) return
@@ -114,6 +128,8 @@ export function createEventLog(hears: (event: ParticleEvent) => void = () => {})
       columns.ofs[rows] = nameNumber(of)
       writeVector(columns.places, rows, place)
       writeVector(columns.normals, rows, normal)
+      columns.uvs.set(uv, rows * 2)
+      columns.distances[rows] = distance
       columns.details[rows] = detail
       rows++
     },
@@ -122,7 +138,7 @@ export function createEventLog(hears: (event: ParticleEvent) => void = () => {})
       names = []
       counts = noCounts()
     },
-    table: () => ({ ...resized(columns, rows, rows), rows, names: [...names], counts: { ...counts } }),
+    table: () => firstRows({ ...columns, rows, names, counts }, rows),
     restore(table) {
       columns = resized(table, table.rows, Math.max(64, table.rows))
       rows = table.rows
@@ -142,6 +158,8 @@ export function rowsOf(table: EventTable): ParticleEvent[] {
     of: table.names[table.ofs[n]!] ?? '',
     place: vectorOf(table.places, n),
     normal: vectorOf(table.normals, n),
+    uv: [table.uvs[n * 2]!, table.uvs[n * 2 + 1]!],
+    distance: table.distances[n]!,
     detail: table.details[n]!,
   }))
 }

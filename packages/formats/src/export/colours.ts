@@ -1,4 +1,12 @@
-import { onRamp, ownName, rampTable, type Look, type OwnAttribute, type PopulationFrame } from '@tangle/core'
+import {
+  onRamp,
+  ownName,
+  rampTable,
+  type Glow,
+  type Look,
+  type OwnAttribute,
+  type PopulationFrame,
+} from '@tangle/core'
 
 /** The number that colours a particle, before the range of the look. */
 export function colourValue(look: Look, { columns, count }: PopulationFrame, i: number): number {
@@ -42,6 +50,37 @@ export function coloursOf(look: Look, population: PopulationFrame, own: OwnAttri
     out.set(table.subarray(entry, entry + 3), i * 3)
   }
   return out
+}
+
+/** Linear RGB of the light that each gives: its colour times the brightness of the glow, above 1 as well; null where none glows. */
+export function emissionOf(
+  look: Look,
+  population: PopulationFrame,
+  own: OwnAttribute[] = [],
+): Float32Array | null {
+  const { glow } = look
+  if (!glow || glow.strength === 0) return null
+  const bright = brightnessBy(look, glow, population)
+  const colours = coloursOf(look, population, own)
+  return colours.map((part, k) => part * glow.strength * bright(Math.floor(k / 3)))
+}
+
+/** What of its full brightness a particle has, 0–1: as it is on the stage. */
+function brightnessBy(
+  look: Look,
+  { by, speed, attribute, full }: Glow,
+  population: PopulationFrame,
+): (i: number) => number {
+  const part = (x: number): number => Math.min(1, Math.max(0, x))
+  const read = (colour: Partial<Look['colour']>, i: number): number =>
+    colourValue({ ...look, colour: { ...look.colour, ...colour } }, population, i)
+  if (by === 'life') return (i) => part(1 - read({ from: 'age' }, i))
+  if (by === 'speed') return (i) => part(read({ from: 'speed' }, i) / speed)
+  if (by === 'value') return (i) => onRamp(colourValue(look, population, i), look.colour.range)
+  // by an attribute that nobody has all are alike
+  if (by === 'attribute' && attribute !== undefined && population.columns[ownName(attribute)])
+    return (i) => part(read({ from: 'attribute', attribute }, i) / full)
+  return () => 1
 }
 
 /** 0–255 by the sRGB transfer (IEC 61966-2-1). */

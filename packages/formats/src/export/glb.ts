@@ -2,7 +2,7 @@ import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-transform/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { coloursOf } from './colours.ts'
+import { coloursOf, emissionOf } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
@@ -116,7 +116,14 @@ async function createScene(name: string) {
     },
     addMesh(mesh: MeshFrame): void {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
-      if (mesh.triangles.length > 0) made.setMesh(meshOf(mesh.id, trianglesOf(mesh)))
+      const parts = partsOf(mesh)
+      if (parts.length === 0) return
+      const whole = document.createMesh(mesh.id)
+      for (const { name, triangles } of parts) {
+        const primitive = trianglesOf({ positions: mesh.positions, triangles })
+        whole.addPrimitive(name === null ? primitive : primitive.setMaterial(document.createMaterial(name)))
+      }
+      made.setMesh(whole)
     },
     addLines({ id, sort }: Pick<DrawnLines, 'id' | 'sort'>, lines: Lines): void {
       const { points, colours, opacities } = lines
@@ -139,6 +146,16 @@ async function createScene(name: string) {
         .writeBinary(document)
     },
   }
+}
+
+/** What a mesh is made of: of one that another cuts its own faces and those of the cut, with a material each. */
+function partsOf({ id, triangles, inner }: MeshFrame): { name: string | null; triangles: Uint32Array }[] {
+  const own = inner === undefined ? triangles : triangles.slice(0, inner * 3)
+  const parts = [
+    { name: inner === undefined ? null : `${id} own`, triangles: own },
+    { name: `${id} cut`, triangles: triangles.slice(own.length) },
+  ]
+  return parts.filter((one) => one.triangles.length > 0)
 }
 
 const withAlpha = (colours: ArrayLike<number>, opacities: ArrayLike<number> | undefined): Float32Array =>
@@ -167,8 +184,10 @@ function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenIn
   const { id, velocity } = population.columns
   const words = new Uint16Array(population.count * 2)
   id!.forEach((one, i) => words.set([one & 0xffff, one >>> 16], i * 2))
+  const { look, attributes } = shot.populations.find(({ id: own }) => own === population.id)!
+  const light = emissionOf(look, population, attributes)
   const rest = tableOf(shot, population, drawn).filter(({ name }) => !TOLD.has(name))
-  const taken = new Set(['_ID', '_VELOCITY'])
+  const taken = new Set(['_ID', '_VELOCITY', '_EMISSION'])
   /** "heat" and "Heat" come to the same capitals. */
   const nameOf = (column: string): string => {
     const plain = `_${column.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`
@@ -180,6 +199,7 @@ function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenIn
   return [
     { name: '_ID', values: words, width: 2 },
     ...(velocity ? [{ name: '_VELOCITY', values: Float32Array.from(velocity), width: 3 }] : []),
+    ...(light ? [{ name: '_EMISSION', values: light, width: 3 }] : []),
     ...rest.map(({ name, values }) => ({
       name: nameOf(name),
       values: Float32Array.from(values),
@@ -188,7 +208,11 @@ function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenIn
   ]
 }
 /** Columns of a table that are told otherwise. */
-const TOLD = new Set('id x y z vx vy vz qx qy qz qw red green blue alpha instance scale'.split(' '))
+const TOLD = new Set(
+  'id x y z vx vy vz qx qy qz qw red green blue alpha emission_red emission_green emission_blue instance scale'.split(
+    ' ',
+  ),
+)
 
 function instanceAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenInstances): Attribute[] {
   const { position, orientation } = population.columns
@@ -214,7 +238,7 @@ function frameIn(file: string, frame: number, document: Document): CachedFrame {
       out.meshes.push({
         id,
         positions,
-        triangles: Uint32Array.from(primitive?.getIndices()?.getArray() ?? []),
+        triangles: Uint32Array.from((node.getMesh()?.listPrimitives() ?? []).flatMap((one) => Array.from(one.getIndices()?.getArray() ?? []))), // prettier-ignore
       })
     }
     if (of !== 'particles') continue

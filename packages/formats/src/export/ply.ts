@@ -1,7 +1,8 @@
-import type { Mesh, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
+import { cutFaces } from './cutFaces.ts'
 import { encodeSrgb } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
@@ -84,8 +85,8 @@ const writeFrame = (
   comments: string[],
 ): Uint8Array => writePly(tableOf(shot, population, instances), comments)
 
-const writeMesh = ({ positions, triangles }: Mesh, comments: string[]): Uint8Array =>
-  writePly(parts(positions, AXES), comments, triangles)
+const writeMesh = (mesh: Pick<MeshFrame, 'positions' | 'triangles' | 'inner'>, comments: string[]): Uint8Array =>
+  writePly(parts(mesh.positions, AXES), comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutFaces(mesh) }) // prettier-ignore
 
 /** Points with their width and colour, and edges from one to the next of a line. */
 function writeLines(lines: Lines, comments: string[]): Uint8Array {

@@ -15,7 +15,9 @@ export interface PolyData {
   points: Float32Array
   /** Of each cell the points, and where it ends among them. */
   cells: { kind: 'Verts' | 'Lines' | 'Polys'; connectivity: Int32Array; offsets: Int32Array }
+  /** Of points, and of cells. */
   arrays: VtkArray[]
+  cellArrays?: VtkArray[]
 }
 
 const TYPES = { Float32: Float32Array, Float64: Float64Array, UInt32: Uint32Array, Int32: Int32Array, UInt8: Uint8Array } as const // prettier-ignore
@@ -25,7 +27,11 @@ const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (one) => `&#${one.charCodeAt(0)};`).replace(/\p{Cc}/gu, ' ')
 
 /** @param time of the frame, as the collection has it; `about` is a remark. */
-export function writePolyData({ points, cells, arrays }: PolyData, time: number, about: string): Uint8Array {
+export function writePolyData(
+  { points, cells, arrays, cellArrays = [] }: PolyData,
+  time: number,
+  about: string,
+): Uint8Array {
   const blocks: Numbers[] = []
   let offset = 0
   const element = ({ name, components, values }: VtkArray): string => {
@@ -46,6 +52,8 @@ export function writePolyData({ points, cells, arrays }: PolyData, time: number,
 <Piece NumberOfPoints="${points.length / 3}" NumberOfVerts="${count('Verts')}" NumberOfLines="${count('Lines')}" NumberOfStrips="0" NumberOfPolys="${count('Polys')}">
 <PointData>
 ${arrays.map(element).join('')}</PointData>
+<CellData>
+${cellArrays.map(element).join('')}</CellData>
 <Points>
 ${element({ name: 'Points', components: 3, values: points })}</Points>
 <${cells.kind}>

@@ -88,7 +88,7 @@ export function shotIn(space: Space, shot: Shot): Shot {
   return {
     ...shot,
     populations: shot.populations.map((population) => {
-      const { colour, trail } = population.look
+      const { colour, trail, glow } = population.look
       const isLength = colour.from === 'speed' || colour.from === 'travelled'
       const range: [number, number] = [colour.range[0] * k, colour.range[1] * k]
       return {
@@ -96,6 +96,7 @@ export function shotIn(space: Space, shot: Shot): Shot {
         look: {
           ...population.look,
           colour: isLength ? { ...colour, range } : colour,
+          glow: glow && { ...glow, speed: glow.speed * k },
           trail: trail && { ...trail, width: trail.width * k, widthEnd: trail.widthEnd * k },
         },
       }

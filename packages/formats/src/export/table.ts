@@ -8,13 +8,15 @@ import {
   type Shot,
 } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
-import { coloursOf, srgbBytes } from './colours.ts'
+import { coloursOf, emissionOf, srgbBytes } from './colours.ts'
 import { numbersOf, type WrittenInstances } from './instances.ts'
 
 export interface TableColumn {
   name: string
   values: Float32Array | Uint32Array | Int32Array | Uint8Array
 }
+
+const EMISSION = ['emission_red', 'emission_green', 'emission_blue']
 
 /** One property per component of a column. */
 export function parts(
@@ -43,7 +45,7 @@ function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']):
 
 /**
  * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece, stress and the
- * artist's own attributes by id; of particles drawn as instances the number of their mesh, and their scale.
+ * artist's own attributes by id; of particles that glow emission_red … (linear, above 1 as well); of particles drawn as instances the number of their mesh, and their scale.
  */
 export function tableOf(
   shot: Shot,
@@ -61,6 +63,7 @@ export function tableOf(
     ...(instances ? [{ name: 'instance', values: numbersOf(instances, population) }] : []),
     ...parts(instances?.scales(population), ['scale']),
     ...['red', 'green', 'blue'].map((name, k) => ({ name, values: colours.filter((_, i) => i % 3 === k) })),
+    ...parts(emissionOf(look, population, attributes) ?? undefined, EMISSION),
     ...(c.opacity ? [{ name: 'alpha', values: Uint8Array.from(c.opacity, (a) => Math.round(a * 255)) }] : []),
   ]
 }

@@ -19,7 +19,8 @@ import {
   type Shot,
 } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { coloursOf } from './colours.ts'
+import { cutFaces } from './cutFaces.ts'
+import { coloursOf, emissionOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { linesOf, type DrawnLines, type Lines } from './lines.ts'
@@ -51,12 +52,13 @@ export interface UsdPrim<S = unknown> {
 export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, Mesh>): Promise<UsdPrim[]> {
   const { populations, meshes } = await frames.read(frames.first)
   const lines = linesOf(shot)
+  const isCut = (id: string): boolean => shot.meshes.some((one) => one.id === id && one.cut !== null)
   const particles = shot.populations.flatMap(({ id }) => {
     const first = populations.find((one) => one.id === id)!
     const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
     return [points, ...lines.filter((one) => one.id === id).map(linesPrim)]
   })
-  const all = [...particles, ...meshes.map(({ id }) => meshPrim(id))]
+  const all = [...particles, ...meshes.map(({ id }) => meshPrim(id, isCut(id)))]
   // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
   const taken = new Set<string>()
   return all.map((prim) => {
@@ -180,6 +182,13 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
     interpolation: 'vertex',
     values: (population) => coloursOf(look, population, attributes),
   },
+  // under the name that UsdPreviewSurface gives it
+  ...where(look.glow && look.glow.strength !== 0, {
+    declaration: 'color3f[] primvars:emissiveColor',
+    width: 3 as const,
+    interpolation: 'vertex' as const,
+    values: (population: PopulationFrame) => emissionOf(look, population, attributes)!,
+  }),
   ...where(kept.opacity, {
     declaration: 'float[] primvars:displayOpacity',
     width: 1 as const,
@@ -239,12 +248,19 @@ export const MESH_ATTRIBUTES: UsdAttribute<MeshFrame>[] = [
 export const MESH_UNIFORMS: [string, string][] = [['subdivisionScheme', 'none']]
 
 /** A mesh may have the id of a population: prims have names of their own. */
-const meshPrim = (id: string): UsdPrim =>
+/** Which faces are those of a cut: 1; the others are the mesh's own. */
+const CUT: UsdAttribute<MeshFrame> = {
+  declaration: 'int[] primvars:cut',
+  width: 1,
+  interpolation: 'uniform',
+  values: (mesh) => Int32Array.from(cutFaces(mesh)),
+}
+const meshPrim = (id: string, isCut: boolean): UsdPrim =>
   plain<MeshFrame>({
     type: 'Mesh',
     name: `${plainName(id)}_mesh`,
     uniforms: [[ID, id], ...MESH_UNIFORMS],
-    attributes: MESH_ATTRIBUTES,
+    attributes: isCut ? [...MESH_ATTRIBUTES, CUT] : MESH_ATTRIBUTES,
     prototypes: [],
     samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
   })

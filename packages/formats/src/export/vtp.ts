@@ -8,7 +8,8 @@ import {
 } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { coloursOf, srgbBytes } from './colours.ts'
+import { cutFaces } from './cutFaces.ts'
+import { coloursOf, emissionOf, srgbBytes } from './colours.ts'
 import { allInstances, numbersOf, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
@@ -131,18 +132,21 @@ function pointsOf(shot: Shot, population: PopulationFrame, instances: WrittenIns
         { name: 'scale', components: 1, values: instances.scales(population) },
       ]
     : []
+  const emission = emissionOf(look, population, attributes)
+  const light: VtkArray[] = emission ? [{ name: 'emission', components: 3, values: emission }] : []
   const colour = { name: 'colour', components: 3, values: srgbBytes(coloursOf(look, population, attributes)) }
   return {
     points: columns.position as Float32Array,
     cells: runs('Verts', count, 1),
-    arrays: [...kept, ...own, ...drawn, colour],
+    arrays: [...kept, ...own, ...drawn, colour, ...light],
   }
 }
 
-const surfaceOf = ({ positions, triangles }: MeshFrame): PolyData => ({
+const surfaceOf = ({ positions, triangles, inner }: MeshFrame): PolyData => ({
   points: positions,
   cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
   arrays: [],
+  ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutFaces({ triangles, inner }) }] }), // prettier-ignore
 })
 
 function linesOf(lines: Lines): PolyData {

@@ -88,15 +88,16 @@ function decodeVertices(part: Uint8Array, count: number): Float32Array {
 }
 
 function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): MeshFrame {
-  const { id, vertices, indices, positions, triangles } = head
+  const { id, inner, vertices, indices, positions, triangles } = head
+  const named = inner === undefined ? { id } : { id, inner }
   const missing = (): never => {
     throw new FormatFault(`mesh ${id}`, 'is said to be as in the frame before, which has none')
   }
   const places =
     positions === 'same' ? (before?.positions ?? missing()) : decodeVertices(next(positions, id), vertices)
-  if (triangles === 'same') return { id, positions: places, triangles: before?.triangles ?? missing() }
+  if (triangles === 'same') return { ...named, positions: places, triangles: before?.triangles ?? missing() }
   const raw = new Uint8Array(indices * 4)
   const part = next(triangles, id)
   if (indices > 0) MeshoptDecoder.decodeIndexSequence(raw, indices, 4, part)
-  return { id, positions: places, triangles: new Uint32Array(raw.buffer) }
+  return { ...named, positions: places, triangles: new Uint32Array(raw.buffer) }
 }

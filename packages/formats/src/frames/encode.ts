@@ -106,23 +106,26 @@ function encodePopulation(
 }
 
 function encodeMesh(
-  { id, positions, triangles }: MeshFrame,
+  { id, positions, triangles, inner }: MeshFrame,
   before: MeshFrame[] = [],
   keep: Keep,
 ): { head: MeshHead; decoded: MeshFrame } {
   const [vertices, indices] = [positions.length / 3, triangles.length]
   const last = before.find((one) => one.id === id)
+  const marked = inner === undefined ? {} : { inner }
   const [stood, kept] = [same(positions, last?.positions), same(triangles, last?.triangles)]
   return {
     head: {
       id,
       vertices,
       indices,
+      ...marked,
       positions: stood ? 'same' : keep(encodeVertices(positions, vertices, 12)),
       triangles: kept ? 'same' : keep(encodeIndices(triangles)),
     },
     decoded: {
       id,
+      ...marked,
       positions: stood ? last!.positions : positions.slice(),
       triangles: kept ? last!.triangles : triangles.slice(),
     },

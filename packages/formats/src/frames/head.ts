@@ -34,6 +34,8 @@ export interface MeshHead {
   id: string
   vertices: number
   indices: number
+  /** The triangle from which on they are faces of a cut. */
+  inner?: number
   positions: Part | 'same'
   triangles: Part | 'same'
 }

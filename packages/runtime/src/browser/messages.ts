@@ -1,4 +1,4 @@
-import type { Measures, Mesh, MeshFrame, Shot } from '@tangle/core'
+import type { Measures, Mesh, MeshFrame, SeenPlaces, Shot } from '@tangle/core'
 import type { PackedPopulation } from './packed.ts'
 
 /** What the page asks of the simulator worker. */
@@ -17,6 +17,8 @@ export interface FrameContent {
   populations: PackedPopulation[]
   /** Covers on meshes, in the world. */
   covers: MeshFrame[]
+  /** Where rays have met meshes in this frame, for the masks that ask for it. */
+  seen: SeenPlaces[]
 }
 
 /** What the worker answers. */

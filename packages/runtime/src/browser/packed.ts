@@ -1,12 +1,13 @@
 import {
+  firstRows,
   ownId,
+  toHalf,
   vertexNormals,
   type EventTable,
   type GoalSample,
   type MeshFrame,
   type PopulationFrame,
 } from '@tangle/core'
-import { toHalf } from '@tangle/core'
 import type { CachedFrame } from '@tangle/formats'
 
 /** What the stage draws of a population: 28 bytes a particle, 12 more with colours of its own, 8 with turns. */
@@ -98,24 +99,7 @@ export function packPopulation(
         return own !== null && values ? [[own, Float32Array.from(values)]] : []
       }),
     ),
-    events: events && firstRows(events),
-  }
-}
-
-/** The first rows of a table, as arrays of its own. */
-function firstRows(table: EventTable): EventTable {
-  const rows = Math.min(table.rows, EVENTS_SHOWN)
-  return {
-    ...table,
-    rows,
-    kinds: table.kinds.slice(0, rows),
-    frames: table.frames.slice(0, rows),
-    particles: table.particles.slice(0, rows),
-    others: table.others.slice(0, rows),
-    ofs: table.ofs.slice(0, rows),
-    places: table.places.slice(0, rows * 3),
-    normals: table.normals.slice(0, rows * 3),
-    details: table.details.slice(0, rows),
+    events: events && firstRows(events, EVENTS_SHOWN),
   }
 }
 
@@ -161,8 +145,8 @@ export const packMesh = (mesh: MeshFrame): PackedMesh => ({ ...mesh, normals: ve
 /** A frame of a take in buffers of its own: what was decoded is needed for the frames after it. */
 export const packFrame = ({ populations, meshes }: Pick<CachedFrame, 'populations' | 'meshes'>) => ({
   populations: populations.map((one) => packPopulation(one)),
-  meshes: meshes.map(({ id, positions, triangles }) =>
-    packMesh({ id, positions: positions.slice(), triangles: triangles.slice() }),
+  meshes: meshes.map((one) =>
+    packMesh({ ...one, positions: one.positions.slice(), triangles: one.triangles.slice() }),
   ),
 })
 

@@ -1,4 +1,11 @@
-import { firstChangedFrame, type Measures, type Mesh, type Shot } from '@tangle/core'
+import {
+  firstChangedFrame,
+  joinSeen,
+  type Measures,
+  type Mesh,
+  type SeenPlaces,
+  type Shot,
+} from '@tangle/core'
 import type { Answer, FrameContent, Request } from './messages.ts'
 import { meshBytes, packedBytes } from './packed.ts'
 
@@ -7,8 +14,10 @@ export interface PreviewFrame extends FrameContent {
   milliseconds: number
 }
 
-const frameBytes = ({ populations, covers }: FrameContent): number =>
-  packedBytes(populations) + meshBytes(covers)
+const frameBytes = ({ populations, covers, seen }: FrameContent): number =>
+  packedBytes(populations) +
+  meshBytes(covers) +
+  seen.reduce((sum, { places }) => sum + 2 * places.byteLength, 0)
 
 export interface PreviewState {
   /** Last frame of the unbroken run of computed frames from the first; null when there is none. */
@@ -38,6 +47,8 @@ export interface Preview {
   frame(frame: number): PreviewFrame | undefined
   /** The frame, or what is shown of it until it is computed: a sketch, or what it was before the edit. */
   shown(frame: number): FrameContent | undefined
+  /** Where rays have met meshes up to a frame, as far as it is computed; the same object as long as nothing is added. */
+  seenUntil(frame: number): SeenPlaces[]
   /**
    * Gives the shot to compute, and the frame that is looked at; meshes that the worker does not know yet go along. While a sketch is
    * on its way the shot waits, and the last one given is computed next.
@@ -130,7 +141,7 @@ export function createPreview({ threads, budget }: { threads: number; budget: nu
   return {
     state,
     frame: frames.get,
-    shown: frames.shown,
+    ...frames.reading,
     setShot,
     ...questions(ask),
     subscribe(listener) {
@@ -157,7 +168,7 @@ function createFrames(state: PreviewState) {
   const forgetInterim = (): void => showInterim(undefined, null)
   return {
     get: (frame: number) => frames.get(frame),
-    shown,
+    reading: { shown, seenUntil: seenOf(() => frames) },
     numbers: () => [...frames.keys()],
     add(answer: PreviewFrame & { memory: number }): void {
       frames.set(answer.frame, answer)
@@ -184,6 +195,20 @@ function createFrames(state: PreviewState) {
       for (let frame = state.computedTo ?? first; frames.has(frame); frame++) to = frame
       state.computedTo = to
     },
+  }
+}
+
+/** Joins what was seen in frames, when there is something new. */
+function seenOf(frames: () => Map<number, PreviewFrame>): Preview['seenUntil'] {
+  let known: SeenPlaces[][] = []
+  let joined: SeenPlaces[] = []
+  return (frame) => {
+    const now = [...frames()].filter(([number]) => number <= frame).sort(([a], [b]) => a - b).map(([, { seen }]) => seen) // prettier-ignore
+    if (now.length !== known.length || now.some((one, k) => one !== known[k])) {
+      known = now
+      joined = joinSeen(now)
+    }
+    return joined
   }
 }
 

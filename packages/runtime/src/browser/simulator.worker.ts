@@ -246,6 +246,7 @@ function contentOf(simulation: Simulation): FrameContent {
     frame: simulation.frame,
     populations: simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i])),
     covers: simulation.covers(),
+    seen: simulation.seen(),
   }
 }
 

@@ -3,6 +3,7 @@
  * of a mask on meshes and in a plane, the directions of a combing. Beside the simulator, so that looking around does not wait for it.
  */
 import {
+  asksSeen,
   combedArrows,
   createScene,
   readyFor,
@@ -11,6 +12,7 @@ import {
   shadedRest,
   type Masks,
   type Scene,
+  type SeenPlaces,
   type Mesh,
   type Shot,
 } from '@tangle/core'
@@ -26,6 +28,8 @@ export interface SurfaceRequest {
   heat: { mask: string; variant: Shot | null; plane: CutPlane | null } | null
   /** A combing whose directions are shown. */
   combing: string | null
+  /** Where rays have met meshes so far; null: nobody knows, and meshes that are eaten by it are left out. */
+  seen: SeenPlaces[] | null
 }
 /** A square of points: its middle and two half sides, metres. */
 export interface CutPlane {
@@ -87,7 +91,16 @@ function answerTo(data: SurfaceRequest): void {
  * Bodies and masks of a shot, kept until what they are made of changes. To show a mask all meshes are split:
  * between the corners of a large triangle any mask has an edge.
  */
-function prepare(name: string, shot: Shot, fine: boolean): Ready {
+function prepare(name: string, shot: Shot, fine: boolean, seen: SeenPlaces[] | null): Ready {
+  const made = sceneOf(name, shot, fine)
+  if (seen && seen.length > 0) {
+    made.seen.restore(seen)
+    made.masks.forget()
+  }
+  return made
+}
+
+function sceneOf(name: string, shot: Shot, fine: boolean): Ready {
   const kept = ready.get(name)
   const makeup = (s: Shot): string =>
     JSON.stringify([s.seed, s.frames.first, s.frames.rate, s.meshes, s.masks, s.combings])
@@ -99,9 +112,9 @@ function prepare(name: string, shot: Shot, fine: boolean): Ready {
   return made
 }
 
-function show({ request, shot, frame, heat, combing }: SurfaceRequest): SurfaceAnswer {
-  const { bodies, masks, combings } = prepare(heat ? 'heat' : 'shot', shot, heat !== null)
-  const variant = heat?.variant ? prepare('variant', heat.variant, true) : null
+function show({ request, shot, frame, heat, combing, seen }: SurfaceRequest): SurfaceAnswer {
+  const { bodies, masks, combings } = prepare(heat ? 'heat' : 'shot', shot, heat !== null, seen)
+  const variant = heat?.variant ? prepare('variant', heat.variant, true, seen) : null
   const shown = shot.meshes.flatMap(({ id, eaten, cut, visible }) => {
     const body = bodies.get(id)!
     // a set of points has no surface
@@ -113,8 +126,12 @@ function show({ request, shot, frame, heat, combing }: SurfaceRequest): SurfaceA
       const ofVertices = (all: Float32Array) => Float32Array.from(vertices, (v) => all[v]!)
       return [{ id, ...mesh, values: ofVertices(values), ...(others ? { others: ofVertices(others) } : {}) }]
     }
-    if (cut) return [{ id, ...shadedCut(body, bodies.get(cut.by)!, cut, frame) }]
+    if (cut) {
+      const { inner, ...mesh } = shadedCut(body, bodies.get(cut.by)!, cut, frame)
+      return [{ id, ...mesh, ...(inner === undefined ? {} : { inner }) }]
+    }
     if (!eaten && !body.deforms) return []
+    if (eaten && !seen && asksSeen(shot, eaten.mask)) return []
     const { positions, triangles, normals } = shadedRest(body, masks, frame)
     return [{ id, positions, triangles, normals }]
   })

@@ -142,7 +142,7 @@ export const scan: DemoShot = {
         name: 'Sketch',
         phases: ['Unseen', 'Seen'],
         particle: { radius: 0.007, density: 1000, lifespan: null },
-        births: [{ id: 'hull', kind: 'surface', mesh: 'wreck', into: 'Unseen', how: 'even', amount: { burst: 12_000, at: 1 } }],
+        births: [{ id: 'hull', kind: 'surface', mesh: 'wreck', into: 'Unseen', scatter: 'even', amount: { burst: 12_000, at: 1 } }],
         cues: [{ id: 'met', from: 'Unseen', to: 'Seen', when: { kind: 'mask', mask: 'seen', above: 0.5 } }],
         influences: [
           { id: 'ride', kind: 'ride', weights: { Unseen: 1, Seen: 1 } },

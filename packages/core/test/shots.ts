@@ -25,12 +25,13 @@ export const SHOTS: Record<string, () => Shot> = {
       ],
       influences: [acting('turbulence', { strength: 8, scale: 0.7 }), acting('spin', {})],
     }),
-  'children by the way, at deaths and by rays': () => {
+  'children by the way, at deaths, by rays and at their hits, sized by what has been seen': () => {
     const small = { phases: ['Loose'], particle: { radius: 0.02, density: 1000, lifespan: 9 } }
     const of = (id: string, more: object) => ({ id, kind: 'particles', from: 'dust', into: 'Loose', ...more })
     return shotOf(
       {},
       {
+        masks: [{ id: 'seen', kind: 'seen', mesh: 'box', soft: 0.4 }],
         populations: [
           {
             id: 'dust',
@@ -45,8 +46,35 @@ export const SHOTS: Record<string, () => Shot> = {
               of('w', { amount: { spacing: 0.1 } }),
               of('d', { amount: { event: 'death', count: 2 }, speed: 1 }),
               of('r', { amount: { rate: 20 }, mesh: 'box', laid: 'ray', cone: 180, reach: 3 }),
+              of('f', {
+                amount: { rate: 9 },
+                mesh: 'box',
+                laid: 'ray',
+                pattern: 'fan',
+                cone: 60,
+                aim: 'surface',
+                blocked: 'all',
+              }),
+              of('h', { amount: { event: 'hit', count: 1 }, scatter: 0.1, speed: 1 }),
             ],
-            influences: [acting('ride'), acting('drag'), acting('thin', { share: 0.9 })],
+            influences: [
+              acting('ride'),
+              acting('drag'),
+              acting('thin', { share: 0.9 }),
+              acting('size', {
+                responses: [
+                  {
+                    to: 'size',
+                    from: 'mask',
+                    mask: 'seen',
+                    curve: [
+                      [0, 0.5],
+                      [1, 1],
+                    ],
+                  },
+                ],
+              }),
+            ],
           },
         ],
       },

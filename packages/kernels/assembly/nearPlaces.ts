@@ -20,11 +20,14 @@ export function maskNearPlaces(
     const cz = cellOf(pz, perMetre)
     let nearest = width * width
     for (let dz = -1; dz <= 1; dz++)
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dx = -1; dx <= 1; dx++) {
-          const bucket = bucketOf(cx + dx, cy + dy, cz + dz, mask)
-          const last = readI32(first, bucket + 1)
-          for (let k = readI32(first, bucket); k < last; k++) {
+      for (let dy = -1; dy <= 1; dy++) {
+        // cells side by side along x have buckets side by side, but for the last ones
+        const bucket = bucketOf(cx - 1, cy + dy, cz + dz, mask)
+        const row = bucket + 2 <= mask ? 3 : 1
+        for (let n = 0; n < 3; n += row) {
+          const from = (bucket + n) & mask
+          const last = readI32(first, from + row)
+          for (let k = readI32(first, from); k < last; k++) {
             if (readF64(frames, k) >= frame) continue
             const ax = readF32(places, k * 3) - px
             const ay = readF32(places, k * 3 + 1) - py
@@ -33,6 +36,7 @@ export function maskNearPlaces(
             if (squared < nearest) nearest = squared
           }
         }
+      }
     writeF32(out, i, 1.0 - squareRoot(nearest) * perMetre)
   }
 }

@@ -14,7 +14,7 @@ export interface SeenMeasures {
 }
 
 /** Places that are asked, each for as much area. */
-const ASKED = 16_384
+const ASKED = 8192
 /** Steps of an even sequence over a square: Roberts, "The unreasonable effectiveness of quasirandom sequences" (2018). */
 const [ACROSS, UP] = [0.7548776662466927, 0.5698402909980532]
 

@@ -21,6 +21,7 @@ export const maskCue = cue({
   glyph: '◔',
   help: 'Where a mask is above or below a level',
   source: '',
+  attributes: ['anchor', 'anchorAt'],
   parameters: {
     mask: reference({ label: 'Mask', help: 'The mask that is read where the particle is', to: 'mask' }),
     above: level('Above', 'The mask must be above this'),

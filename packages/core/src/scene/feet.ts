@@ -1,4 +1,5 @@
 import type { Machine } from '@tangle/kernels'
+import { length, type Vector } from '../math/vector.ts'
 import type { Body } from './body.ts'
 import { nearSurface } from './distance.ts'
 import type { Places } from './mask.ts'
@@ -12,29 +13,28 @@ export interface Feet {
   free(): void
 }
 
-/** Where a particle is anchored on the body; else the nearest place of its surface. */
+/** Where a particle was born on the body, while it is held or lies there; else the nearest place of its surface. */
 export function feetOf(machine: Machine, body: Body, places: Places): Feet {
   const { heap } = machine
-  const { count, frame, positions, anchors } = places
-  const on = anchors ? heap.u32(anchors.anchor, count * 2) : new Uint32Array(0)
-  const at = anchors ? heap.f32(anchors.at, count * 3) : new Float32Array(0)
-  const isOn = (i: number): boolean => on[i * 2] === body.number && on[i * 2 + 1] !== RIGID
-  let [triangle, weights] = [0, 0]
-  if (anchors && every(count, isOn))
-    [triangle, weights] = [heap.allocate(count * 4), heap.allocate(count * 8)] // prettier-ignore
-  else {
-    const near = nearSurface(machine, body, frame, positions, count, false)
-    triangle = heap.allocate(Math.max(4, count * 4))
-    heap.u32(triangle, count).set(heap.u32(near.triangle, count))
-    weights = weightsOfNear(machine, body, frame, near, count)
-    near.free()
-  }
+  const { count, positions } = places
+  const [triangle, weights] = [4, 8].map((bytes) => heap.allocate(Math.max(1, count) * bytes)) as [number, number] // prettier-ignore
   const [triangles, parts] = [heap.u32(triangle, count), heap.f32(weights, count * 2)]
-  for (let i = 0; anchors && i < count; i++) {
-    if (!isOn(i)) continue
-    triangles[i] = on[i * 2 + 1]!
-    parts[i * 2] = at[i * 3]!
-    parts[i * 2 + 1] = at[i * 3 + 1]!
+  const left = standAtBirth(machine, body, places, triangles, parts)
+  if (left.length > 0) {
+    const some = left.length < count
+    const points = some ? heap.allocate(left.length * 12) : positions
+    const [all, asked] = [heap.f32(positions, count * 3), heap.f32(points, left.length * 3)]
+    if (some) left.forEach((i, k) => asked.set(all.subarray(i * 3, i * 3 + 3), k * 3))
+    const near = nearSurface(machine, body, places.frame, points, left.length, false)
+    const found = weightsOfNear(machine, body, places.frame, near, left.length)
+    const [on, at] = [heap.u32(near.triangle, left.length), heap.f32(found, left.length * 2)]
+    left.forEach((i, k) => {
+      triangles[i] = on[k]!
+      parts.set(at.subarray(k * 2, k * 2 + 2), i * 2)
+    })
+    near.free()
+    heap.free(found)
+    if (some) heap.free(points)
   }
   return {
     triangle,
@@ -46,7 +46,46 @@ export function feetOf(machine: Machine, body: Body, places: Places): Feet {
   }
 }
 
-function every(count: number, holds: (i: number) => boolean): boolean {
-  for (let i = 0; i < count; i++) if (!holds(i)) return false
-  return count > 0
+/** Nearer to its place of birth than this part of the size of the body, and of the place, a particle lies there. */
+const [OF_SIZE, OF_PLACE] = [1e-5, 4e-7]
+
+/** Fills in the places of birth of those that are held there, or lie there; the numbers of the others. */
+function standAtBirth(
+  { heap, ...machine }: Machine,
+  body: Body,
+  { count, frame, positions, anchors }: Places,
+  triangles: Uint32Array,
+  weights: Float32Array,
+): number[] {
+  if (!anchors) return Array.from({ length: count }, (_, i) => i)
+  const { anchor, at: anchorAt, isHeld } = anchors
+  const [on, at] = [heap.u32(anchor, count * 2), heap.f32(anchorAt, count * 3)]
+  let born: Float32Array | undefined
+  const block = heap.allocate(Math.max(1, count) * 12)
+  const { low, high } = body.facts
+  const size = OF_SIZE * length(body.size.map((s, axis) => s * (high[axis]! - low[axis]!)) as Vector)
+  const now = heap.f32(positions, count * 3)
+  const lies = (i: number): boolean => {
+    if (!born) {
+      machine.run('anchorPoints', count, { body: body.number, anchor, anchorAt, positions: body.worldAt(frame), triangles: body.triangles(), map: body.mapAt(frame), out: block }) // prettier-ignore
+      born = heap.f32(block, count * 3)
+    }
+    let [off, far] = [0, 0]
+    for (let k = i * 3; k < i * 3 + 3; k++) {
+      off = Math.max(off, Math.abs(now[k]! - born[k]!))
+      far = Math.max(far, Math.abs(now[k]!))
+    }
+    return off <= size + OF_PLACE * far
+  }
+  const left: number[] = []
+  for (let i = 0; i < count; i++) {
+    if (on[i * 2] !== body.number || on[i * 2 + 1] === RIGID || !(isHeld(i) || lies(i))) left.push(i)
+    else {
+      triangles[i] = on[i * 2 + 1]!
+      weights[i * 2] = at[i * 3]!
+      weights[i * 2 + 1] = at[i * 3 + 1]!
+    }
+  }
+  heap.free(block)
+  return left
 }

@@ -13,7 +13,15 @@ export interface Places {
   /** Id of the mesh whose vertices these are. */
   verticesOf?: string
   /** Pointers to where particles are anchored: 2 × u32 and 3 × f32 each (see state/attributes.ts). */
-  anchors?: { anchor: number; at: number }
+  anchors?: Anchors
+}
+
+/** Where particles were born on meshes. */
+export interface Anchors {
+  anchor: number
+  at: number
+  /** Whether something holds a particle there, however its mesh moves. */
+  isHeld(i: number): boolean
 }
 
 /** What a mask sees while it writes its values. */

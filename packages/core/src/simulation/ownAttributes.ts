@@ -109,7 +109,9 @@ function masksAt(
   const { position, anchor, anchorAt } = columns.at
   const count = columns.count - first
   const out = heap.allocate(count * 4)
-  const anchors = anchor ? { anchors: { anchor: anchor + first * 8, at: anchorAt + first * 12 } } : {}
+  const anchors = anchor
+    ? { anchors: { anchor: anchor + first * 8, at: anchorAt + first * 12, isHeld: () => true } }
+    : {}
   masks.write(mask, { count, positions: position + first * 12, frame, ...anchors }, out)
   const values = heap.f32(out, count).slice()
   heap.free(out)

@@ -115,10 +115,8 @@ function spreader(
     const [a, b] = randoms(seed, words(parents, randomKeys(parents))[row]!, STREAM.aim)
     if (values.pattern === 'even') return inCone(axis, cone, part(a + number * first), part(b + number * second)) // prettier-ignore
     const fan = turns ? rotate(turnOfMesh(child, moment), values.fan) : values.fan
-    const side = unit(
-      subtract(fan, scale(axis, dot(fan, axis))),
-      unit(cross(axis, [axis[1], axis[2], -axis[0]])),
-    )
+    const beside = cross(axis, Math.abs(axis[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0])
+    const side = unit(subtract(fan, scale(axis, dot(fan, axis))), unit(beside))
     const angle = radians(values.cone) * (2 * part(a + number * line) - 1)
     return add(scale(axis, cosine(angle)), scale(side, sine(angle)))
   }

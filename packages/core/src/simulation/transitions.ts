@@ -104,8 +104,8 @@ function pick(
       count,
       positions: gathered('position'),
       frame,
-      ...(columns.at.anchor && rides
-        ? { anchors: { anchor: gathered('anchor'), at: gathered('anchorAt') } }
+      ...(columns.at.anchor
+        ? { anchors: { anchor: gathered('anchor'), at: gathered('anchorAt'), isHeld: () => rides } }
         : {}),
     })
   let draws: Float64Array | undefined

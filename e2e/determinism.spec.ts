@@ -3,7 +3,7 @@ import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
 import { openShot } from './help.ts'
 
-const FRAMES = [1, 12, 24]
+const FRAMES = [1, 8, 18]
 /** A float that bursts at frame 30, and its pieces in the air and on the ground. */
 const BURSTING = [1, 32, 42]
 const DEMOS: Record<string, string> = {

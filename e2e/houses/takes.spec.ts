@@ -183,29 +183,27 @@ test('a sweep makes a take of each combination, and refuses what can’t be vari
     expect((await (await request.get(`${base}/shots/${shot}/takes`)).json()) as Told[]).toHaveLength(0)
     const [status, { takes }] = await ask([
       { path: pull, values: [0, 1] },
-      { path: ['seed'], values: [1, 2, 3] },
+      { path: ['seed'], values: [1, 2] },
     ])
     expect(status).toBe(201)
     expect(takes!.map(({ varied }) => varied!.map(({ value }) => value)).reverse()).toEqual([
       [0, 1],
       [0, 2],
-      [0, 3],
       [1, 1],
-      [1, 2],
-      [1, 3], // prettier-ignore
+      [1, 2], // prettier-ignore
     ])
     expect(takes![0]!.varied![0]!.name).toMatch(/Gravity · strength$/)
     house.worker()
     house.worker()
     const all = async (): Promise<Told[]> => (await (await request.get(`${base}/shots/${shot}/takes`)).json()) as Told[] // prettier-ignore
-    await expect.poll(async () => (await all()).filter(({ status: s }) => s === 'done').length, { timeout: 120_000 }).toBe(6) // prettier-ignore
+    await expect.poll(async () => (await all()).filter(({ status: s }) => s === 'done').length, { timeout: 120_000 }).toBe(4) // prettier-ignore
     const prints = await Promise.all(
       takes!.map(async ({ id }) => {
         const { facts } = (await (await request.get(`${base}/takes/${id}`)).json()) as { facts: { fingerprint: string }[] } // prettier-ignore
         return facts.at(-1)!.fingerprint
       }),
     )
-    expect(new Set(prints).size).toBe(6)
+    expect(new Set(prints).size).toBe(4)
 
     // one that is damaged breaks off while it is written: it must not look whole; nobody else is harmed
     const [damaged, sound] = takes!.map(({ id }) => `${base}/takes/${id}/export?format=csv`)

@@ -189,12 +189,11 @@ test.each([
   [0.003, 0.012],
   [80, 4000],
 ])('of a ball of radius %d m a point %d m off sees the cap ½(1 − r/d), within 1 %', (r, far) => {
-  const simulation = runTo(run(gazed(r, far, 0.08 * r, 16_000), points([0, 0, 0]), [sphere(120)]), 25)
+  const simulation = runTo(run(gazed(r, far, 0.03 * r, 48_000), points([0, 0, 0]), [sphere(120)]), 25)
   const [found] = simulation.measures().seen!
   expect(found!.mesh).toBe('target')
-  // the mask is one half half its soft width beyond the rim of the cap
-  const cap = (1 - Math.cos(Math.acos(r / far) + 0.04)) / 2
-  expect(Math.abs(found!.share - cap)).toBeLessThan(0.01)
+  // the mask is one half half its soft width beyond the last rays: they thin out towards the rim
+  expect(Math.abs(found!.share - (1 - r / far) / 2)).toBeLessThan(0.01)
 })
 
 /** Values of a mask at particles' places, after what a simulation has seen so far. */
@@ -229,7 +228,7 @@ test('what has been seen is as fine as the rays are, on two triangles as well: t
 test('the mask goes along with its mesh, and what it says makes particles change: the same after a resume', () => {
   const target = at({ position: [{ keys: [[1, 0], [49, 6]] }, -2, 0], rotation: [0, { keys: [[1, 0], [49, 200]] }, 0] }) // prettier-ignore
   const given = familyOf(scanOf(2, { amount: { rate: 2000 }, cone: 15 }, target, { rest: { masks: [{ id: 'seen', kind: 'seen', mesh: 'target', soft: 0.3 }], quality: { substeps: 2 } } })) as { populations: Loose[] } // prettier-ignore
-  const moss = { id: 'moss', phases: ['Dark', 'Lit'], particle: { radius: 0.01 }, births: [{ id: 'm', kind: 'surface', mesh: 'target', into: 'Dark', amount: { burst: 12_000, at: 1 } }], cues: [{ id: 'lit', from: 'Dark', to: 'Lit', when: { kind: 'mask', mask: 'seen', above: 0.5 } }], influences: [{ id: 'ride', kind: 'ride', weights: { Dark: 1, Lit: 1 } }] } // prettier-ignore
+  const moss = { id: 'moss', phases: ['Dark', 'Lit'], particle: { radius: 0.01 }, births: [{ id: 'm', kind: 'surface', mesh: 'target', into: 'Dark', amount: { burst: 6000, at: 1 } }], cues: [{ id: 'lit', from: 'Dark', to: 'Lit', when: { kind: 'mask', mask: 'seen', above: 0.5 } }], influences: [{ id: 'ride', kind: 'ride', weights: { Dark: 1, Lit: 1 } }] } // prettier-ignore
   const read = readShot({ ...given, populations: [...given.populations, moss] })
   if (read.problems) throw new Error(JSON.stringify(read.problems))
   const simulation = run(read.shot, points([0, 0, 0]), [sheet(8, 16)])
@@ -238,7 +237,7 @@ test('the mask goes along with its mesh, and what it says makes particles change
   all.push(...hitsUntil(simulation, 30))
   const { columns, count } = simulation.populations().find(({ id }) => id === 'moss')!
   const lit = [...columns.phase!].filter((phase) => phase === 1).length
-  expect(lit).toBeGreaterThan(150)
+  expect(lit).toBeGreaterThan(80)
   expect(lit).toBeLessThan(count / 2)
   // by hits as places of the sheet, which turns under the eye: u and v follow from the triangle only here, so from the frame
   const onSheet = (place: Vector, frame: number): [number, number] => {

@@ -1,5 +1,6 @@
 /** Threads: which particles are joined, against all pairs. */
-import { completeThreads, threadsOf } from '../src/index.ts'
+import { completeThreads, threadsOf, type PopulationFrame } from '../src/index.ts'
+import { burst, shotOf, start } from './help.ts'
 import { randoms } from '../src/math/random.ts'
 
 const cloud = (count: number, size: number, from = 0) => ({
@@ -43,11 +44,41 @@ test('a child with its parent, for so many frames, within reach, while both are 
     parents: Uint32Array.of(4, 6, 6, 0xffffffff, 77),
     frames: Float32Array.of(1, 2, 9, 1, 1),
   }
-  const lines = (more: object) => threadsOf(children, [parents], completeThreads({ reach: 10, ...more }))
+  const lines = (more: object) =>
+    threadsOf(children, [{ ...parents, number: 0 }], completeThreads({ reach: 10, ...more }))
   expect([...lines({ frames: 3 }).particles]).toEqual([0, 1])
   expect([...lines({ frames: 30 }).particles]).toEqual([0, 1, 2])
   expect([...lines({ frames: 30, reach: 1e-4 }).particles]).toEqual([])
   expect([...lines({ frames: 3 }).ends.slice(3, 6)]).toEqual([...parents.positions.slice(6, 9)])
+})
+
+test('of two populations that bear, each child is joined with the one that bore it: ids alone do not tell', () => {
+  const shot = shotOf(
+    {},
+    {
+      populations: ['reds', 'blues', 'sparks'].map((id, n) => ({
+        id,
+        phases: ['Loose'],
+        particle: { radius: 0.01, density: 1000 },
+        births:
+          id === 'sparks'
+            ? ['reds', 'blues'].map((from) => ({ id: from, kind: 'particles', from, into: 'Loose', amount: { event: 'birth', count: 2 } })) // prettier-ignore
+            : [burst({ amount: { burst: 6, at: 1 }, direction: [n, 1, 0] })],
+      })),
+    },
+  )
+  const [reds, blues, sparks] = start(shot).populations() as [PopulationFrame, PopulationFrame, PopulationFrame] // prettier-ignore
+  expect(reds.columns.parentPopulation).toBeUndefined()
+  expect([...sparks.columns.parentPopulation!].sort()).toEqual([...Array(12).fill(0), ...Array(12).fill(1)])
+  const frameOf = ({ columns }: PopulationFrame) => ({ ids: columns.id!, positions: columns.position! })
+  const now = { ...frameOf(sparks), parents: sparks.columns.parent!, parentPopulations: sparks.columns.parentPopulation!, frames: null } // prettier-ignore
+  const bearers = [reds, blues].map((one, number) => ({ ...frameOf(one), number }))
+  const { particles, ends } = threadsOf(now, bearers, completeThreads({ reach: 100 }))
+  expect(particles).toHaveLength(24)
+  // born where their parent was born, and nobody has moved
+  particles.forEach((_, line) => expect(between(ends, line)).toBeLessThan(1e-6))
+  // in the order of ids both have the same ones
+  expect([...reds.columns.id!]).toEqual([...blues.columns.id!])
 })
 
 test('one after another, where they are near', () => {

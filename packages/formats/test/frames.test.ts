@@ -71,6 +71,7 @@ function odd(frame: number, count: number): CachedFrame {
     lifespan: some(1),
     radius: some(1),
     parent: Uint32Array.from({ length: count }, random),
+    parentPopulation: Uint32Array.from({ length: count }, random),
     generation: Uint32Array.from({ length: count }, random),
     travelled: some(1),
     colour: some(3),

@@ -87,7 +87,10 @@ export function drawClouds(group: Group, engine: Engine) {
     const { width, height, pixels } = view
     if (look.threads) {
       const from = new Set(shot.populations.find((one) => one.id === id)?.births.map((birth) => birth.from))
-      const bearers = engine.populations().filter((one) => from.has(one.id))
+      const bearers = shot.populations.flatMap(({ id: of }, number) => {
+        const found = from.has(of) && engine.populations().find((one) => one.id === of)
+        return found ? [{ population: found, number }] : []
+      })
       const { rate } = engine.frames
       known(threads, id, drawThreads).show({ look, population, bearers, shades, rate, width, height, pixels })
     }

@@ -46,7 +46,8 @@ const FRAGMENT = /* glsl */ `
 export interface ThreadView {
   look: Look
   population: PackedPopulation
-  bearers: PackedPopulation[]
+  /** With their numbers in the shot. */
+  bearers: { population: PackedPopulation; number: number }[]
   shades: Shades
   rate: number
   width: number
@@ -79,16 +80,25 @@ export function drawThreads() {
     object,
     show({ look, population, bearers, shades, rate, width, height, pixels }: ThreadView): void {
       const threads = look.threads!
-      const asked = [population, shades, look.colour, threads, ...bearers]
+      const asked = [population, shades, look.colour, threads, ...bearers.map((one) => one.population)]
       if (asked.length !== shown.length || asked.some((one, k) => one !== shown[k])) {
         shown = asked
         const { parents } = population
         const now = {
           ...population,
           parents: parents?.ids ?? null,
+          parentPopulations: parents?.populations ?? null,
           frames: parents && parents.ages.map((age) => age * rate),
         }
-        fill(object, threadsOf(now, bearers, threads), colourOf(look, population, shades))
+        fill(
+          object,
+          threadsOf(
+            now,
+            bearers.map(({ population: one, number }) => ({ ...one, number })),
+            threads,
+          ),
+          colourOf(look, population, shades),
+        )
       }
       uniforms.size!.value.set(width, height)
       uniforms.pixels!.value = pixels

@@ -10,7 +10,15 @@ export interface ThreadFrame {
 /** With whose they are, and how old, in frames. */
 export interface ThreadedFrame extends ThreadFrame {
   parents: ArrayLike<number> | null
+  /** The numbers of the populations that those are of, where there are several. */
+  parentPopulations?: ArrayLike<number> | null
   frames: ArrayLike<number> | null
+}
+
+/** A population that bears. */
+export interface Bearer extends ThreadFrame {
+  /** In the order of the shot. */
+  number: number
 }
 
 /** Most lines of a frame; of more those of the first particles are drawn. */
@@ -20,12 +28,12 @@ const HASH = [73856093, 19349663, 83492791] as const
 
 /**
  * The lines of a frame.
- * @param bearers the frames of the populations that bore them
+ * @param bearers the frames of the populations that bore them, with their numbers in the shot
  * @returns of each line the place of its particle in the frame, and both its ends: from the particle on, six numbers
  */
 export function threadsOf(
   now: ThreadedFrame,
-  bearers: ThreadFrame[],
+  bearers: Bearer[],
   threads: Threads,
 ): { particles: Uint32Array; ends: Float32Array } {
   const particles: number[] = []
@@ -54,13 +62,14 @@ function squared(one: ThreadFrame, i: number, other: ThreadFrame, k: number): nu
   return sum
 }
 
-function withParents(now: ThreadedFrame, bearers: ThreadFrame[], frames: number, join: Join): void {
-  const { parents, frames: ages } = now
+function withParents(now: ThreadedFrame, bearers: Bearer[], frames: number, join: Join): void {
+  const { parents, parentPopulations: of, frames: ages } = now
   if (!parents) return
   const placesIn = bearers.map(({ ids }) => new Map(Array.from(ids, (id, k) => [id, k])))
   for (let i = 0; i < now.ids.length; i++) {
     if (ages && ages[i]! > frames) continue
     for (const [n, places] of placesIn.entries()) {
+      if (of && of[i] !== bearers[n]!.number) continue
       const k = places.get(parents[i]!)
       if (k !== undefined) join(i, bearers[n]!, k)
     }

@@ -39,6 +39,8 @@ export function attributesOf(
     for (const name of ['piece', 'orientation', 'angularVelocity', 'anchor', 'anchorAt']) wanted.add(name)
   if (births.some(({ from }) => from !== undefined))
     for (const name of ['parent', 'generation', 'randomKey']) wanted.add(name)
+  // an id alone does not say whose it is
+  if (new Set(births.flatMap(({ from }) => from ?? [])).size > 1) wanted.add('parentPopulation')
   const bears = all.flatMap((one) => one.births.filter(({ from, muted }) => from === source.id && !muted).map(({ id }) => offspringName(one.id, id))) // prettier-ignore
   // their way within a substep follows from how they began it
   if (bears.length > 0) wanted.add('startVelocity')

@@ -61,6 +61,8 @@ export function bear(population: PopulationState, descent: Descent, moment: Mome
   else if (population.columns.at.anchor) words(population.columns, 'anchor').fill(0, first * 2)
   startOwnAttributes(population, { machine, masks, body, frame: to }, first, points)
   inherit(population, values, children, first)
+  if (population.columns.at.parentPopulation)
+    words(population.columns, 'parentPopulation').fill(moment.shot.populations.findIndex(({ id }) => id === rule.from), first) // prettier-ignore
   if (to > from) catchUp(population, first, moment)
 }
 

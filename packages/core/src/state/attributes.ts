@@ -116,6 +116,18 @@ const BUILT_IN = {
     files: { ply: ['parent'], usd: 'int[] primvars:parent', vtk: 'parent' },
     shown: ['parent'],
   },
+  parentPopulation: {
+    type: 'u32',
+    width: 1,
+    unit: '',
+    does: 'number of the population that bore it, from 0 in the order of the shot, where several do; 2³² − 1: none did',
+    ...asked,
+    start: [0xffffffff],
+    frames: 'exact',
+    keep: 'parent',
+    files: { ply: ['parent_population'], usd: 'int[] primvars:parentPopulation', vtk: 'parentPopulation' },
+    shown: ['parentPopulation'],
+  },
   generation: {
     type: 'u32',
     width: 1,

@@ -79,9 +79,15 @@ async function* threadLines(
     const threaded = {
       ...placesOf(now),
       parents: now.columns.parent ?? null,
+      parentPopulations: now.columns.parentPopulation ?? null,
       frames: now.columns.age ? (now.columns.age as Float32Array).map((age) => age * rate) : null,
     }
-    const bearers = read.populations.filter((one) => from.has(one.id)).map(placesOf)
+    const bearers = read.populations
+      .filter((one) => from.has(one.id))
+      .map((one) => ({
+        ...placesOf(one),
+        number: shot.populations.findIndex(({ id: own }) => own === one.id),
+      }))
     const { particles, ends } = threadsOf(threaded, bearers, { ...threads, reach })
     const own = coloursOf(look, now, attributes)
     const points = particles.length * 2

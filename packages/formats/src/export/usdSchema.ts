@@ -198,7 +198,16 @@ const coloursIn = ({ look, attributes }: Population, { columns: kept }: Populati
 ]
 
 /** What a schema has no place for, under the name of the attribute table. */
-const PRIMVARS = ['phase', 'parent', 'generation', 'age', 'travelled', 'piece', 'stress'] as const
+const PRIMVARS = [
+  'phase',
+  'parent',
+  'parentPopulation',
+  'generation',
+  'age',
+  'travelled',
+  'piece',
+  'stress',
+] as const
 const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
   where(kept[name], {
     declaration: ATTRIBUTES[name].files!.usd, // these are written

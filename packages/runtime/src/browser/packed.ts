@@ -31,8 +31,8 @@ export interface PackedPopulation {
   pieces: Uint32Array | null
   /** Which bonds of each hold, a bit each (core: bondBits), and the highest share of what one bears, where there are bonds. */
   bonds: { holding: Uint32Array; stress: Float32Array } | null
-  /** Ids of those that bore them, and the age of each, s, where they descend from others. */
-  parents: { ids: Uint32Array; ages: Float32Array } | null
+  /** Ids of those that bore them, and the age of each, s, where they descend from others; of several populations also their numbers. */
+  parents: { ids: Uint32Array; ages: Float32Array; populations: Uint32Array | null } | null
   /** Where some of them want to go; none in takes. */
   goals: GoalSample[]
   /** Attributes of the population's own, by id: so many numbers a particle. */
@@ -91,7 +91,13 @@ export function packPopulation(
         ? { holding: Uint32Array.from(columns.bonds), stress: Float32Array.from(columns.stress) }
         : null,
     parents:
-      columns.parent && age ? { ids: Uint32Array.from(columns.parent), ages: Float32Array.from(age) } : null,
+      columns.parent && age
+        ? {
+            ids: Uint32Array.from(columns.parent),
+            ages: Float32Array.from(age),
+            populations: columns.parentPopulation ? Uint32Array.from(columns.parentPopulation) : null,
+          }
+        : null,
     goals,
     own: Object.fromEntries(
       Object.entries(columns).flatMap(([name, values]) => {
@@ -115,6 +121,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   ...(p.pieces ? [p.pieces] : []),
   ...(p.bonds ? [p.bonds.holding, p.bonds.stress] : []),
   ...(p.parents ? [p.parents.ids, p.parents.ages] : []),
+  ...(p.parents?.populations ? [p.parents.populations] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
   ...Object.values(p.own),
   ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),

@@ -179,6 +179,14 @@ test.each([1, 3])('a target that flies by is met where it is at the moment of th
   }
 }) // prettier-ignore
 
+test('rays towards places of a target that flies by meet it all the same', () => {
+  const target = at({ position: [{ keys: [[1, -48], [49, 48]] }, -20, 0] })
+  const shot = family(scanOf(20, { aim: 'target', amount: { rate: 480 } }, target, { rest: { quality: { substeps: 1 } } }))
+  const all = hitsUntil(run(shot, points([0, 0, 0]), [chart(1, 1)]), 49)
+  // none is lost but at the edges
+  expect(all.length).toBeGreaterThan(0.99 * 960)
+}) // prettier-ignore
+
 /** A ball of radius r at a distance from the eye, and a mask that knows what has been seen of it. */
 const gazed = (r: number, far: number, soft: number, rate: number): Shot =>
   family(scanOf(far, { amount: { rate }, aim: 'target' }, { place: { position: [0, -far, 0], scale: [r, r, r] } }, { rest: { masks: [{ id: 'seen', kind: 'seen', mesh: 'target', soft }] } })) // prettier-ignore

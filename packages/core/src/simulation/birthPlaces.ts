@@ -49,6 +49,19 @@ export function worldPoints(
   return out
 }
 
+/** Where points of a body are at moments of a stretch of frames, 0–1 each. */
+export function placesBetween(
+  body: Body,
+  from: number,
+  to: number,
+  points: Points,
+  moment: (k: number) => number,
+): Float64Array {
+  const on = { body, view: [0, 0, 0] as Vector }
+  const [start, end] = [worldPoints(on, from, points), worldPoints(on, to, points)]
+  return start.map((x, k) => x + (end[k]! - x) * moment(Math.floor(k / 3)))
+}
+
 /** Unit normals in the world: the points' own, turned with the place, or those of their triangles. */
 export function worldNormals(
   body: Body,

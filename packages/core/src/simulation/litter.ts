@@ -14,7 +14,7 @@ import type { Points } from '../scene/points.ts'
 import { projectionWeights } from '../scene/surfaceProjection.ts'
 import { attributeOf, floats, rowsFrom, view, words, type Columns } from '../state/columns.ts'
 import { ownName } from '../state/attribute.ts'
-import { worldNormals, worldPoints } from './birthPlaces.ts'
+import { placesBetween, worldNormals } from './birthPlaces.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
 import { drift, integrate } from './motion.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
@@ -142,9 +142,7 @@ function layOnto(
   points: Points,
   aim: string,
 ): void {
-  const on = { body, view: [0, 0, 0] as Vector }
-  const [start, end] = [worldPoints(on, from, points), worldPoints(on, to, points)]
-  origins.places = Float64Array.from(start, (x, k) => x + (end[k]! - x) * times[Math.floor(k / 3)]!)
+  origins.places = placesBetween(body, from, to, points, (k) => times[k]!)
   origins.normals = worldNormals(body, from, to, times, points)
   // who went off its parent goes off the mesh
   if (aim !== 'way' && aim !== 'direction') origins.ways = origins.normals

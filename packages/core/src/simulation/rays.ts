@@ -14,7 +14,7 @@ import { castRays, type RayHits, type Rays } from '../scene/rays.ts'
 import { turnAt } from '../scene/turning.ts'
 import { floats, randomKeys, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
-import { worldNormals, worldPoints } from './birthPlaces.ts'
+import { placesBetween, worldNormals } from './birthPlaces.ts'
 import type { Child } from './litter.ts'
 import type { Origins } from './spawn.ts'
 import type { Descent, Moment } from './world.ts'
@@ -37,7 +37,7 @@ export function castFrom(
 ): Met {
   const { machine, bodies, from, to } = moment
   const keys = Uint32Array.from(children, ({ key }) => key)
-  const targets = values.aim === 'target' ? placesOn(body, moment, seed, keys) : null
+  const targets = values.aim === 'target' ? placesOn(body, moment, seed, keys, children) : null
   const spread = spreader(values, moment, seed, keys)
   const rays: Rays = {
     origins: Float32Array.from(places),
@@ -84,11 +84,18 @@ function castOff(
   return { ...hits, shares: hits.shares.map((share, k) => (own[k] && share <= 1 ? share + off / reach : share)) } // prettier-ignore
 }
 
-/** Places of a body in the world, even by area, one for each key. */
-function placesOn(body: Body, { machine, to }: Moment, seed: number, keys: Uint32Array): Float64Array {
+/** Places of a body, even by area, one for each child: where they are in the world at its moment. */
+function placesOn(
+  body: Body,
+  { machine, from, to }: Moment,
+  seed: number,
+  keys: Uint32Array,
+  children: Child[],
+): Float64Array {
   const areas = cumulatedAreas({ mesh: body.mesh, scale: body.sizeAt(to) })
   if (!(areas.at(-1)! > 0)) return new Float64Array(keys.length * 3)
-  return worldPoints({ body, view: [0, 0, 0] }, to, scattered(machine, seed, STREAM.surface, keys, areas))
+  const points = scattered(machine, seed, STREAM.surface, keys, areas)
+  return placesBetween(body, from, to, points, (k) => children[k]!.time)
 }
 
 /**

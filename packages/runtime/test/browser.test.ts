@@ -67,6 +67,7 @@ describe('the preview', () => {
     frame: n,
     populations: [packed(count)],
     covers: [],
+    seen: [],
     measures: {} as Measures,
     milliseconds: 7,
     memory: 1000 + n,
@@ -111,6 +112,25 @@ describe('the preview', () => {
     expect(preview.frame(10)!.populations[0]!.count).toBe(7)
   })
 
+  test('what rays have seen up to a frame is joined from the frames that are here, and stays the same until one is added', () => {
+    const { preview } = opened()
+    const { generation } = last('shot')
+    const seen = (n: number, places: number[]): Answer =>
+      ({ ...frame(generation, n), seen: [{ mask: 'met', places: Float32Array.from(places), frames: new Float64Array(places.length / 3).fill(n) }] }) as Answer // prettier-ignore
+    const until = (n: number) => preview.seenUntil(n).map(({ mask, places, frames }) => [mask, [...places], [...frames]]) // prettier-ignore
+    expect(preview.seenUntil(5)).toEqual([])
+    worker().answer(seen(1, [1, 2, 3]))
+    worker().answer(seen(3, [7, 8, 9]))
+    worker().answer(seen(2, [4, 5, 6, 0, 0, 1]))
+    expect(until(1)).toEqual([['met', [1, 2, 3], [1]]])
+    // in the order of frames, however they came
+    expect(until(9)).toEqual([['met', [1, 2, 3, 4, 5, 6, 0, 0, 1, 7, 8, 9], [1, 2, 2, 3]]])
+    const joined = preview.seenUntil(9)
+    expect(preview.seenUntil(9)).toBe(joined)
+    worker().answer(seen(4, []))
+    expect(preview.seenUntil(9)).not.toBe(joined)
+  })
+
   test('an edit of the look computes nothing; a longer range goes on', () => {
     const { preview } = opened()
     const { generation } = last('shot')
@@ -134,12 +154,12 @@ describe('the preview', () => {
     expect(last('shot').at).toBe(3)
     expect([preview.frame(3), preview.shown(3)!.populations[0]!.count]).toEqual([undefined, 5])
     expect([preview.shown(4), preview.state.sketch]).toEqual([undefined, null])
-    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
+    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [], seen: [] }, 0.25))
     expect([preview.shown(3)!.populations[0]!.count, preview.state.sketch]).toEqual([2, 0.25])
     // where one edit follows another the sketch of the one before is shown, and said to be one
     preview.setShot(shot(3), new Map(), 3)
     expect([preview.shown(3)!.populations[0]!.count, preview.state.sketch]).toEqual([2, 0.25])
-    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [] }, 0.25))
+    worker().answer(sketch({ frame: 3, populations: [packed(2)], covers: [], seen: [] }, 0.25))
     // sketches are not counted among the frames, nor are they read as such
     expect([preview.state.computedTo, preview.frame(3), preview.state.frameBytes]).toEqual([
       null,
@@ -156,7 +176,7 @@ describe('the preview', () => {
     preview.setShot(shot(2), new Map(), 3)
     for (const strength of [3, 4, 5]) preview.setShot(shot(strength), new Map(), 3)
     expect(shots()).toBe(2)
-    worker().answer(sketch({ frame: 3, populations: [packed(1)], covers: [] }, 0.1))
+    worker().answer(sketch({ frame: 3, populations: [packed(1)], covers: [], seen: [] }, 0.1))
     expect(shots()).toBe(3)
     expect(last('shot').shot.populations[0]!.influences[0]!.strength).toBe(5)
     // a fault in between lets the next one through, too

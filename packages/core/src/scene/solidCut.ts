@@ -4,7 +4,7 @@
  */
 import type { Manifold } from 'manifold-3d'
 import { withLids } from '../geometry/lids.ts'
-import { FLAT, manifoldModule, solidFrom } from '../geometry/manifold.ts'
+import { FLAT, manifoldModule, movableSolid, solidFrom, type MovableSolid } from '../geometry/manifold.ts'
 import { areaVector, meshFacts, perMesh, turnedOver, type Mesh } from '../geometry/mesh.ts'
 import { cross, dot, length, subtract, vectorOf, type Vector } from '../math/vector.ts'
 import type { Cut } from '../document/types.ts'
@@ -82,27 +82,52 @@ export function volumeOf({ positions: p, triangles }: Surface): number {
 }
 
 /** A body at a frame, its holes closed, as seen from a place; turned outward where it is mirrored. */
-function closedAt(body: Body, frame: number, from: Vector): Surface {
+function closedAt(body: Body, frame: number, from: Vector): Surface & { turned: boolean } {
   const { mesh } = body
   const { lids, middles } = closingOf(mesh)
-  const world = body.worldView(frame)
-  const positions = new Float32Array(world.length + middles.length * 3)
-  for (let k = 0; k < world.length; k += 3) {
-    positions[k] = world[k]! - from[0]
-    positions[k + 1] = world[k + 1]! - from[1]
-    positions[k + 2] = world[k + 2]! - from[2]
-  }
-  middles.forEach((rim, k) => {
-    for (let axis = 0; axis < 3; axis++)
-      positions[world.length + k * 3 + axis] =
-        rim.reduce((sum, v) => sum + positions[v * 3 + axis]!, 0) / rim.length
-  })
+  const positions = withMiddles(body.worldView(frame), middles, from)
   const triangles = new Uint32Array(mesh.triangles.length + lids.length)
   triangles.set(mesh.triangles)
   triangles.set(lids, mesh.triangles.length)
-  const closed = { positions, triangles }
-  if (volumeOf(closed) >= 0) return closed
-  return { positions, triangles: turnedOver(triangles) }
+  const turned = volumeOf({ positions, triangles }) < 0
+  return { positions, triangles: turned ? turnedOver(triangles) : triangles, turned }
+}
+
+/** Places as seen from another, and those in the middle of rims behind them. */
+function withMiddles(points: Float32Array, middles: number[][], from: Vector): Float32Array {
+  const positions = new Float32Array(points.length + middles.length * 3)
+  for (let k = 0; k < points.length; k += 3) {
+    positions[k] = points[k]! - from[0]
+    positions[k + 1] = points[k + 1]! - from[1]
+    positions[k + 2] = points[k + 2]! - from[2]
+  }
+  middles.forEach((rim, k) => {
+    for (let axis = 0; axis < 3; axis++)
+      positions[points.length + k * 3 + axis] =
+        rim.reduce((sum, v) => sum + positions[v * 3 + axis]!, 0) / rim.length
+  })
+  return positions
+}
+
+/** Solids that are kept to be moved, those asked last; more would fill the library's memory. */
+const KEPT = 4
+const kept: { mesh: Mesh; turned: boolean; solid: MovableSolid | null }[] = []
+
+/** A body at a frame as a solid, and the number by which it is known. @throws Error where it is none there */
+function solidAt(
+  { mesh }: Body,
+  { positions, triangles, turned }: ReturnType<typeof closedAt>,
+): { solid: Manifold; id: number } {
+  const manifold = manifoldModule()
+  let known = kept.find((one) => one.mesh === mesh && one.turned === turned)
+  if (!known) {
+    const rest = { positions: withMiddles(mesh.positions, closingOf(mesh).middles, [0, 0, 0]), triangles }
+    known = { mesh, turned, solid: movableSolid(manifold, rest) }
+    kept.push(known)
+    if (kept.length > KEPT) kept.shift()!.solid?.delete()
+  }
+  const { solid } = known
+  return solid ? { solid: solid.at(positions), id: solid.id } : solidFrom(manifold, { positions, triangles })
 }
 
 /** What a cut has left of a body at a frame, in the world; the whole of it where it can't be cut. */
@@ -127,13 +152,12 @@ export function solidCut(body: Body, by: Body, { keep }: Pick<Cut, 'keep'>, fram
 }
 
 function computeCut(body: Body, by: Body, keep: string, frame: number): SolidCut | null {
-  const manifold = manifoldModule()
   const from = middleOf(body.worldView(frame))
   const solids: Manifold[] = []
   try {
-    const whole = solidFrom(manifold, closedAt(body, frame, from))
+    const whole = solidAt(body, closedAt(body, frame, from))
     solids.push(whole.solid)
-    const tool = solidFrom(manifold, closedAt(by, frame, from))
+    const tool = solidAt(by, closedAt(by, frame, from))
     solids.push(tool.solid)
     const result = keep === 'common' ? whole.solid.intersect(tool.solid) : whole.solid.subtract(tool.solid)
     solids.push(result)

@@ -52,30 +52,6 @@ function boxesOnWay(quads: usize, quad: i32): i32 {
   return bits4(within)
 }
 
-/** Whether the straight line from p by d passes through a triangle. */
-export function piercesTree(
-  quads: usize, vertices: usize, stack: usize, base: i32,
-  px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
-): boolean {
-  setOut(px, py, pz, dx, dy, dz)
-  let depth = 1
-  writeI32(stack, base, 0)
-  while (depth > 0) {
-    depth--
-    const code = readI32(stack, base + depth)
-    if (code >= 0) {
-      depth = pushChildren(quads, code, boxesOnWay(quads, code), stack, base, depth)
-      continue
-    }
-    const first = firstOf(code)
-    const end = first + countOf(code)
-    for (let t = first; t < end; t++) {
-      if (pierceTime(vertices, t, px, py, pz, dx, dy, dz) <= 1.0) return true
-    }
-  }
-  return false
-}
-
 /** A share of the way at which nothing is met. */
 const NOWHERE: f64 = 2.0
 
@@ -110,6 +86,52 @@ function pierceTime(vertices: usize, triangle: i32, px: f64, py: f64, pz: f64, d
   return t >= 0.0 && t <= 1.0 ? t : NOWHERE
 }
 
+/** The triangle that was met, in leaf order; −1: none. */
+let found: i32 = -1
+
+/**
+ * The share of the way from p by d at which it first meets a triangle, of those that are met at once the first, and the triangle into `found`; where
+ * `any` will do, that of the first one that comes up.
+ */
+function firstMet(
+  quads: usize, vertices: usize, stack: usize, base: i32,
+  px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64, any: bool,
+): f64 {
+  let best = NOWHERE
+  found = -1
+  // boxes are looked at as far as the earliest so far
+  setOut(px, py, pz, dx, dy, dz)
+  let depth = 1
+  writeI32(stack, base, 0)
+  while (depth > 0) {
+    depth--
+    const code = readI32(stack, base + depth)
+    if (code >= 0) {
+      depth = pushChildren(quads, code, boxesOnWay(quads, code), stack, base, depth)
+      continue
+    }
+    const first = firstOf(code)
+    const end = first + countOf(code)
+    for (let t = first; t < end; t++) {
+      const time = pierceTime(vertices, t, px, py, pz, dx, dy, dz)
+      if (time > best || (time == best && (found < 0 || t >= found))) continue
+      best = time
+      found = t
+      latest = time
+      if (any) return best
+    }
+  }
+  return best
+}
+
+/** Whether the straight line from p by d passes through a triangle. */
+export function piercesTree(
+  quads: usize, vertices: usize, stack: usize, base: i32,
+  px: f64, py: f64, pz: f64, dx: f64, dy: f64, dz: f64,
+): boolean {
+  return firstMet(quads, vertices, stack, base, px, py, pz, dx, dy, dz, true) <= 1.0
+}
+
 /**
  * Where rays (places and ways, 3 × f32 each) first meet a triangle: the share of the way, 2 where they meet none, and the triangle in leaf order
  * (−1). Of triangles that are met at once it is the first. `stack` is scratch of treeStack.SIZE i32 per thread.
@@ -126,30 +148,7 @@ export function castRays(
     const dx = readF32(ways, i * 3)
     const dy = readF32(ways, i * 3 + 1)
     const dz = readF32(ways, i * 3 + 2)
-    let best = NOWHERE
-    let found = -1
-    // boxes are looked at as far as the earliest so far
-    setOut(px, py, pz, dx, dy, dz)
-    let depth = 1
-    writeI32(stack, base, 0)
-    while (depth > 0) {
-      depth--
-      const code = readI32(stack, base + depth)
-      if (code >= 0) {
-        depth = pushChildren(quads, code, boxesOnWay(quads, code), stack, base, depth)
-        continue
-      }
-      const first = firstOf(code)
-      const last = first + countOf(code)
-      for (let t = first; t < last; t++) {
-        const time = pierceTime(vertices, t, px, py, pz, dx, dy, dz)
-        if (time > best || (time == best && (found < 0 || t >= found))) continue
-        best = time
-        found = t
-        latest = time
-      }
-    }
-    writeF32(outShare, i, best)
+    writeF32(outShare, i, firstMet(quads, vertices, stack, base, px, py, pz, dx, dy, dz, false))
     writeI32(outTriangle, i, found)
   }
 }

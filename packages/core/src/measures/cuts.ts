@@ -2,6 +2,7 @@
 import { onCut } from '../births/cut.ts'
 import { areaVector, meshFacts, perMesh, type Mesh } from '../geometry/mesh.ts'
 import { windingNumbers } from '../geometry/tree.ts'
+import { ON_LINE, ON_SQUARE, part } from '../math/even.ts'
 import { add, length, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts'
 import type { Shot } from '../document/types.ts'
 import type { Body } from '../scene/body.ts'
@@ -75,8 +76,8 @@ function selfOverlap(machine: World['machine'], { mesh, restTree }: Body): numbe
     const t = Math.floor((k * count) / ASKED)
     const [a, b, c] = [0, 1, 2].map((n) => vectorOf(mesh.positions, mesh.triangles[t * 3 + n]!)) as [Vector, Vector, Vector] // prettier-ignore
     // places follow one another by the golden ratio
-    const u = Math.sqrt((0.5 + k * 0.618033988749895) % 1)
-    const v = u * ((0.5 + k * 0.7548776662466927) % 1)
+    const u = Math.sqrt(part(0.5 + k * ON_LINE))
+    const v = u * part(0.5 + k * ON_SQUARE[0])
     const place = add(a, add(scale(subtract(b, a), u - v), scale(subtract(c, a), v)))
     const normal = unit(areaVector(mesh, t), [0, 0, 0])
     writeVector(points, k * 2, add(place, scale(normal, beside)))

@@ -1,6 +1,7 @@
 /** How much of meshes rays have seen, for the masks that ask for it. */
 import { cumulatedAreas } from '../births/surface.ts'
 import { perMesh } from '../geometry/mesh.ts'
+import { ON_SQUARE, part } from '../math/even.ts'
 import { seenMasks } from '../masks/seen.ts'
 import type { Body } from '../scene/body.ts'
 import type { World } from '../simulation/world.ts'
@@ -15,8 +16,6 @@ export interface SeenMeasures {
 
 /** Places that are asked, each for as much area. */
 const ASKED = 8192
-/** Steps of an even sequence over a square: Roberts, "The unreasonable effectiveness of quasirandom sequences" (2018). */
-const [ACROSS, UP] = [0.7548776662466927, 0.5698402909980532]
 
 export const measureSeen = ({ shot, bodies, machine, seen }: World, frame: number): SeenMeasures[] =>
   seenMasks(shot).flatMap(({ id, mesh }) => {
@@ -50,7 +49,7 @@ function sampled(mesh: Body['mesh'], size: Body['size']): Float32Array[] {
   let t = 0
   for (let k = 0; k < ASKED; k++) {
     while (t < areas.length - 1 && areas[t]! < ((k + 0.5) / ASKED) * areas.at(-1)!) t++
-    let [u, v] = [(k * ACROSS) % 1, (k * UP) % 1]
+    let [u, v] = [part(k * ON_SQUARE[0]), part(k * ON_SQUARE[1])]
     if (u + v > 1) [u, v] = [1 - u, 1 - v]
     columns.forEach((column, axis) => {
       const [a, b, c] = [0, 1, 2].map((corner) => mesh.positions[mesh.triangles[t * 3 + corner]! * 3 + axis]!) as [number, number, number] // prettier-ignore

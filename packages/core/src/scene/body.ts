@@ -12,7 +12,7 @@ import {
 import { placeVertices } from '../geometry/meshMotion.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
 import { seedFrom } from '../math/random.ts'
-import { affine, inverse, type Affine, type Vector } from '../math/vector.ts'
+import { affine, inverse, length, type Affine, type Vector } from '../math/vector.ts'
 import { valuesAt, vectorAt } from '../document/keys.ts'
 import type { Deformation, Place, Shot, ShotMesh } from '../document/types.ts'
 import { createBlocks, type Blocks } from './blocks.ts'
@@ -65,6 +65,10 @@ export interface Body {
   swing(from: number, to: number): number
   dispose(): void
 }
+
+/** How far it is across a body at rest, in the size of the first frame, m. */
+export const diagonalOf = ({ facts: { low, high }, size }: Body): number =>
+  length(size.map((s, axis) => s * (high[axis]! - low[axis]!)) as Vector)
 
 export const placeAt = (place: Place, frame: number): Affine =>
   affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), vectorAt(place.scale, frame))

@@ -1,6 +1,5 @@
 import type { Machine } from '@tangle/kernels'
-import { length, type Vector } from '../math/vector.ts'
-import type { Body } from './body.ts'
+import { diagonalOf, type Body } from './body.ts'
 import { nearSurface } from './distance.ts'
 import type { Places } from './mask.ts'
 import { RIGID } from './points.ts'
@@ -62,8 +61,7 @@ function standAtBirth(
   const [on, at] = [heap.u32(anchor, count * 2), heap.f32(anchorAt, count * 3)]
   let born: Float32Array | undefined
   const block = heap.allocate(Math.max(1, count) * 12)
-  const { low, high } = body.facts
-  const size = OF_SIZE * length(body.size.map((s, axis) => s * (high[axis]! - low[axis]!)) as Vector)
+  const size = OF_SIZE * diagonalOf(body)
   const now = heap.f32(positions, count * 3)
   const lies = (i: number): boolean => {
     if (!born) {

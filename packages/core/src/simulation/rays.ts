@@ -5,10 +5,11 @@ import { areaVector } from '../geometry/mesh.ts'
 import { facing, inCone } from '../math/directions.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { drawRandoms } from '../math/draw.ts'
+import { ON_LINE, ON_SQUARE, part } from '../math/even.ts'
 import { quaternionOf, rotate, unitQuaternion, type Quaternion } from '../math/quaternion.ts'
 import { randoms, STREAM } from '../math/random.ts'
-import { add, cross, dot, length, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts' // prettier-ignore
-import type { Body } from '../scene/body.ts'
+import { add, cross, dot, scale, subtract, unit, vectorOf, writeVector, type Vector } from '../math/vector.ts' // prettier-ignore
+import { diagonalOf, type Body } from '../scene/body.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { castRays, type RayHits, type Rays } from '../scene/rays.ts'
 import { turnAt } from '../scene/turning.ts'
@@ -77,8 +78,7 @@ function castOff(
 ): RayHits {
   const own = children.map((child) => anchorOf(child)?.[0] === body.number)
   if (!own.includes(true)) return castRays(machine, body, frame, rays)
-  const { low, high } = body.facts
-  const off = OFF * length(body.size.map((s, axis) => s * (high[axis]! - low[axis]!)) as Vector)
+  const off = OFF * diagonalOf(body)
   const origins = rays.origins.map((x, k) => (own[Math.floor(k / 3)] ? x + (rays.ways[k]! * off) / reach : x))
   const hits = castRays(machine, body, frame, { ...rays, origins })
   return { ...hits, shares: hits.shares.map((share, k) => (own[k] && share <= 1 ? share + off / reach : share)) } // prettier-ignore
@@ -98,13 +98,6 @@ function placesOn(
   return placesBetween(body, from, to, points, (k) => children[k]!.time)
 }
 
-/**
- * Steps of a sequence that fills a line, and a square, evenly however long it goes on: the golden ratio and its like for two, from
- * Roberts, "The unreasonable effectiveness of quasirandom sequences" (2018).
- */
-const STEPS = [0.618033988749895, 0.7548776662466927, 0.5698402909980532] as const
-const part = (x: number): number => x - Math.floor(x)
-
 /** The direction of a ray about its axis: at random in the cone, or one after the other of a parent evenly over it, or over a fan. */
 function spreader(
   values: Values,
@@ -114,17 +107,16 @@ function spreader(
 ): (child: Child, k: number, axis: Vector) => Vector {
   const cone = cosine(radians(values.cone))
   const draws = drawRandoms(moment.machine, keys, seed, STREAM.aim)
-  const [line, first, second] = STEPS
   if (values.pattern === 'random') return (_, k, axis) => inCone(axis, cone, draws[k * 4]!, draws[k * 4 + 1]!)
   const turns = values.axes === 'parent' || values.aim === 'surface'
   return (child, _, axis) => {
     const { parents, row, number } = child
     const [a, b] = randoms(seed, words(parents, randomKeys(parents))[row]!, STREAM.aim)
-    if (values.pattern === 'even') return inCone(axis, cone, part(a + number * first), part(b + number * second)) // prettier-ignore
+    if (values.pattern === 'even') return inCone(axis, cone, part(a + number * ON_SQUARE[0]), part(b + number * ON_SQUARE[1])) // prettier-ignore
     const fan = turns ? rotate(turnOfMesh(child, moment), values.fan) : values.fan
     const beside = cross(axis, Math.abs(axis[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0])
     const side = unit(subtract(fan, scale(axis, dot(fan, axis))), unit(beside))
-    const angle = radians(values.cone) * (2 * part(a + number * line) - 1)
+    const angle = radians(values.cone) * (2 * part(a + number * ON_LINE) - 1)
     return add(scale(axis, cosine(angle)), scale(side, sine(angle)))
   }
 }

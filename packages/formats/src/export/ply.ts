@@ -2,7 +2,7 @@ import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
-import { cutFaces } from './cutFaces.ts'
+import { cutMarks } from './cutMarks.ts'
 import { encodeSrgb } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
@@ -86,7 +86,7 @@ const writeFrame = (
 ): Uint8Array => writePly(tableOf(shot, population, instances), comments)
 
 const writeMesh = (mesh: Pick<MeshFrame, 'positions' | 'triangles' | 'inner'>, comments: string[]): Uint8Array =>
-  writePly(parts(mesh.positions, AXES), comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutFaces(mesh) }) // prettier-ignore
+  writePly(parts(mesh.positions, AXES), comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutMarks(mesh) }) // prettier-ignore
 
 /** Points with their width and colour, and edges from one to the next of a line. */
 function writeLines(lines: Lines, comments: string[]): Uint8Array {

@@ -19,7 +19,7 @@ import {
   type Shot,
 } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { cutFaces } from './cutFaces.ts'
+import { cutMarks } from './cutMarks.ts'
 import { coloursOf, emissionOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
@@ -262,7 +262,7 @@ const CUT: UsdAttribute<MeshFrame> = {
   declaration: 'int[] primvars:cut',
   width: 1,
   interpolation: 'uniform',
-  values: (mesh) => Int32Array.from(cutFaces(mesh)),
+  values: (mesh) => Int32Array.from(cutMarks(mesh)),
 }
 const meshPrim = (id: string, isCut: boolean): UsdPrim =>
   plain<MeshFrame>({

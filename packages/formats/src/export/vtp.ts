@@ -8,7 +8,7 @@ import {
 } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { cutFaces } from './cutFaces.ts'
+import { cutMarks } from './cutMarks.ts'
 import { coloursOf, emissionOf, srgbBytes } from './colours.ts'
 import { allInstances, numbersOf, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type ExportKind } from './kind.ts'
@@ -146,7 +146,7 @@ const surfaceOf = ({ positions, triangles, inner }: MeshFrame): PolyData => ({
   points: positions,
   cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
   arrays: [],
-  ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutFaces({ triangles, inner }) }] }), // prettier-ignore
+  ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutMarks({ triangles, inner }) }] }), // prettier-ignore
 })
 
 function linesOf(lines: Lines): PolyData {

@@ -4,13 +4,10 @@ import { promisify } from 'node:util'
 import { openShot } from './help.ts'
 
 const FRAMES = [1, 8, 18]
-/** A float that bursts at frame 30, and its pieces in the air and on the ground. */
-const BURSTING = [1, 32, 42]
+/** A float that bursts at frame 30, and its pieces in the air. */
+const BURSTING = [1, 32, 36]
 const DEMOS: Record<string, string> = {
   'Beacon to dust': 'beacon-to-dust',
-  'Ferry queue': 'ferry-queue',
-  'Flares over the harbour': 'flares-over-the-harbour',
-  'Letters full of floats': 'letters-full-of-floats',
   'The bell and the fog': 'the-bell-and-the-fog',
   'The float that mends': 'the-float-that-mends',
 }
@@ -62,7 +59,7 @@ for (const [name, slug] of Object.entries(DEMOS)) {
     const address = page.url().replace(/\/shots\/([^/]+)\/.*/, '/api/shots/$1')
     // the float takes long: both at once
     const ways: [threads: number, restoreAt?: number][] =
-      slug === 'the-float-that-mends' ? [[2, 36]] : [[1], [2, 7]]
+      slug === 'the-float-that-mends' ? [[2, 34]] : [[1], [2, 7]]
     for (const [threads, restoreAt] of ways) {
       const found = await page.evaluate(
         async ({ address, frames, threads, restoreAt }) => {

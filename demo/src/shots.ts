@@ -11,6 +11,7 @@ import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
 import { rivets } from './slip.ts'
 import { snow, sparks } from './weather.ts'
+import { tubTips } from './water.ts'
 import { sign } from './wipe.ts'
 
 export { slugOf } from './shot.ts'
@@ -32,6 +33,7 @@ export const SHOTS: DemoShot[] = [
   jelly,
   floats,
   rivets,
+  tubTips,
   float,
   tar,
 ]

@@ -7,6 +7,7 @@ import { INFLUENCES } from './influences/index.ts'
 import type { InfluenceKind } from './influences/influence.ts'
 import { MASKS } from './masks/index.ts'
 import { BONDS } from './constraints/bondKind.ts'
+import { LIQUID } from './constraints/fluid.ts'
 import { LINKS } from './constraints/links.ts'
 import { MESH_CONTACTS } from './constraints/meshContacts.ts'
 import { PARTICLE_CONTACTS } from './constraints/particleContacts.ts'
@@ -24,6 +25,7 @@ export const CONSTRAINTS: ConstraintKind[] = [
   LINKS,
   BONDS,
   PARTICLE_CONTACTS,
+  LIQUID,
   MESH_CONTACTS,
 ].map((kind) => kind as unknown as ConstraintKind)
 

@@ -25,6 +25,28 @@ export const SHOTS: Record<string, () => Shot> = {
       ],
       influences: [acting('turbulence', { strength: 8, scale: 0.7 }), acting('spin', {})],
     }),
+  'two liquids, thick and thin, filled and poured into a box': () => {
+    const liquid = (id: string, density: number, viscosity: number, birth: object) => ({
+      id,
+      phases: ['Loose'],
+      particle: { radius: 0.08, density },
+      births: [{ id: 'l', mesh: 'box', into: 'Loose', ...birth }],
+      influences: [
+        acting('gravity'),
+        acting('liquid', { viscosity }),
+        acting('collide', { mesh: 'box', side: 'inside' }),
+      ],
+    })
+    return shotOf(
+      {},
+      {
+        populations: [
+          liquid('dust', 1000, 0.001, { kind: 'fill', level: 0.3, amount: { burst: 'all', at: 1 } }),
+          liquid('oil', 800, 3, { kind: 'pour', width: 0.3, amount: { rate: 90 } }),
+        ],
+      },
+    )
+  },
   'children by the way, at deaths, by rays and at their hits, sized by what has been seen': () => {
     const small = { phases: ['Loose'], particle: { radius: 0.02, density: 1000, lifespan: 9 } }
     const of = (id: string, more: object) => ({ id, kind: 'particles', from: 'dust', into: 'Loose', ...more })

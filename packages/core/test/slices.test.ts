@@ -57,6 +57,7 @@ const alone = {
 }
 
 const INTERACTING = [
+  'liquid',
   'avoid',
   'bonds',
   'calm',

@@ -80,6 +80,8 @@ function odd(frame: number, count: number): CachedFrame {
     piece: Uint32Array.from({ length: count }, random),
     angularVelocity: some(3),
     stress: some(1),
+    pressure: some(1),
+    compression: some(1),
     bonds: Uint32Array.from({ length: count }, random),
     'own.heat': some(2),
   })

@@ -84,29 +84,61 @@ function planesOf(
   return found
 }
 
-/** Of planes of one collider that look the same way the nearest counts; of more than four the nearest. */
+/**
+ * Planes of one collider that look the same way count once, the nearest. So do those whose foot, the place of the surface that is nearest, lies on or
+ * behind a nearer one: who keeps off that one cannot touch there. Else each triangle of a level floor beside the nearest would be a slope. Of more
+ * than four planes the nearest count.
+ */
 function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, distance: f64, rho: f64, k: i32): i32 {
-  const level = nx * x + ny * y + nz * z - distance + rho
-  let at = found
   for (let n = from; n < found; n++) {
-    const o = n * contactPlane.SIZE
-    if (nx * readF64(planes, o + contactPlane.normalX) + ny * readF64(planes, o + contactPlane.normalY) + nz * readF64(planes, o + contactPlane.normalZ) < 0.9) continue
-    const its = readF64(planes, o + contactPlane.normalX) * x + readF64(planes, o + contactPlane.normalY) * y + readF64(planes, o + contactPlane.normalZ) * z - readF64(planes, o + contactPlane.level)
-    if (distance - rho >= its) return found
-    at = n
-    break
+    const its = heightAbove(planes, n, x, y, z) + rho
+    if (distance >= its && isHidden(cosineTo(planes, n), distance, its)) return found
   }
-  if (at >= contactPlane.COUNT) return found
+  let kept = from
+  for (let n = from; n < found; n++) {
+    const its = heightAbove(planes, n, x, y, z) + rho
+    if (distance < its && isHidden(cosineTo(planes, n), its, distance)) continue
+    if (kept < n) copyPlane(planes, n, kept)
+    kept++
+  }
+  let at = kept
+  if (at == contactPlane.COUNT) {
+    at = farthestOf(planes, x, y, z)
+    if (distance - rho >= heightAbove(planes, at, x, y, z)) return kept
+  }
   const o = at * contactPlane.SIZE
   writeF64(planes, o + contactPlane.normalX, nx)
   writeF64(planes, o + contactPlane.normalY, ny)
   writeF64(planes, o + contactPlane.normalZ, nz)
-  writeF64(planes, o + contactPlane.level, level)
+  writeF64(planes, o + contactPlane.level, nx * x + ny * y + nz * z - distance + rho)
   writeF64(planes, o + contactPlane.velocityX, ux)
   writeF64(planes, o + contactPlane.velocityY, uy)
   writeF64(planes, o + contactPlane.velocityZ, uz)
   writeF64(planes, o + contactPlane.collider, <f64>k)
-  return at == found ? found + 1 : found
+  return at == kept ? kept + 1 : kept
+}
+/** Whether the foot of one plane, `far` off, adds nothing to one that is `near`, with such a cosine between their normals. */
+function isHidden(cosine: f64, far: f64, near: f64): bool {
+  return cosine >= 0.9 || near - far * cosine <= 0.01 * near
+}
+function cosineTo(planes: usize, n: i32): f64 {
+  const o = n * contactPlane.SIZE
+  return nx * readF64(planes, o + contactPlane.normalX) + ny * readF64(planes, o + contactPlane.normalY) + nz * readF64(planes, o + contactPlane.normalZ)
+}
+function copyPlane(planes: usize, from: i32, to: i32): void {
+  for (let f = 0; f < contactPlane.SIZE; f++) writeF64(planes, to * contactPlane.SIZE + f, readF64(planes, from * contactPlane.SIZE + f))
+}
+function heightAbove(planes: usize, n: i32, x: f64, y: f64, z: f64): f64 {
+  const o = n * contactPlane.SIZE
+  return (
+    readF64(planes, o + contactPlane.normalX) * x + readF64(planes, o + contactPlane.normalY) * y + readF64(planes, o + contactPlane.normalZ) * z -
+    readF64(planes, o + contactPlane.level)
+  )
+}
+function farthestOf(planes: usize, x: f64, y: f64, z: f64): i32 {
+  let at = 0
+  for (let n = 1; n < contactPlane.COUNT; n++) if (heightAbove(planes, n, x, y, z) > heightAbove(planes, at, x, y, z)) at = n
+  return at
 }
 
 /**

@@ -469,3 +469,22 @@ export namespace codecRule {
   /** A time: later by a frame. */
   export const CLOCK = 4
 }
+
+/** Most neighbours that a particle of a liquid lists, four at a time. */
+export const MOST_FLUID_NEIGHBOURS = 64
+
+/** What walls a particle of a liquid is near to: up to four planes (contactPlane.COUNT), f32. */
+export namespace fluidWall {
+  export const normalX = 0
+  export const normalY = 1
+  export const normalZ = 2
+  /** Of its place as the substep began above the wall at its end, metres. */
+  export const height = 3
+  /** Velocity of the wall, m/s. */
+  export const velocityX = 4
+  export const velocityY = 5
+  export const velocityZ = 6
+  /** The share of what it fills that nearer planes do not. */
+  export const share = 7
+  export const SIZE = 8
+}

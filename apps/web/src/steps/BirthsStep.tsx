@@ -1,7 +1,16 @@
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined'
 import { Box, Button, IconButton, Typography } from '@mui/material'
-import { BIRTHS, madeOf, MATERIALS, PARTICLE, type Birth, type Population } from '@tangle/core'
+import {
+  BIRTHS,
+  liquidOf,
+  LIQUIDS,
+  madeOf,
+  MATERIALS,
+  PARTICLE,
+  type Birth,
+  type Population,
+} from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
@@ -71,22 +80,33 @@ export function BirthsStep({ sample }: { sample: BirthSample | null }) {
   )
 }
 
-const MATERIAL_KINDS = MATERIALS.map(({ id, label, density, friction, repose }) => ({
-  kind: id,
-  label,
-  glyph: '◍',
-  help: `${density} kg/m³, friction ${friction}${repose === null ? '' : `, heaps at ${repose}°`}`,
-}))
+const MATERIAL_KINDS = [
+  ...MATERIALS.map(({ id, label, density, friction, repose }) => ({
+    kind: id,
+    label,
+    glyph: '◍',
+    help: `${density} kg/m³, friction ${friction}${repose === null ? '' : `, heaps at ${repose}°`}`,
+  })),
+  ...LIQUIDS.map(({ id, label, density, viscosity }) => ({
+    kind: id,
+    label,
+    glyph: '≈',
+    help: `a liquid: ${density} kg/m³, ${viscosity} Pa·s`,
+  })),
+]
 
-/** Sets the density, and the friction, bounce and stickiness of every contact, to those of a material. */
+/** Sets the density, and the friction, bounce and stickiness of every contact, to those of a material; a liquid flows, too. */
 function MaterialMenu({ population, index }: { population: Population; index: number }) {
   const act = useAct()
   const choose = (id: string): void => {
-    const material = MATERIALS.find((one) => one.id === id)!
-    act(set({ path: ['populations', index], value: madeOf(population, material) }))
+    const grains = MATERIALS.find((one) => one.id === id)
+    // the menu offers these two
+    const liquid = LIQUIDS.find((one) => one.id === id)!
+    const value = grains ? madeOf(population, grains) : liquidOf(population, liquid)
+    act(set({ path: ['populations', index], value }))
     act(
       noticed({
-        text: `${population.name}: density and every contact as of ${material.label.toLowerCase()}`,
+        text: `${population.name}: ${grains ? 'density and every contact' : 'density and viscosity'} as of ${(grains ?? liquid).label.toLowerCase()}`,
         tone: 'info',
         undo: { kind: 'edit' },
       }),

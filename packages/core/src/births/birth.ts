@@ -1,7 +1,7 @@
 import type { Machine } from '@tangle/kernels'
 import type { Mesh, MeshFacts } from '../geometry/mesh.ts'
 import type { Tree } from '../geometry/tree.ts'
-import type { Vector } from '../math/vector.ts'
+import type { Affine, Vector } from '../math/vector.ts'
 import type { PointSource } from '../scene/points.ts'
 import type { CutFaces } from '../scene/solidCut.ts'
 import {
@@ -30,6 +30,8 @@ export interface BirthMesh {
   /** A mask at the vertices, at the moment for which points are prepared. */
   maskAt(mask: string): Float32Array
   seed: number
+  /** What births of liquids ask: how the mesh stands in the world, what artists call it, and twice the mean radius of what is born, metres. */
+  liquid?: { place: Affine; named: string; diameter: number }
   /** Faces that this mesh cuts into another at that moment; absent where it cuts none. */
   cut?(): CutFaces
 }
@@ -48,6 +50,10 @@ export interface BirthKind<P extends Parameters = Parameters> {
   onCut?: true
   /** Metres between those that it lays on a grid; undefined where it lays none. */
   gridSpacing?(values: ValuesOf<P>): number | undefined
+  /** Its points are all the cells of a liquid: those of a preview are coarser, not fewer. */
+  fills?: true
+  /** m/s with which so many a second of a diameter come out of it; absent where speed is the artist's. */
+  flow?(values: ValuesOf<P>, diameter: number, rate: number): number
   /** The points that a mesh offers; absent where they are born of particles (simulation/offspring.ts). */
   prepare?(values: ValuesOf<P>, mesh: BirthMesh): PointSource
 }

@@ -36,6 +36,8 @@ export function prepareColliders(
 ): Colliders | null {
   const { heap } = moment.machine
   const acting = feeds.slice(0, MOST_COLLIDERS)
+  if (population.isLiquid())
+    for (const feed of acting) feed.rule = { ...feed.rule, friction: 0, sliding: 0, bounce: 0 }
   if (acting.length === 0) return null
   const at = heap.allocate(acting.length * collider.SIZE * layouts.F64)
   const owned: (() => void)[] = [() => heap.free(at), ...feeds.map(({ free }) => free)]

@@ -35,6 +35,8 @@ export interface ConstrainedPopulation {
   gridSpacing(): number | undefined
   /** Whether its particles are rigid bodies, and the shape of one. */
   isRigid(): boolean
+  /** Whether its particles are of a liquid: those slip along walls but for their viscosity. */
+  isLiquid(): boolean
   bodyShape(i: number): BodyShape
   /** Whether its particles are among the solver bodies. */
   coupled(): boolean
@@ -69,6 +71,10 @@ export interface Member {
   free: number
   /** Pointer to its contact manifolds (contactPlane), set by contacts with meshes; 0: none. */
   planes: number
+  /** Pointer to the offsets of its colliders (f64), metres; set with them. */
+  offsets: number
+  /** Planes are looked for within this share of the radius beyond contact. */
+  margin: number
 }
 
 /** The particles of populations side by side. Tables are pointers to rows (bodyRow in the kernels' layouts). */
@@ -120,8 +126,8 @@ export interface Constraint {
   apply?(): void
 }
 
-/** Bodies that touch, links, and rigid bodies; see schema/quality.ts. */
-export type Pace = 'touch' | 'links' | 'bodies'
+/** Bodies that touch, links, rigid bodies, and liquids; see schema/quality.ts. */
+export type Pace = 'touch' | 'links' | 'bodies' | 'liquid'
 
 export interface ConstraintKind<Rule = unknown> {
   name: string

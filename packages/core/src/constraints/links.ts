@@ -212,7 +212,7 @@ function releasePaths(heap: Heap, state: LinkState): void {
 /** After the rounds: how far links stretch, and which of them are cut or break. */
 function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMoment): void {
   const { feed, state, paths } = linked
-  const { machine, h, from, to, substep, shot } = moment
+  const { machine, h, from, to } = moment
   const { heap } = machine
   const { starts, moved, block } = bodies
   const { breaks, yields, creep, compliance, soft } = feed.rule
@@ -222,7 +222,7 @@ function applyLinks(bodies: SolverBodies, linked: Linked, moment: ConstraintMome
   cut(bodies, linked, flag, moment)
   const strains = { breaks, yields, creep: Math.min(1, creep * 24 * h) }
   machine.run('strainSteps', paths.stepCount, { steps: paths.steps, links, starts, moved, ...strains, flag })
-  const endsFrame = from === to || (substep + 1) % shot.quality.substeps === 0
+  const endsFrame = from === to || Number.isInteger(to)
   const goes = heap.u32(flag, 1)[0] === 1
   if (!goes && !endsFrame) return
   syncLinks(state, machine)

@@ -6,9 +6,6 @@ import { contactSweeps, FIRMNESS } from './materials.ts'
 
 const { contactPlane, material, planeGroup } = layouts
 
-/** Planes are looked for within this share of the radius beyond contact. */
-const MARGIN = 0.6
-
 export const MESH_CONTACTS: ConstraintKind<Collider> = {
   name: 'meshContacts',
   does: 'bodies are pressed on meshes and planes, rub on them, and are not pushed through',
@@ -50,7 +47,7 @@ export const MESH_CONTACTS: ConstraintKind<Collider> = {
             velocity,
             radius,
             sideFlags,
-            margin: MARGIN,
+            margin: member.margin,
             planes: member.planes,
             h,
           })
@@ -83,6 +80,8 @@ function pressMember(
     .set(found.list.flatMap(({ friction, sliding, sticky }) => [friction, sliding, sticky]))
   const planes = block(count * contactPlane.COUNT * contactPlane.SIZE * layouts.F64)
   member.planes = planes
+  member.offsets = block(Math.max(1, found.count) * layouts.F64)
+  heap.f64(member.offsets, found.count).set(found.list.map(({ offset }) => offset))
   const { position, radius, sideFlags } = population.columns.at
   machine.run('findContactPlanes', count, {
     colliders: found.at,
@@ -90,7 +89,7 @@ function pressMember(
     position,
     radius,
     sideFlags,
-    margin: MARGIN,
+    margin: member.margin,
     h,
     planes,
   })

@@ -111,11 +111,11 @@ function dropList(memory: Memory): void {
 
 /** The candidates of a substep: those of the last one where they will do. Null where nobody touches another. */
 function contactsNow(bodies: SolverBodies, memory: Memory, moment: ConstraintMoment): ContactList | null {
-  const { machine, from, to, substep, shot } = moment
+  const { machine, from, to } = moment
   const table = contactTable(bodies, machine)
   const known = listNow.get(memory)
   // what settles before the first frame is not taken up half-way
-  const isFirst = from !== to && substep % shot.quality.substeps === 0
+  const isFirst = from !== to && Number.isInteger(from)
   if (table && known && !isFirst && isCurrent(known, bodies, table, moment)) {
     known.used++
     return known

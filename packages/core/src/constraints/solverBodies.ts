@@ -9,6 +9,11 @@ import { floats } from '../state/columns.ts'
 const { bodyRow } = layouts
 const ROW = bodyRow.SIZE * layouts.F32
 
+/** Planes are looked for within this share of the radius beyond contact. */
+const PLANE_MARGIN = 0.6
+/** A liquid sees walls as far as its kernel reaches: four radii from its middle. */
+const LIQUID_MARGIN = 3
+
 /** Lays out the bodies of populations, which have particles. `free` gives every block back. */
 export function gatherBodies(
   populations: ConstrainedPopulation[],
@@ -28,7 +33,15 @@ export function gatherBodies(
     heap.f32(free, count * 3).set(heap.f32(at.position, count * 3))
     const first = total
     total += count
-    return { population, first, count, free, planes: 0 }
+    return {
+      population,
+      first,
+      count,
+      free,
+      planes: 0,
+      offsets: 0,
+      margin: population.isLiquid() ? LIQUID_MARGIN : PLANE_MARGIN,
+    }
   })
   const zeros = (): number => {
     const pointer = block(total * 4)

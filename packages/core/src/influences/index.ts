@@ -15,6 +15,7 @@ import { flock } from './flock.ts'
 import { follow } from './follow.ts'
 import { floor } from './floor.ts'
 import { limits } from './limits.ts'
+import { liquid } from './liquid.ts'
 import { link } from './link.ts'
 import { march } from './march.ts'
 import { mutual } from './mutual.ts'
@@ -65,6 +66,7 @@ export const INFLUENCES: InfluenceKind[] = [
   ride,
   stay,
   link,
+  liquid,
   collide,
   floor,
   selfCollision,

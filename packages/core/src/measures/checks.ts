@@ -25,6 +25,7 @@ import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
+import { checkCompression, checkLiquid } from './liquid.ts'
 import { checkStrays } from './strays.ts'
 import { mendQuality } from './words.ts'
 
@@ -46,6 +47,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkLinked(shot, population),
       ...checkBonded(population),
       ...checkCovers(shot, population),
+      ...checkLiquid(shot, population, index),
     ]),
   ]
 }
@@ -297,6 +299,7 @@ export function checkFrame(
       ...checkSwarm(shot, population, measured, frame, facts),
       ...checkContact(shot, population, measured, frame),
       ...checkPieces(shot, population, measured, frame),
+      ...checkCompression(shot, population, measured.liquid),
       ...checkStrays(population, ['populations', shot.populations.indexOf(population)], measured.strays),
     ]
   })

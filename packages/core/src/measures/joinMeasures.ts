@@ -46,6 +46,7 @@ function joinPopulation(slices: PopulationMeasures[]): PopulationMeasures {
     links: null,
     bonds: null,
     pieces: null,
+    liquid: null,
     strays: (first.strays ?? []).map(({ id }, k) => ({
       id,
       following: total(slices.map(({ strays }) => strays![k]!.following)),

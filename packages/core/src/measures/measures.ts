@@ -25,6 +25,7 @@ import {
   type LinkMeasures,
 } from './contact.ts'
 import { measureCuts, type CutMeasures } from './cuts.ts'
+import { measureLiquid, type LiquidMeasures } from './liquid.ts'
 import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
 import { measureSeen, type SeenMeasures } from './seen.ts'
 import { measureStrays, type StrayMeasures } from './strays.ts'
@@ -53,6 +54,8 @@ export interface PopulationMeasures {
   pieces?: PieceMeasures | null
   /** Takes from before there were combings have none. */
   strays?: StrayMeasures[]
+  /** Takes from before there were liquids have none. */
+  liquid?: LiquidMeasures | null
   energy: EnergyMeasures
   /** How many events of each kind there were in the frame. */
   events: Record<EventKind, number>
@@ -130,6 +133,7 @@ function measurePopulation(
     bonds: measureBonds(world, source.id),
     pieces: measurePieces(world, population, frame),
     strays: measureStrays(world, population, frame),
+    liquid: measureLiquid(population),
     energy: {
       kinetic,
       potential,

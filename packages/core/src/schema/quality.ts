@@ -20,9 +20,19 @@ interface Level {
 
 /** Measured (docs/performance.md): at good heaps of sand of 1 to 50 mm radius stand at their angle and do not creep. */
 const LEVELS: Record<Exclude<QualityLevel, 'own'>, Level> = {
-  draft: { least: { any: 1, touch: 2, links: 4, bodies: 2 }, fall: 0.3, flight: 4, iterations: 4 },
-  good: { least: { any: 2, touch: 8, links: 10, bodies: 4 }, fall: 0.02, flight: 2, iterations: 5 },
-  fine: { least: { any: 4, touch: 16, links: 20, bodies: 8 }, fall: 0.006, flight: 1, iterations: 8 },
+  draft: { least: { any: 1, touch: 2, links: 4, bodies: 2, liquid: 2 }, fall: 0.3, flight: 4, iterations: 4 },
+  good: {
+    least: { any: 2, touch: 8, links: 10, bodies: 4, liquid: 4 },
+    fall: 0.02,
+    flight: 2,
+    iterations: 5,
+  },
+  fine: {
+    least: { any: 4, touch: 16, links: 20, bodies: 8, liquid: 8 },
+    fall: 0.006,
+    flight: 1,
+    iterations: 8,
+  },
 }
 export const MOST_SUBSTEPS = 64
 /** Degrees that a mesh may turn in a substep: its surface moves on straight lines between both ends. */
@@ -61,7 +71,8 @@ export function wantedSubsteps(shot: Shot, level: Exclude<QualityLevel, 'own'>):
   for (const population of shot.populations) {
     const paces = pacesOf(population)
     for (const pace of paces) substeps = Math.max(substeps, least[pace])
-    if (!paces.some((pace) => pace !== 'bodies')) continue
+    // liquids take as many as their speed asks for: simulation/adaptiveSteps.ts
+    if (!paces.some((pace) => pace === 'touch' || pace === 'links')) continue
     const radius = meanOf(population.particle.radius)
     // g·h² = fall · r
     substeps = Math.max(substeps, Math.sqrt(pullOn(shot, population) / (fall * radius)) / rate)
@@ -78,25 +89,25 @@ const momentsOf = ({ frames: { first, last } }: Shot): number[] =>
   Array.from({ length: MOMENTS }, (_, n) => first + ((last - first) * n) / (MOMENTS - 1))
 
 /** The strongest even pull on a population, m/s². */
-function pullOn(shot: Shot, { influences, phases }: Population): number {
-  return Math.max(
+const pullOn = (shot: Shot, population: Population): number =>
+  Math.max(0, ...momentsOf(shot).map((frame) => pullAt(population, frame)))
+
+/** The same at a frame. */
+export const pullAt = ({ influences, phases }: Population, frame: number): number =>
+  Math.max(
     0,
-    ...momentsOf(shot).flatMap((frame) =>
-      phases.map((phase) => {
-        const pull = [0, 0, 0]
-        for (const one of influences) {
-          const { evenForce, parameters } = influenceKind(one.kind)
-          const force = one.muted ? null : evenForce?.(valuesAt(parameters, one, frame))
-          const amount = valueAt(one.strength, frame) * (one.weights[phase] ?? 0)
-          // what damps draws nobody down
-          if (force && force.damping === 0)
-            force.acceleration.forEach((a, axis) => (pull[axis]! += amount * a))
-        }
-        return Math.hypot(...pull)
-      }),
-    ),
+    ...phases.map((phase) => {
+      const pull = [0, 0, 0]
+      for (const one of influences) {
+        const { evenForce, parameters } = influenceKind(one.kind)
+        const force = one.muted ? null : evenForce?.(valuesAt(parameters, one, frame))
+        const amount = valueAt(one.strength, frame) * (one.weights[phase] ?? 0)
+        // what damps draws nobody down
+        if (force && force.damping === 0) force.acceleration.forEach((a, axis) => (pull[axis]! += amount * a))
+      }
+      return Math.sqrt(pull.reduce((sum, a) => sum + a * a, 0))
+    }),
   )
-}
 
 /** The greatest speed with which one is born, m/s. */
 function speedOf(shot: Shot, { births }: Population): number {

@@ -24,6 +24,8 @@ import {
 interface Given {
   source: PointSource
   moments: Float64Array
+  /** m/s, where it follows from how many there are. */
+  speed?: number
 }
 
 /** Gives the particles that are born in a substep. */
@@ -32,31 +34,38 @@ export function emit(
   { from, to, first, rate, shot, share, slice }: Moment,
 ): void {
   const { last } = shot.frames
-  const stretch = { from, to, rate, first, last, opening: to === from, share, slice }
+  // of a liquid fewer are born, each larger; of others some are left out
+  const [part, coarse] = population.isLiquid ? [1, share] : [share, 1]
+  const stretch = { from, to, rate, first, last, opening: to === from, share: part, slice }
   for (const run of population.emissions) {
     if (run.rule.muted) continue
-    const given = givenBy(run, stretch)
+    const given = givenBy(run, stretch, coarse)
     if (given && given.moments.length > 0) giveBirth(population, run, stretch, given)
   }
 }
 
-function givenBy(run: Emission, stretch: Stretch): Given | null {
+function givenBy(run: Emission, stretch: Stretch, coarse: number): Given | null {
   const { amount } = run.rule
-  if ('burst' in amount) return burst(run, amount, stretch)
+  if ('burst' in amount) return burst(run, amount, stretch, coarse)
   if ('swept' in amount) return swept(run, amount, stretch)
   // others are of particles
-  return 'rate' in amount ? atRate(run, amount, stretch) : null
+  return 'rate' in amount ? atRate(run, amount, stretch, coarse) : null
 }
 
 function burst(
   run: Emission,
   amount: Extract<Amount, { burst: unknown }>,
   { from, to, first, opening }: Stretch,
+  coarse: number,
 ): Given | null {
   const now = opening ? amount.at === first : amount.at > from && amount.at <= to
   if (!now) return null
   const source = pointsOf(run, amount.at)
-  const wanted = amount.burst === 'all' ? (source.offered ?? 0) : amount.burst
+  const all = source.offered ?? 0
+  const wanted =
+    amount.burst === 'all' && birthKind(run.rule.kind).fills
+      ? all
+      : Math.round((amount.burst === 'all' ? all : amount.burst) * coarse)
   const moment = opening ? 0 : (amount.at - from) / (to - from)
   const count = source.offered === null ? wanted : Math.min(wanted, source.offered)
   return { source, moments: new Float64Array(count).fill(moment) }
@@ -66,13 +75,14 @@ function atRate(
   run: Emission,
   amount: Extract<Amount, { rate: unknown }>,
   { from, to, rate, first, last, opening }: Stretch,
+  coarse: number,
 ): Given | null {
   if (opening) return null
   const start = Math.max(from, amount.from ?? first)
   const end = Math.min(to, amount.to ?? last)
   if (end <= start) return null
   const { state } = run
-  const added = integralOf(amount.rate, start, end) / rate
+  const added = (coarse * integralOf(amount.rate, start, end)) / rate
   if (added === 0) return null
   const source = pointsOf(run, start)
   // where there is no place for them they are never born, rather than all at once later
@@ -84,7 +94,10 @@ function atRate(
     const share = Math.min(1, Math.max(0, (state.done + k + 1 - before) / added))
     return (start + (end - start) * share - from) / (to - from)
   })
-  return { source, moments }
+  const { flow, parameters } = birthKind(run.rule.kind)
+  if (!flow) return { source, moments }
+  const perSecond = (added * rate) / (end - start)
+  return { source, moments, speed: flow(valuesAt(parameters, run.rule, start), run.diameter, perSecond) }
 }
 
 /** Births by the area that a mask has just swept: `swept` of them for the whole surface. */
@@ -125,9 +138,12 @@ const atOnce = (source: Sweep): PointSource => ({
 const owedNow = (state: EmissionState, cap = Infinity): number =>
   Math.max(0, Math.min(Math.floor(state.owed + 1e-6), cap) - state.done)
 
+const nameOf = ({ shotMesh: { name, id } }: Emission['body']): string => name ?? id
+
 const meshOf = (run: Emission, frame: number): BirthMesh => ({
   ...run.mesh,
   scale: run.body.sizeAt(frame),
+  liquid: { place: run.body.placeAt(frame), named: nameOf(run.body), diameter: run.diameter },
   sized: () => run.body.sizedAt(frame),
   maskAt: (mask) => run.masks.atVertices(mask, run.body, frame),
   ...(run.cut ? { cut: () => run.cut!(frame) } : {}),
@@ -136,7 +152,9 @@ const meshOf = (run: Emission, frame: number): BirthMesh => ({
 /** The points a birth draws from, prepared anew when the scale of its mesh or a mask that it reads differ. */
 function pointsOf(run: Emission, frame: number): PointSource {
   const kind = birthKind(run.rule.kind)
-  const key = `${run.body.sizeAt(frame).join()} ${run.rule.density === undefined ? '' : frame} ${run.cut ? Math.floor(frame) : ''}`
+  // who fills a mesh asks how it stands
+  const stands = kind.fills ? run.body.placeAt(frame).join() : ''
+  const key = `${run.body.sizeAt(frame).join()} ${stands} ${run.rule.density === undefined ? '' : frame} ${run.cut ? Math.floor(frame) : ''}`
   if (run.prepared?.key !== key) {
     const values = valuesAt(kind.parameters, run.rule, frame)
     // those without are born of particles and are no emissions
@@ -149,7 +167,7 @@ function giveBirth(
   population: PopulationState,
   run: Emission,
   stretch: Stretch,
-  { source, moments }: Given,
+  { source, moments, speed }: Given,
 ): void {
   const { share, slice } = stretch
   const chosen: number[] = []
@@ -168,5 +186,5 @@ function giveBirth(
   if (chosen.length === 0) return
   const points = source.points(ids, turns)
   const times = points.moments ?? Float64Array.from(chosen, (k) => moments[k]!)
-  spawn(population, run, stretch, { ids, points, times })
+  spawn(population, run, stretch, { ids, points, times, ...(speed === undefined ? {} : { speed }) })
 }

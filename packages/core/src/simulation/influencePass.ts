@@ -1,4 +1,5 @@
 /** Evaluates influences: what each of them does now, how much of it each particle gets, and what they share. */
+import { LIQUID } from '../constraints/fluid.ts'
 import type { Feed } from '../constraints/constraint.ts'
 import type { ConstraintKind, ConstrainedPopulation } from '../constraints/constraint.ts'
 import { influenceKind, RESPONSES } from '../registry.ts'
@@ -6,7 +7,7 @@ import { birthKind } from '../registry.ts'
 import type { InfluenceKind, Substep } from '../influences/influence.ts'
 import { seedFrom } from '../math/random.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
-import type { Influence } from '../document/types.ts'
+import type { Influence, Population } from '../document/types.ts'
 import { applyResponse } from '../responses/apply.ts'
 import type { ResponseContext } from '../responses/response.ts'
 import { couples } from '../schema/coupling.ts'
@@ -141,6 +142,7 @@ export function constrained(population: PopulationState, moment: Moment): Constr
     gridSpacing: () => gridSpacingOf(population, moment.from),
     coupled: () => isCoupled(population, moment.populations),
     isRigid: () => isRigid(source),
+    isLiquid: () => population.isLiquid,
     bodyShape: (i) => bodyShapeOf(population, moment, i),
     pins: () =>
       activeInfluences(population, moment, (kind) => kind.pins).map((active) => feedOf(active, null)),
@@ -167,6 +169,10 @@ function gridSpacingOf({ source }: PopulationState, frame: number): number | und
   }
   return undefined
 }
+
+/** Whether particles of a population are a liquid at some time. */
+export const isLiquid = ({ influences }: Population): boolean =>
+  influences.some(({ kind, muted }) => !muted && influenceKind(kind).constraint?.name === LIQUID.name)
 
 /** Whether it is among the solver bodies: by a rule of its own, or because one of another population names it. */
 function isCoupled({ source }: PopulationState, all: PopulationState[]): boolean {

@@ -3,6 +3,7 @@ import { Interrupted, scopeOf, type Machine } from '@tangle/kernels'
 import type { Mesh } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
+import type { Varied } from '../document/parameters.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { seenIn, type SeenPlaces } from '../scene/seen.ts'
@@ -16,7 +17,9 @@ import { createColumns, floats, reserve, stateNames, view, type Columns } from '
 import { createEventLog, type EventTable } from '../state/events.ts'
 import { coverMesh, createCovers } from './covers.ts'
 import { createPosedPieces, posePieces } from './posedPieces.ts'
+import { isLiquid } from './influencePass.ts'
 import { createScene, type Scene } from './scene.ts'
+import { substepsAt } from './adaptiveSteps.ts'
 import { checkFinite } from './finite.ts'
 import { descentsOf } from './offspring.ts'
 import { fingerprintOf, restoreSnapshot, takeSnapshot, type Snapshot } from './snapshot.ts'
@@ -89,7 +92,6 @@ export function createSimulation(
 ): Simulation {
   const shot = withQuality(written)
   const { first } = shot.frames
-  const { substeps } = shot.quality
   // what it takes of the heap it gives back, wherever it was told to leave off
   const scope = scopeOf(heap)
   const machine: Machine = { ...kernels, heap: scope }
@@ -108,16 +110,17 @@ export function createSimulation(
     run(opening, momentOf(world, first, first))
     run(showing, { ...momentOf(world, first, first), h: 0 })
     const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
-    preroll(world, () => run(settling, momentOf(world, first, first)), stop)
+    preroll(world, (substeps) => run(settling, momentOf(world, first, first, substeps)), stop)
   }
   function advance(): boolean {
     for (const { events } of world.populations) events.clear()
     for (const name of Object.keys(took)) delete took[name]
+    const substeps = substepsAt(world, frame)
     for (let k = 0; k < substeps; k++) {
       if (stop()) return false
-      run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps))
+      run(everySubstep, momentOf(world, frame + k / substeps, frame + (k + 1) / substeps, substeps))
     }
-    run(onceAFrame, momentOf(world, frame, frame + 1))
+    run(onceAFrame, momentOf(world, frame, frame + 1, substeps))
     checkFinite(world, frame + 1)
     frame++
     return true
@@ -196,7 +199,7 @@ function createWorld(
   part: Pick<World, 'share' | 'slice'>,
 ): World {
   const populations = shot.populations.map((source) =>
-    createPopulation(machine, shot, source, { bodies, masks }),
+    createPopulation(machine, shot, source, { bodies, masks }, part.share),
   )
   const covers = createCovers(machine, shot, bodies)
   const posed = createPosedPieces(machine, shot, bodies)
@@ -206,9 +209,12 @@ function createWorld(
 function createPopulation(
   machine: Machine,
   shot: Shot,
-  source: Population,
+  written: Population,
   { bodies, masks }: Pick<Scene, 'bodies' | 'masks'>,
+  share: number,
 ): PopulationState {
+  const liquid = isLiquid(written)
+  const source = liquid ? coarser(written, share) : written
   const seed = seedFrom(shot.seed, source.id)
   const { builtIn, own, offspring } = attributesOf(source, shot.populations)
   const make = (): Columns => createColumns(machine.heap, builtIn, [...own, ...offspring])
@@ -222,6 +228,7 @@ function createPopulation(
     columns,
     nextId: 0,
     seed,
+    isLiquid: liquid,
     emissions: source.births.flatMap((rule) => {
       const { prepare, onCut } = birthKind(rule.kind)
       if (!prepare) return []
@@ -231,9 +238,12 @@ function createPopulation(
       if (onCut && !cut) return []
       const body = onCut ? bodies.get(cut!.by)! : named
       const { mesh, facts, normals, restTree } = body
+      const diameter = 2 * meanOf(source.particle.radius)
       const tools = { machine, mesh, facts, tree: restTree, normals, seed }
       const faces = onCut && { cut: (frame: number) => cutFaces(named, body, cut!, Math.floor(frame)) }
-      return [{ rule, body, masks, view: middle, mesh: tools, state: { owed: 0, done: 0 }, ...faces }]
+      return [
+        { rule, body, masks, view: middle, mesh: tools, diameter, state: { owed: 0, done: 0 }, ...faces },
+      ]
     }),
     descents: descentsOf(source, shot.populations),
     events: createEventLog(lineage ? (event) => void lineage.events.push(event) : undefined),
@@ -242,6 +252,15 @@ function createPopulation(
     weights: machine.heap.allocate(4 * source.phases.length),
   }
 }
+
+/** Of a share of a liquid each particle stands for more of it: one that is thinned out is another liquid. */
+function coarser(source: Population, share: number): Population {
+  const wider = share ** (-1 / 3)
+  const { radius } = source.particle
+  const wide = typeof radius === 'number' ? radius * wider : { ...radius, mean: radius.mean * wider }
+  return { ...source, particle: { ...source.particle, radius: wide } }
+}
+const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 function runStages(
   stages: typeof STAGES,
@@ -263,13 +282,14 @@ function runStages(
  * Runs ahead with the meshes as they stand at the first frame, without births, cues and deaths, until all is at rest or
  * the frames are used up. What is left is the first frame: nobody has aged.
  */
-function preroll(world: World, step: () => void, stop: () => boolean): void {
-  const { settle, substeps } = world.shot.quality
+function preroll(world: World, step: (substeps: number) => void, stop: () => boolean): void {
+  const { settle } = world.shot.quality
+  const { first } = world.shot.frames
   if (settle === 0) return
-  for (let n = 0; n < settle * substeps && !stop(); n++) {
-    step()
-    if (n % (6 * substeps) !== substeps) continue
-    if (isAtRest(world)) break
+  for (let n = 0; n < settle; n++) {
+    const substeps = substepsAt(world, first)
+    for (let k = 0; k < substeps && !stop(); k++) step(substeps)
+    if (stop() || (n % 6 === 1 && isAtRest(world))) break
   }
   for (const { columns } of world.populations) {
     for (const name of ['age', 'phaseAge', 'travelled'] as const)

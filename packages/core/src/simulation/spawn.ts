@@ -67,7 +67,7 @@ export function spawn(
   population: PopulationState,
   emission: Emission,
   stretch: Stretch,
-  { ids, times, points }: Pick<Newborn, 'ids' | 'times'> & { points: Points },
+  { ids, times, points, speed }: Pick<Newborn, 'ids' | 'times'> & { points: Points; speed?: number },
 ): void {
   const { rule, mesh, body, masks } = emission
   const { machine } = mesh
@@ -75,6 +75,7 @@ export function spawn(
     turned: 'alike',
     offset: 0,
     ...valuesAt(birthKind(rule.kind).parameters, rule, stretch.from),
+    ...(speed === undefined ? {} : { aim: 'direction', speed }),
   } as unknown as SettingOut & { inherit: number; offset: number }
   const { radii } = points
   const newborn = { ids, keys: ids, times, ...(radii ? { radii } : {}) }

@@ -176,7 +176,7 @@ export const STAGES: Stage[] = [
     run(moment) {
       accumulateCovers(moment)
       // who is covered dies now
-      bearOffspring({ ...moment, from: moment.to - 1 / moment.shot.quality.substeps }, true)
+      bearOffspring({ ...moment, from: moment.to - moment.h * moment.rate }, true)
     },
   },
 ]

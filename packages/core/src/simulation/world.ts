@@ -51,7 +51,9 @@ export interface Emission {
   /** Half way from the camera to what it looks at. */
   view: Vector
   /** Mesh facts and tools, without what depends on the moment. */
-  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt' | 'cut'>
+  mesh: Omit<BirthMesh, 'scale' | 'sized' | 'maskAt' | 'cut' | 'liquid'>
+  /** Twice the mean radius of its population, metres. */
+  diameter: number
   state: EmissionState
   prepared?: { key: string; source: PointSource }
   /** The mask that sweeps, at the vertices, at the end of the substep before. */
@@ -90,6 +92,8 @@ export interface PopulationState {
   /** Ids below this have been given. */
   nextId: number
   seed: number
+  /** It is a liquid: of a share of it each particle stands for more. */
+  isLiquid: boolean
   emissions: Emission[]
   descents: Descent[]
   /** What happened in this frame. */
@@ -147,12 +151,17 @@ export const forEachPopulation =
     for (const population of moment.populations) does(population, moment)
   }
 
-/** A substep of a world, from frame to frame. */
-export function momentOf(world: World, from: number, to: number): Moment {
-  const { frames, quality } = world.shot
+/** A substep of a world, from frame to frame, of so many that the frame has. */
+export function momentOf(
+  world: World,
+  from: number,
+  to: number,
+  substeps = world.shot.quality.substeps,
+): Moment {
+  const { frames } = world.shot
   const { first, rate } = frames
-  const substep = Math.round((from - first) * quality.substeps)
-  const h = 1 / (rate * quality.substeps)
+  const substep = Math.round((from - first) * substeps)
+  const h = 1 / (rate * substeps)
   return { ...world, from, to, first, rate, h, substep, colliders: new Map(), unhit: new Map() }
 }
 /** A substep as constraints see it. */

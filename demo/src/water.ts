@@ -1,0 +1,59 @@
+import { mesh, type DemoShot } from './shot.ts'
+
+/** A tub of water is tipped out before a bollard: it runs around it and over the quay. */
+export const tubTips: DemoShot = {
+  title: 'The tub tips over',
+  build: (asset) => ({
+    frames: { first: 1, last: 144, rate: 24 },
+    seed: 41,
+    quality: { level: 'good', previewShare: 0.25 },
+    meshes: [
+      mesh(asset, 'tub', 'Tub', {
+        position: [0, 0.5, -0.3],
+        rotation: [
+          {
+            keys: [
+              [30, 0, 'smooth'],
+              [78, 118],
+            ],
+          },
+          0,
+          0,
+        ],
+      }),
+      mesh(asset, 'bollard', 'Bollard', { position: [0.05, 0, 0.75] }),
+    ],
+    populations: [
+      {
+        id: 'water',
+        name: 'Water',
+        phases: ['Flowing'],
+        particle: { radius: 0.0075, density: 998, lifespan: null },
+        births: [
+          {
+            id: 'in-the-tub',
+            kind: 'fill',
+            mesh: 'tub',
+            holds: 'hollow',
+            level: 0.75,
+            into: 'Flowing',
+            amount: { burst: 'all', at: 1 },
+          },
+        ],
+        influences: [
+          { id: 'gravity', kind: 'gravity', weights: { Flowing: 1 } },
+          { id: 'liquid', kind: 'liquid', weights: { Flowing: 1 }, viscosity: 0.001 },
+          { id: 'tub', kind: 'collide', name: 'Tub', weights: { Flowing: 1 }, mesh: 'tub' },
+          { id: 'bollard', kind: 'collide', name: 'Bollard', weights: { Flowing: 1 }, mesh: 'bollard' },
+          { id: 'quay', kind: 'floor', name: 'Quay', weights: { Flowing: 1 } },
+        ],
+        look: { draw: 'spheres', colour: { from: 'speed', range: [0, 3], ramp: 'ice' } },
+      },
+    ],
+    stage: {
+      camera: { position: [1.9, 1.25, 2.4], target: [0, 0.35, 0.35], fieldOfView: 38 },
+      light: { bearing: -40, height: 46, strength: 1.15 },
+      backdrop: 'dusk',
+    },
+  }),
+}

@@ -1,0 +1,154 @@
+import { windingNumbers } from '../geometry/tree.ts'
+import { inverse, transform, type Affine, type Vector } from '../math/vector.ts'
+import { choice, number } from '../document/parameters.ts'
+import { RIGID } from '../scene/points.ts'
+import { birth, BirthError, COMMON, type BirthMesh } from './birth.ts'
+
+type Filled = BirthMesh & NonNullable<BirthMesh['liquid']>
+
+/** Most cells of the grid; a finer one is refused rather than left to run out of memory. */
+const MOST_CELLS = 20_000_000
+
+/** Fills a mesh with a liquid up to a level: a grid whose cells are as wide as the particles, upright in the world. */
+export const fill = birth({
+  kind: 'fill',
+  label: 'Fill',
+  glyph: '◒',
+  help: 'A liquid up to a level in a mesh: in what it encloses, or in the hollow that it has, as a cup',
+  source:
+    'A grid as wide as the particles; inside by winding number, the hollow by flooding the grid from outside',
+  parameters: {
+    ...COMMON,
+    amount: { ...COMMON.amount, default: { burst: 'all', at: 1 } },
+    holds: choice({
+      label: 'Fills',
+      help: 'What a closed mesh encloses, or what a vessel with walls holds without spilling',
+      default: 'inside',
+      options: { inside: 'its inside', hollow: 'its hollow' },
+    }),
+    level: number({
+      label: 'Level',
+      unit: '×',
+      help: 'How high, as a share of the height of the mesh as it stands',
+      default: 0.6,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+    }),
+  },
+  fills: true,
+  prepare({ level, holds }, { liquid, ...mesh }) {
+    // whoever gives birth has it
+    const source = { ...mesh, ...liquid! }
+    const positions = cellsToFill(source, level, holds === 'hollow')
+    const offered = positions.length / 3
+    return {
+      offered,
+      points(ids, turns) {
+        const picked = new Float32Array(ids.length * 3)
+        ids.forEach((id, i) => {
+          const k = (turns?.[i] ?? id) % offered
+          picked.set(positions.subarray(k * 3, k * 3 + 3), i * 3)
+        })
+        return {
+          triangles: new Uint32Array(ids.length).fill(RIGID),
+          weights: new Float32Array(ids.length * 2),
+          positions: picked,
+          normals: () => upward(source.place, ids.length),
+        }
+      },
+    }
+  },
+})
+
+/** Off the surface is up. */
+function upward(place: Affine, count: number): Float32Array {
+  const back = inverse(place)
+  const [o, y] = [transform(back, [0, 0, 0]), transform(back, [0, 1, 0])]
+  return Float32Array.from({ length: count * 3 }, (_, k) => y[k % 3]! - o[k % 3]!)
+}
+
+interface Grid {
+  low: Vector
+  /** Cells along x, y and z. */
+  size: [number, number, number]
+  /** 1 where the middle of a cell is inside the mesh; x goes fastest, then z, then y. */
+  solid: Uint8Array
+  points: Float32Array
+}
+
+/** Middles of the cells that are filled, in the mesh's own space, layer by layer. */
+function cellsToFill(source: Filled, level: number, hollow: boolean): Float32Array {
+  const width = source.diameter
+  const { low, high } = worldBounds(source)
+  const top = low[1] + level * (high[1] - low[1])
+  const grid = gridOver(source, low, [high[0], top, high[2]], width)
+  const kept = hollow ? held(grid) : grid.solid
+  const out: number[] = []
+  for (let n = 0; n < kept.length; n++)
+    if (kept[n]) out.push(grid.points[n * 3]!, grid.points[n * 3 + 1]!, grid.points[n * 3 + 2]!)
+  return Float32Array.from(out)
+}
+
+function worldBounds({ facts, place }: Filled): { low: Vector; high: Vector } {
+  const [low, high]: [Vector, Vector] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ]
+  for (let corner = 0; corner < 8; corner++) {
+    const at = [0, 1, 2].map((axis) => ((corner >> axis) & 1 ? facts.high : facts.low)[axis]!) as Vector
+    transform(place, at).forEach((x, axis) => {
+      low[axis] = Math.min(low[axis]!, x)
+      high[axis] = Math.max(high[axis]!, x)
+    })
+  }
+  return { low, high }
+}
+
+function gridOver(source: Filled, low: Vector, high: Vector, width: number): Grid {
+  const { machine, place } = source
+  const size = high.map((x, axis) => Math.max(axis === 1 ? 0 : 1, Math.round((x - low[axis]!) / width))) as Grid['size'] // prettier-ignore
+  const all = size[0] * size[1] * size[2]
+  if (all > MOST_CELLS)
+    throw new BirthError(
+      `To fill ${source.named} would take a grid of ${Math.round(all / 1e6)} million cells: make the particles larger than ${(width / 2).toPrecision(3)} m`,
+    )
+  // the grid stands in the middle of the box, and on its floor
+  const first = low.map((x, axis) =>
+    axis === 1 ? x + width / 2 : (x + high[axis]! - width * (size[axis]! - 1)) / 2,
+  ) as Vector
+  const points = new Float32Array(all * 3)
+  const back = inverse(place)
+  for (let n = 0; n < all; n++) {
+    const [i, k, j] = [n % size[0], Math.floor(n / size[0]) % size[2], Math.floor(n / (size[0] * size[2]))]
+    points.set(transform(back, [first[0] + i * width, first[1] + j * width, first[2] + k * width]), n * 3)
+  }
+  const solid = all === 0 ? new Uint8Array() : Uint8Array.from(windingNumbers(machine, source.tree(), points), (w) => (w > 0.5 ? 1 : 0)) // prettier-ignore
+  return { low: first, size, solid, points }
+}
+
+/** Cells that are not inside and from which no way leads out of the grid, but over its top: what a vessel holds. */
+function held({ size: [x, y, z], solid }: Grid): Uint8Array {
+  const kept = solid.map((one) => 1 - one)
+  const queue: number[] = []
+  const leave = (n: number): void => {
+    if (!kept[n]) return
+    kept[n] = 0
+    queue.push(n)
+  }
+  for (let n = 0; n < kept.length; n++) {
+    const [i, k, j] = [n % x, Math.floor(n / x) % z, Math.floor(n / (x * z))]
+    if (i === 0 || i === x - 1 || k === 0 || k === z - 1 || j === 0) leave(n)
+  }
+  while (queue.length > 0) {
+    const n = queue.pop()!
+    const [i, k, j] = [n % x, Math.floor(n / x) % z, Math.floor(n / (x * z))]
+    if (i > 0) leave(n - 1)
+    if (i < x - 1) leave(n + 1)
+    if (k > 0) leave(n - x)
+    if (k < z - 1) leave(n + x)
+    if (j > 0) leave(n - x * z)
+    if (j < y - 1) leave(n + x * z)
+  }
+  return kept
+}

@@ -1,4 +1,4 @@
-import { windingNumbers } from '../geometry/tree.ts'
+import { closestPoints, windingNumbers } from '../geometry/tree.ts'
 import { inverse, transform, type Affine, type Vector } from '../math/vector.ts'
 import { choice, number } from '../document/parameters.ts'
 import { RIGID } from '../scene/points.ts'
@@ -83,7 +83,9 @@ function cellsToFill(source: Filled, level: number, hollow: boolean): Float32Arr
   const { low, high } = worldBounds(source)
   const top = low[1] + level * (high[1] - low[1])
   const grid = gridOver(source, low, [high[0], top, high[2]], width)
-  const kept = hollow ? held(grid) : grid.solid
+  const kept = hollow
+    ? held(grid, closestPoints(source.machine, source.tree(), grid.points).points)
+    : grid.solid
   const out: number[] = []
   for (let n = 0; n < kept.length; n++)
     if (kept[n]) out.push(grid.points[n * 3]!, grid.points[n * 3 + 1]!, grid.points[n * 3 + 2]!)
@@ -127,28 +129,46 @@ function gridOver(source: Filled, low: Vector, high: Vector, width: number): Gri
   return { low: first, size, solid, points }
 }
 
-/** Cells that are not inside and from which no way leads out of the grid, but over its top: what a vessel holds. */
-function held({ size: [x, y, z], solid }: Grid): Uint8Array {
+/**
+ * Cells that are not inside and from which no way leads out of the grid, but over its top: what a vessel holds. `nearest` are the places of the mesh
+ * nearest to them: a way from cell to cell that goes on beyond the surface there leads through a wall, be it thinner than a cell.
+ */
+function held({ size: [x, y, z], solid, points }: Grid, nearest: Float32Array): Uint8Array {
   const kept = solid.map((one) => 1 - one)
   const queue: number[] = []
   const leave = (n: number): void => {
-    if (!kept[n]) return
     kept[n] = 0
     queue.push(n)
   }
+  const beyond = (n: number, m: number): boolean => {
+    let along = 0
+    for (let axis = 0; axis < 3; axis++) {
+      const foot = nearest[n * 3 + axis]!
+      along += (points[m * 3 + axis]! - foot) * (foot - points[n * 3 + axis]!)
+    }
+    return along > 0
+  }
+  const go = (n: number, m: number): void => {
+    if (kept[m] && !beyond(n, m) && !beyond(m, n)) leave(m)
+  }
+  const rowOf = (n: number): [number, number, number] => [
+    n % x,
+    Math.floor(n / x) % z,
+    Math.floor(n / (x * z)),
+  ]
   for (let n = 0; n < kept.length; n++) {
-    const [i, k, j] = [n % x, Math.floor(n / x) % z, Math.floor(n / (x * z))]
-    if (i === 0 || i === x - 1 || k === 0 || k === z - 1 || j === 0) leave(n)
+    const [i, k, j] = rowOf(n)
+    if (kept[n] && (i === 0 || i === x - 1 || k === 0 || k === z - 1 || j === 0)) leave(n)
   }
   while (queue.length > 0) {
     const n = queue.pop()!
-    const [i, k, j] = [n % x, Math.floor(n / x) % z, Math.floor(n / (x * z))]
-    if (i > 0) leave(n - 1)
-    if (i < x - 1) leave(n + 1)
-    if (k > 0) leave(n - x)
-    if (k < z - 1) leave(n + x)
-    if (j > 0) leave(n - x * z)
-    if (j < y - 1) leave(n + x * z)
+    const [i, k, j] = rowOf(n)
+    if (i > 0) go(n, n - 1)
+    if (i < x - 1) go(n, n + 1)
+    if (k > 0) go(n, n - x)
+    if (k < z - 1) go(n, n + x)
+    if (j > 0) go(n, n - x * z)
+    if (j < y - 1) go(n, n + x * z)
   }
   return kept
 }

@@ -7,6 +7,7 @@ interface Measures {
     born: number
     phases: Record<string, number>
     contact: { inside: number } | null
+    liquid?: { high: number } | null
     links: { alive: number; made: number; broken: number } | null
     goals: { paired: number; arrived: number; median: number }[]
     events: Record<string, number>

@@ -1,5 +1,5 @@
 /** Liquids against hydrostatics, published experiments and closed forms; and what artists are told of them. */
-import { checkFrame, checkShot, readShot } from '../src/index.ts'
+import { checkFrame, checkShot, liquidOf, LIQUIDS, readShot } from '../src/index.ts'
 import { measureSimulation } from '../src/measures/measures.ts'
 import { acting, box, column, mended, runTo, sphere } from './help.ts'
 import { basin, filling, G, heights, mean, rmsSpeed, startTank, tankShot, type Tank } from './liquidHelp.ts'
@@ -273,6 +273,20 @@ describe('checks', () => {
     const side = checkShot(wrong, new Map()).find(({ id }) => id === 'dust:f:side')!
     expect(mended(wrong, side).populations[0]!.influences.find(({ kind }) => kind === 'collide')).toMatchObject({ side: 'inside' }) // prettier-ignore
     expect(checkShot(held, new Map()).map(({ id }) => id)).not.toContain('dust:f:unheld')
+  })
+  test('a fill at a rate, and grains of many sizes: told, and mended at once', () => {
+    const births = [filling('tank', 0.5, { amount: { rate: 100 } })]
+    const shot = tankShot({ meshes: [box()], width: 0.1, births })
+    const found = checkShot(shot, new Map()).find(({ id }) => id === 'dust:f:again')!
+    expect(mended(shot, found).populations[0]!.births[0]!.amount).toEqual({ burst: 'all', at: 1 })
+    const mixed = structuredClone(shot)
+    mixed.populations[0]!.particle.radius = { mean: 0.05, spread: 0.3 }
+    const uneven = checkShot(mixed, new Map()).find(({ id }) => id === 'dust:uneven')!
+    expect(mended(mixed, uneven).populations[0]!.particle.radius).toBe(0.05)
+    const [honey] = LIQUIDS.filter(({ id }) => id === 'honey')
+    const { particle, influences } = liquidOf(mixed.populations[0]!, honey!)
+    expect(particle).toMatchObject({ density: 1420, radius: 0.05, lifespan: null })
+    expect(influences.find(({ kind }) => kind === 'liquid')).toMatchObject({ viscosity: 10 })
   })
   test('too few rounds: it is said that it is compressed', () => {
     const simulation = startTank({

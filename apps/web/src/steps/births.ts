@@ -131,12 +131,13 @@ function newBirth(population: Population, kind: string, mesh: string): Birth {
     population.births.map((birth) => birth.id),
   )
   const { meshes, frames } = store.getState().shot.present
-  const { makesPieces, onCut } = birthKind(kind)
+  const { makesPieces, onCut, fills } = birthKind(kind)
   if (!makesPieces) {
     const isCut = (one?: ShotMesh): boolean => one !== undefined && one.cut !== null
     const on =
       !onCut || isCut(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isCut)?.id ?? mesh)
-    return completeBirth({ id, kind, mesh: on, into: population.phases[0]!, amount: { rate: 5000 } })
+    const amount = fills ? { burst: 'all' as const, at: frames.first } : { rate: 5000 }
+    return completeBirth({ id, kind, mesh: on, into: population.phases[0]!, amount })
   }
   const isBroken = (one?: ShotMesh): boolean => one !== undefined && 'fracture' in one.source
   const broken = isBroken(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isBroken)?.id ?? mesh)

@@ -46,7 +46,7 @@ const acting = ({ influences }: Population, { kind }: { kind: string }) =>
 
 /** What can be told from the document. */
 export function* checkLiquid(
-  { meshes, quality }: Shot,
+  { meshes, quality, frames }: Shot,
   population: Population,
   index: number,
 ): Generator<Check> {
@@ -55,6 +55,16 @@ export function* checkLiquid(
   const solid = acting(population, collide)
   for (const birth of births) {
     if (birth.kind !== fill.kind || birth.muted) continue
+    if (!('burst' in birth.amount))
+      yield {
+        id: `${id}:${birth.id}:again`,
+        title: `${name} fills what is full`,
+        text: 'At a rate each cell is given again and again, on top of what is there: all at once fills it. Pour is what runs at a rate.',
+        mend: mend('All at once', ['populations', index, 'births', births.indexOf(birth), 'amount'], {
+          burst: 'all',
+          at: frames.first,
+        }),
+      }
     const hollow = birth.holds === 'hollow'
     const held = solid.find((one) => one.mesh === birth.mesh)
     const vessel = meshes.find((one) => one.id === birth.mesh)?.name ?? birth.mesh

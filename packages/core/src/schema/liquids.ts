@@ -28,15 +28,16 @@ export const LIQUIDS: LiquidMaterial[] = [
   { id: 'mercury', label: 'Mercury', density: 13546, viscosity: 0.00155, source: CRC },
 ] // prettier-ignore
 
-/** The population as a liquid: with its density and viscosity, and Liquid in all phases if it had none. */
+/** The population as a liquid: of one size, without an end, with its density and viscosity, and Liquid in all phases if it had none. */
 export function liquidOf(population: Population, { density, viscosity }: LiquidMaterial): Population {
   const { influences, phases, particle } = population
   const has = influences.some(({ kind }) => kind === liquid.kind)
   const id = influences.some((one) => one.id === liquid.kind) ? `${liquid.kind}2` : liquid.kind
   const weights = Object.fromEntries(phases.map((phase) => [phase, 1]))
+  const radius = typeof particle.radius === 'number' ? particle.radius : particle.radius.mean
   return {
     ...population,
-    particle: { ...particle, density },
+    particle: { ...particle, density, radius, lifespan: null },
     influences: has
       ? influences.map((one) => (one.kind === liquid.kind ? { ...one, viscosity } : one))
       : [...influences, completeInfluence({ id, kind: liquid.kind, weights, viscosity }, phases)],

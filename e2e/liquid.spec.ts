@@ -1,0 +1,60 @@
+import { expect, test, type Page } from '@playwright/test'
+import { add, ballObj, file, goTo, type Inside, newShot, type } from './help.ts'
+
+/** How many there are at a frame, how far the farthest is from the middle of the vessel, their mean height, and how dense they are. */
+const at = (page: Page, frame: number) =>
+  page.evaluate((frame) => {
+    const { engine } = (globalThis as unknown as Inside).tangle
+    const [water] = engine.populationsAt(frame) ?? []
+    if (!water) return null
+    let [far, height] = [0, 0]
+    for (let k = 0; k < water.positions.length; k += 3) {
+      const [x, y, z] = [0, 1, 2].map((axis) => water.positions[k + axis]!) as [number, number, number]
+      far = Math.max(far, Math.hypot(x, y - 0.6, z))
+      height += y / water.ids.length
+    }
+    return {
+      count: water.ids.length,
+      far,
+      height,
+      high: engine.measuresAt(frame)?.populations[0]?.liquid?.high,
+    }
+  }, frame)
+
+test('fill and settle by the interface: a dropped vessel is filled with water, the forgotten collider is told and mended by a click, and it lies', async ({
+  page,
+}) => {
+  page.setDefaultTimeout(20_000)
+  await newShot(page)
+  await page.getByTestId('mesh-file').setInputFiles([file('vessel.obj', ballObj(0.6, 24))])
+  await expect(page.getByRole('button', { name: 'vessel', exact: true })).toBeVisible()
+
+  await goTo(page, 'Births')
+  await page.getByRole('button', { name: 'Add a population' }).click()
+  await type(page, 'Radius', '0.045')
+  await page.getByRole('button', { name: 'Material' }).click()
+  await page.getByRole('option', { name: /^\W*Water/ }).click()
+  await page.getByRole('button', { name: '+ Birth' }).click()
+  await page.getByRole('option', { name: /^\W*Fill/ }).click()
+  await page.getByRole('button', { name: 'Remove birth 1' }).click()
+  await goTo(page, 'Motion')
+  await add(page, 'Gravity')
+
+  // nothing holds it: it falls through, and that is said
+  await expect(page.getByText('Nothing holds', { exact: false })).toBeVisible()
+  await page.getByRole('button', { name: 'Collide with vessel' }).click()
+  await expect(page.getByText('Nothing holds', { exact: false })).toBeHidden()
+
+  await expect.poll(async () => (await at(page, 30))?.count ?? 0, { timeout: 120_000 }).toBeGreaterThan(400)
+  const [first, later] = [(await at(page, 1))!, (await at(page, 30))!]
+  expect(later.count).toBe(first.count)
+  expect(later.far).toBeLessThan(0.6)
+  expect(Math.abs(later.height - first.height)).toBeLessThan(0.03)
+  expect(later.high!).toBeLessThan(0.03)
+
+  // honey in its place: density and viscosity as of a handbook
+  await goTo(page, 'Births')
+  await page.getByRole('button', { name: 'Material' }).click()
+  await page.getByRole('option', { name: /^\W*Honey/ }).click()
+  await expect(page.getByText(/density and viscosity as of honey/)).toBeVisible()
+})

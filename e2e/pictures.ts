@@ -54,6 +54,10 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await picture(page, 'takes')
   await sweep(page)
 
+  await openShot(page, 'The tub tips over')
+  await show(page, 66)
+  await thumbnail(page, 'the-tub-tips-over')
+
   await openShot(page, 'Sign in the gale', 'Motion')
   await show(page, 72)
   await thumbnail(page, 'sign-in-the-gale')

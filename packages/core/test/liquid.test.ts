@@ -1,7 +1,7 @@
 /** Liquids against hydrostatics, published experiments and closed forms; and what artists are told of them. */
 import { checkFrame, checkShot, liquidOf, LIQUIDS, readShot } from '../src/index.ts'
 import { measureSimulation } from '../src/measures/measures.ts'
-import { acting, box, column, mended, runTo, sphere } from './help.ts'
+import { acting, asset, box, column, mended, runTo, sphere, start } from './help.ts'
 import { basin, filling, G, heights, mean, rmsSpeed, startTank, tankShot, type Tank } from './liquidHelp.ts'
 
 const still = { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }
@@ -166,6 +166,21 @@ describe('free in space', () => {
     expect(Math.abs(before[3]!)).toBeGreaterThan(0.01)
     expect(Math.abs(after[3]! / before[3]! - 1)).toBeLessThan(0.03)
   })
+})
+
+test('who is no liquid any more bears no pressure, and the rest is as it would be alone', () => {
+  const shot = tankShot({ meshes: [box()], width: 0.1 })
+  const [dust] = shot.populations
+  const settingAt = { when: { kind: 'after', frames: 6 }, id: 'c', from: 'Loose', to: 'Set', chance: 0.5 } // prettier-ignore
+  const two = { ...dust, phases: ['Loose', 'Set'], cues: [settingAt], influences: dust!.influences.map((one) => ({ ...one, weights: { Loose: 1, Set: one.kind === 'liquid' ? 0 : 1 } })) } // prettier-ignore
+  const read = readShot({ ...shot, populations: [two] })
+  const simulation = runTo(start(read.shot!, new Map([[asset(0), box()]])), 10)
+  const [phase, pressure, compression] = ['phase', 'pressure', 'compression'].map((name) => column(simulation, name)) as [number[], number[], number[]] // prettier-ignore
+  const set = [...phase.keys()].filter((i) => phase[i] === 1)
+  expect(set.length).toBeGreaterThan(100)
+  expect(set.length).toBeLessThan(phase.length - 100)
+  for (const i of set) expect([pressure[i], compression[i]]).toEqual([0, 0])
+  expect(pressure.some((one) => one > 0)).toBe(true)
 })
 
 test('oil under brine changes places with it, for the most part', () => {

@@ -3,7 +3,13 @@ import { layouts, type Machine } from '@tangle/kernels'
 import { buildGrid, type Grid } from '../state/neighbours.ts'
 import { floats } from '../state/columns.ts'
 import { slowFluid } from './fluidVelocity.ts'
-import type { ConstraintKind, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
+import type {
+  ConstrainedPopulation,
+  ConstraintKind,
+  ConstraintMoment,
+  Member,
+  SolverBodies,
+} from './constraint.ts'
 import { typicalGain } from './solverBodies.ts'
 
 const { bodyRow, contactPlane, fluidWall, MOST_FLUID_NEIGHBOURS, F32 } = layouts
@@ -17,7 +23,6 @@ export interface LiquidRule {
 const MARGIN = 1.05
 /** Damping of a step of the multipliers. */
 const DAMPING = 0.5
-const SWEEPS = 1
 /** Rounds in which what is too dense still is spread, with no velocity from it. */
 const SPREADS = 2
 /** Of a liquid at rest Σ s³·W comes to this. */
@@ -38,7 +43,10 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
   pace: 'liquid',
   prepare(bodies, _, moment) {
     const fluid = gatherFluid(bodies, moment)
-    if (!fluid) return null
+    if (!fluid) {
+      forEachLiquid(bodies, ({ columns }, name) => floats(columns, name).fill(0))
+      return null
+    }
     const { machine, h } = moment
     const { starts, moved, marks, block } = bodies
     const zeros = (words: number): number => {
@@ -63,7 +71,7 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
         places,
         inverse,
       })
-    run('warmFluid', count, { bodies: table.bodies, pressures: stored.pressure, h, pressure, marks })
+    run('warmFluid', count, { bodies: table.bodies, pressures: stored.was, h, pressure, marks })
     const measure = (back: number, out: number, from = moved): void =>
       run('compressFluid', count, { ...which, moved: from, walls: walls.at, back, rest: REST, out })
     const push = (what: number): void =>
@@ -77,7 +85,6 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
         run('startFluid', count, { ...which, inverse, walls: walls.at, gradients, yields })
         push(pressure)
       },
-      sweeps: SWEEPS,
       project() {
         place()
         measure(0, dense)
@@ -130,6 +137,8 @@ interface Fluid {
   dense: number
 }
 interface Stored {
+  /** Pressures as the substep began, and those that they have come to, Pa. */
+  was: number
   pressure: number
   compression: number
 }
@@ -171,13 +180,12 @@ function gatherFluid(bodies: SolverBodies, moment: ConstraintMoment): Fluid | nu
   heap.f32(table.inverse, count + 1)[count] = 0
   heap.f32(table.change, count + 1)[count] = 0
   heap.f32(table.pressure, count + 1)[count] = 0
-  const stored = { pressure: words(total), compression: words(total) }
-  for (const { population, first, count: own } of bodies.members) {
-    const { pressure } = population.columns.at
-    const to = heap.f32(stored.pressure + first * 4, own)
-    if (pressure) to.set(heap.f32(pressure, own))
-    else to.fill(0)
-  }
+  const stored = { was: words(total), pressure: words(total), compression: words(total) }
+  // who is no liquid now bears nothing
+  for (const at of Object.values(stored)) heap.f32(at, total).fill(0)
+  forEachLiquid(bodies, ({ columns }, name, first) => {
+    if (name === 'pressure') heap.f32(stored.was, total).set(floats(columns, name), first)
+  })
   return { count, table, low, walls: wallsOf(bodies, table.wallOf, machine), stored, dense: words(count + 4) }
 }
 
@@ -277,11 +285,17 @@ function pressedOf(member: Member, block: (bytes: number) => number, machine: Ma
   return { member, pressed, count: machine.call('selectPressed', { count, planes, out: pressed }) }
 }
 
-function storeFluid({ members }: SolverBodies, stored: Stored, { heap }: Machine): void {
+const storeFluid = (bodies: SolverBodies, stored: Stored, { heap }: Machine): void =>
+  forEachLiquid(bodies, ({ columns }, name, first, count) =>
+    floats(columns, name).set(heap.f32(stored[name] + first * 4, count)),
+  )
+
+function forEachLiquid(
+  { members }: SolverBodies,
+  does: (of: ConstrainedPopulation, name: 'pressure' | 'compression', first: number, count: number) => void,
+): void {
   for (const { population, first, count } of members) {
-    const { columns } = population
-    if (!columns.at.pressure) continue
-    for (const name of ['pressure', 'compression'] as const)
-      floats(columns, name).set(heap.f32(stored[name] + first * 4, count))
+    if (!population.columns.at.pressure) continue
+    for (const name of ['pressure', 'compression'] as const) does(population, name, first, count)
   }
 }

@@ -303,6 +303,14 @@ describe('checks', () => {
     expect(particle).toMatchObject({ density: 1420, radius: 0.05, lifespan: null })
     expect(influences.find(({ kind }) => kind === 'liquid')).toMatchObject({ viscosity: 10 })
   })
+  test('a closed mesh has no hollow: told, and mended at once', () => {
+    const births = [filling('tank', 0.6, { holds: 'hollow' })]
+    const shot = tankShot({ meshes: [box()], width: 0.1, births })
+    const empty = startTank({ meshes: [box()], width: 0.1, births })
+    const found = checkFrame(shot, measureSimulation(empty), 1).find(({ id }) => id === 'dust:f:empty')!
+    expect(found.title).toBe('dust finds no room in tank')
+    expect(mended(shot, found).populations[0]!.births[0]).toMatchObject({ holds: 'inside' })
+  })
   test('too few rounds: it is said that it is compressed', () => {
     const simulation = startTank({
       meshes: [box()],

@@ -25,7 +25,7 @@ import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
-import { checkCompression, checkLiquid } from './liquid.ts'
+import { checkCompression, checkEmpty, checkLiquid } from './liquid.ts'
 import { checkStrays } from './strays.ts'
 import { mendQuality } from './words.ts'
 
@@ -264,7 +264,8 @@ export function checkFrame(
 ): Check[] {
   const ofPopulations = measures.populations.flatMap((measured) => {
     const population = shot.populations.find((one) => one.id === measured.id)
-    if (!population || measured.alive === 0) return []
+    if (!population) return []
+    if (measured.alive === 0) return [...checkEmpty(shot, population, frame)]
     const found: Check[] = []
     const astray = measured.astray / measured.alive
     if (astray > 0.01) {

@@ -118,6 +118,27 @@ function freeId(influences: Population['influences'], wanted: string): string {
   return id
 }
 
+/** A fill that has given nothing, though nobody dies of age. */
+export function* checkEmpty(shot: Shot, population: Population, frame: number): Generator<Check> {
+  const { id, name, births, particle } = population
+  if (particle.lifespan !== null) return
+  for (const [n, birth] of births.entries()) {
+    const { amount } = birth
+    if (birth.kind !== fill.kind || birth.muted || !('burst' in amount) || amount.at > frame) continue
+    const vessel = shot.meshes.find((one) => one.id === birth.mesh)?.name ?? birth.mesh
+    const hollow = birth.holds === 'hollow'
+    const path = ['populations', shot.populations.indexOf(population), 'births', n, 'holds']
+    yield {
+      id: `${id}:${birth.id}:empty`,
+      title: `${name} finds no room in ${vessel}`,
+      text: hollow
+        ? `Up to its level ${vessel} has no hollow that holds as much as a particle: a closed mesh is filled inside.`
+        : `Up to its level ${vessel} encloses no room for a particle: raise the level, make them smaller, or fill the hollow of a vessel that is open.`,
+      mend: hollow ? mend('Fill its inside', path, 'inside') : mend('Fill its hollow', path, 'hollow'),
+    }
+  }
+}
+
 /** Denser than this it has lost volume that is seen. */
 const COMPRESSED = 0.05
 

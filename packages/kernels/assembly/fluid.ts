@@ -6,6 +6,8 @@
  * "Implicit incompressible SPH" (2014), from what they were in the substep before. Pushes are equal and opposite:
  *   Δxᵢ = −wᵢ·sᵢ³·(Σⱼ sⱼ³·(Δpᵢ + Δpⱼ)·∇W + Δpᵢ·∇b)
  *
+ * Loops over neighbours are written out where they stand: rows read through the globals of rows.ts took twice as long.
+ *
  * Particles stand in the order of cells: `places` are rows x y z from a corner of space, and s; `bodies` (i32) names their solver bodies, `slots` lists
  * their neighbours in fours, `wallOf` (i32 per body) their walls or −1. Behind the last stands nobody, who is out of everyone's reach.
  */

@@ -3,6 +3,7 @@ import { inverse, transform, type Affine, type Vector } from '../math/vector.ts'
 import { choice, number } from '../document/parameters.ts'
 import { RIGID } from '../scene/points.ts'
 import { birth, BirthError, COMMON, type BirthMesh } from './birth.ts'
+import { pickPoints } from './vertices.ts'
 
 type Filled = BirthMesh & NonNullable<BirthMesh['liquid']>
 
@@ -45,15 +46,10 @@ export const fill = birth({
     return {
       offered,
       points(ids, turns) {
-        const picked = new Float32Array(ids.length * 3)
-        ids.forEach((id, i) => {
-          const k = (turns?.[i] ?? id) % offered
-          picked.set(positions.subarray(k * 3, k * 3 + 3), i * 3)
-        })
         return {
           triangles: new Uint32Array(ids.length).fill(RIGID),
           weights: new Float32Array(ids.length * 2),
-          positions: picked,
+          positions: pickPoints(positions, ids.length, (i) => (turns?.[i] ?? ids[i]!) % offered),
           normals: () => upward(source.place, ids.length),
         }
       },

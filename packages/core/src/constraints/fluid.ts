@@ -30,7 +30,7 @@ const REST = 1
 /** Of what a wall fills as an even medium, what layers of particles in its place would fill of a particle in the layer next to it. */
 const WALL_SCALE = 0.8
 /** A ball as a share of the cell that is as wide. */
-const BALL = Math.PI / 6
+export const BALL = Math.PI / 6
 /** What is smaller than particles can tell is stilled by a viscosity of so many ρ·s·√(a·s), a being what acts on most: common practice, no source. */
 const STILLING = 0.02
 /** Nobody is so far off, in metres from the corner of the liquid. */

@@ -16,6 +16,7 @@ export const REPEATS = ['loop', 'swing'] as const
 export type Keyed = number | { keys: Key[]; repeat?: Repeat }
 /** A value of its own for every particle: mean ± spread, even between the two ends. */
 export type Varied = number | { mean: number; spread: number }
+export const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 interface Common {
   label: string

@@ -1,5 +1,6 @@
 /** Checks of contact and links: what goes wrong there, with the number and the mend. */
 import { surface } from '../births/surface.ts'
+import { meanOf } from '../document/parameters.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { collide } from '../influences/collide.ts'
 import { cover } from '../influences/cover.ts'
@@ -8,13 +9,8 @@ import { selfCollision } from '../influences/selfCollision.ts'
 import { sleep } from '../influences/sleep.ts'
 import { qualityOf } from '../schema/quality.ts'
 import type { Check } from './check.ts'
-import { mend, mendQuality, percent, round } from './words.ts'
+import { acting, mend, mendQuality, percent, round } from './words.ts'
 import type { PopulationMeasures } from './measures.ts'
-
-const acting = ({ influences }: Population, { kind }: { kind: string }) =>
-  influences.filter((one) => one.kind === kind && !one.muted)
-const meanOf = (varied: Population['particle']['radius']): number =>
-  typeof varied === 'number' ? varied : varied.mean
 
 /** What can be told from the document. */
 export function* checkLinked({ quality }: Shot, population: Population): Generator<Check> {

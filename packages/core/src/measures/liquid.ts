@@ -9,7 +9,7 @@ import { qualityOf } from '../schema/quality.ts'
 import type { PopulationState } from '../simulation/world.ts'
 import { floats } from '../state/columns.ts'
 import type { Check } from './check.ts'
-import { mend, mendQuality, percent } from './words.ts'
+import { acting, mend, mendQuality, percent } from './words.ts'
 
 export interface LiquidMeasures {
   /** m³, of all particles: each fills a cell as wide as it is. */
@@ -40,9 +40,6 @@ export function measureLiquid({ isLiquid, columns }: PopulationState): LiquidMea
     high: Math.max(0, c.slice().sort()[at(0.99)]!),
   }
 }
-
-const acting = ({ influences }: Population, { kind }: { kind: string }) =>
-  influences.filter((one) => one.kind === kind && !one.muted)
 
 /** What can be told from the document. */
 export function* checkLiquid(

@@ -1,7 +1,11 @@
-/** How checks write numbers and mends. */
-import type { Shot } from '../document/types.ts'
+/** How checks ask what acts, and write numbers and mends. */
+import type { Population, Shot } from '../document/types.ts'
 import { qualityOf, type Quality } from '../schema/quality.ts'
 import type { Check } from './check.ts'
+
+/** Influences of a kind that are not muted. */
+export const acting = ({ influences }: Population, { kind }: { kind: string }) =>
+  influences.filter((one) => one.kind === kind && !one.muted)
 
 export const percent = (share: number): string =>
   share > 0 && share < 0.01

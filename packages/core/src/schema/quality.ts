@@ -3,7 +3,7 @@
  * before many rounds (Macklin et al., "Small steps in physics simulation", 2019).
  */
 import type { Pace } from '../constraints/constraint.ts'
-import type { Varied } from '../document/parameters.ts'
+import { meanOf } from '../document/parameters.ts'
 import { valueAt, valuesAt, vectorAt } from '../document/keys.ts'
 import type { Population, QualityLevel, Shot } from '../document/types.ts'
 import { birthKind, influenceKind } from '../registry.ts'
@@ -83,7 +83,6 @@ export function wantedSubsteps(shot: Shot, level: Exclude<QualityLevel, 'own'>):
 
 const pacesOf = ({ influences }: Population): Pace[] =>
   influences.flatMap(({ kind, muted }) => (muted ? [] : (influenceKind(kind).constraint?.pace ?? [])))
-const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 const momentsOf = ({ frames: { first, last } }: Shot): number[] =>
   Array.from({ length: MOMENTS }, (_, n) => first + ((last - first) * n) / (MOMENTS - 1))

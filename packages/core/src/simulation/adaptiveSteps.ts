@@ -1,4 +1,5 @@
 /** How many substeps a frame takes: as many as the quality says, and more where a liquid is fast or deep for its size. */
+import { BALL } from '../constraints/fluid.ts'
 import { MOST_SUBSTEPS, pullAt } from '../schema/quality.ts'
 import type { QualityLevel } from '../document/types.ts'
 import { floats } from '../state/columns.ts'
@@ -49,5 +50,3 @@ function paceOf({ shot }: World, { source, columns }: PopulationState, frame: nu
   const fall = pressed > 0 ? pressed : 2 * pull * (high - low)
   return { speed: Math.max(most(speeds) + pull / shot.frames.rate, Math.sqrt(fall)), width: 2 * narrowest }
 }
-/** A ball as a share of the cell that is as wide. */
-const BALL = Math.PI / 6

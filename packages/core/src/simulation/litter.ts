@@ -2,7 +2,7 @@
 import type { Descent as Values } from '../births/particles.ts'
 import { sweepCollisions } from '../constraints/sweep.ts'
 import { valuesAt } from '../document/keys.ts'
-import type { Varied } from '../document/parameters.ts'
+import { meanOf } from '../document/parameters.ts'
 import { drawRandoms } from '../math/draw.ts'
 import { onSphere } from '../math/gradients.ts'
 import { rotate } from '../math/quaternion.ts'
@@ -178,8 +178,6 @@ function inherit(
   if (values.sizes !== undefined)
     sizeBy(columns, values.sizes, meanOf(source.particle.radius), children, first)
 }
-
-const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 /** As large as their parents, times a share, and varied as their own sizes are; as dense as they were. */
 function sizeBy(columns: Columns, share: number, mean: number, children: Child[], first: number): void {

@@ -3,7 +3,7 @@ import { Interrupted, scopeOf, type Machine } from '@tangle/kernels'
 import type { Mesh } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
-import type { Varied } from '../document/parameters.ts'
+import { meanOf } from '../document/parameters.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { seenIn, type SeenPlaces } from '../scene/seen.ts'
@@ -260,7 +260,6 @@ function coarser(source: Population, share: number): Population {
   const wide = typeof radius === 'number' ? radius * wider : { ...radius, mean: radius.mean * wider }
   return { ...source, particle: { ...source.particle, radius: wide } }
 }
-const meanOf = (varied: Varied): number => (typeof varied === 'number' ? varied : varied.mean)
 
 function runStages(
   stages: typeof STAGES,

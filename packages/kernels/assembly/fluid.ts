@@ -16,8 +16,7 @@ import {
   BALL_OF_CELL, LEAST, OWN_SHARE, slotsAt, spline4, splineSlope4, sum4, wallShare, wallSlope,
 } from './fluidKernel'
 import {
-  add4, column0, column1, column2, column3, divide4, dot4, gather4, load4, loadI4, maximum4, multiply4, row4, splat4, splatAt4, squareRoot4,
-  store4, subtract4, withLane,
+  add4, column0, column1, column2, column3, divide4, dot4, gather4, load4, loadI4, multiply4, row4, splat4, splatAt4, squareRoot4, store4, subtract4, withLane,
 } from './lanes'
 import { bodyRow, contactPlane, fluidWall, gridEntry, MOST_FLUID_NEIGHBOURS } from './layouts'
 import { planeAt } from './contactPlanes'
@@ -64,14 +63,15 @@ export function listFluid(
   }
 }
 
-/** Where they are now, and what they give way: a particle of liquid fills its cell, not only its ball. */
+/** Where they are once they have gone `part` of their way, and what they give way: a particle of liquid fills its cell, not only its ball. */
 export function placeFluid(
-  start: i32, end: i32, bodies: usize, starts: usize, moved: usize, lowX: f64, lowY: f64, lowZ: f64, places: usize, inverse: usize,
+  start: i32, end: i32, bodies: usize, starts: usize, moved: usize, part: f64, lowX: f64, lowY: f64, lowZ: f64, places: usize,
+  inverse: usize,
 ): void {
   const low = withLane(withLane(withLane(splat4(0.0), 0, lowX), 1, lowY), 2, lowZ)
   for (let e = start; e < end; e++) {
     const k = readI32(bodies, e) * bodyRow.SIZE
-    const at = add4(subtract4(load4(starts, k), low), load4(moved, k))
+    const at = add4(subtract4(load4(starts, k), low), multiply4(splat4(part), load4(moved, k)))
     store4(places, e * 4, withLane(at, 3, 2.0 * readF32(starts, k + bodyRow.radius)))
     writeF32(inverse, e, BALL_OF_CELL * readF32(moved, k + bodyRow.inverseMass))
   }
@@ -131,7 +131,7 @@ let filled: f64 = 0.0
 let filledX: f64 = 0.0
 let filledY: f64 = 0.0
 let filledZ: f64 = 0.0
-function fillByWalls(wallOf: usize, walls: usize, body: i32, moved: usize, support: f64, scale: f64, back: f64): void {
+function fillByWalls(wallOf: usize, walls: usize, body: i32, moved: usize, part: f64, support: f64, scale: f64, back: f64): void {
   filled = 0.0
   filledX = 0.0
   filledY = 0.0
@@ -146,16 +146,19 @@ function fillByWalls(wallOf: usize, walls: usize, body: i32, moved: usize, suppo
     if (share == 0.0) break
     let u = readF32(record, o + fluidWall.height)
     for (let axis = 0; axis < 3; axis++)
-      u += readF32(record, o + axis) * (readF32(moved, body * bodyRow.SIZE + axis) + back * readF32(record, o + fluidWall.velocityX + axis))
+      u += readF32(record, o + axis) * (part * readF32(moved, body * bodyRow.SIZE + axis) + back * readF32(record, o + fluidWall.velocityX + axis))
     u /= support
     if (u >= 1.0) continue
     if (u < 0.0) u = 0.0
     const b = share * wallShare(u)
     const g = (share * wallSlope(u)) / support
     // what is free behind one wall is filled in part by the next: exact where two stand at right angles and the kernel is a bell curve
-    filledX = filledX * (1.0 - b) + free * g * readF32(record, o)
-    filledY = filledY * (1.0 - b) + free * g * readF32(record, o + 1)
-    filledZ = filledZ * (1.0 - b) + free * g * readF32(record, o + 2)
+    const nx = readF32(record, o)
+    const ny = readF32(record, o + 1)
+    const nz = readF32(record, o + 2)
+    filledX = filledX * (1.0 - b) + free * g * nx
+    filledY = filledY * (1.0 - b) + free * g * ny
+    filledZ = filledZ * (1.0 - b) + free * g * nz
     free *= 1.0 - b
   }
   filled = 1.0 - free
@@ -165,10 +168,14 @@ function cubeOf(s: f64): f64 {
   return s * s * s
 }
 
-/** Of each 1/(sᵢ³·∇Cᵢ·w·∇Cᵢ), how much pressure takes away how much density; and of its neighbours sⱼ³·W′/r, as `gradients` beside `slots`. */
-export function startFluid(
-  start: i32, end: i32, places: usize, bodies: usize, moved: usize, inverse: usize, counts: usize, slots: usize, wallOf: usize, walls: usize,
-  wallScale: f64, gradients: usize, yields: usize,
+/**
+ * How density follows the ways of particles, where they stand half way (which is exact to the second order for what turns): of neighbours sⱼ³·∇W as three fours
+ * beside each four of `slots` (`slopes`), and sⱼ³·W′/r (`gradients`); of each its own, G = Σⱼ sⱼ³·∇W + ∇b, and 1/(sᵢ³·∇Cᵢ·w·∇Cᵢ), how much pressure takes away
+ * how much density, as a row of `own`.
+ */
+export function weighFluid(
+  start: i32, end: i32, places: usize, bodies: usize, moved: usize, part: f64, inverse: usize, counts: usize, slots: usize, wallOf: usize,
+  walls: usize, wallScale: f64, gradients: usize, slopes: usize, own: usize,
 ): void {
   for (let e = start; e < end; e++) {
     const x = splatAt4(places, e * 4)
@@ -179,9 +186,9 @@ export function startFluid(
     let gy = gx
     let gz = gx
     let others = gx
-    const own = slotsAt(slots, e)
+    const list = slotsAt(slots, e)
     for (let k = 0; k < readI32(counts, e); k++) {
-      const index = loadI4(own, k * 4)
+      const index = loadI4(list, k * 4)
       const a = row4(places, index, 0)
       const b = row4(places, index, 1)
       const c = row4(places, index, 2)
@@ -190,29 +197,45 @@ export function startFluid(
       const ay = subtract4(y, column1(a, b, c, d))
       const az = subtract4(z, column2(a, b, c, d))
       const w = column3(a, b, c, d)
-      const per = divide4(splat4(1.0), add4(s, w))
       const distance = squareRoot4(add4(dot4(ax, ay, az, ax, ay, az), splat4(LEAST)))
-      const g = multiply4(multiply4(w, multiply4(w, w)), splineSlope4(distance, per))
+      const g = multiply4(multiply4(w, multiply4(w, w)), splineSlope4(distance, divide4(splat4(1.0), add4(s, w))))
+      const px = multiply4(g, ax)
+      const py = multiply4(g, ay)
+      const pz = multiply4(g, az)
       store4(gradients, e * MOST_FLUID_NEIGHBOURS + k * 4, g)
-      gx = add4(gx, multiply4(g, ax))
-      gy = add4(gy, multiply4(g, ay))
-      gz = add4(gz, multiply4(g, az))
-      others = add4(others, multiply4(gather4(inverse, index), multiply4(multiply4(g, g), multiply4(distance, distance))))
+      const at = fourAt(e, k)
+      store4(slopes, at, px)
+      store4(slopes, at + 4, py)
+      store4(slopes, at + 8, pz)
+      gx = add4(gx, px)
+      gy = add4(gy, py)
+      gz = add4(gz, pz)
+      others = add4(others, multiply4(gather4(inverse, index), dot4(px, py, pz, px, py, pz)))
     }
-    const body = readI32(bodies, e)
-    fillByWalls(wallOf, walls, body, moved, 2.0 * readF32(places, e * 4 + 3), wallScale, 0.0)
+    fillByWalls(wallOf, walls, readI32(bodies, e), moved, part, 2.0 * readF32(places, e * 4 + 3), wallScale, 0.0)
     const ux = sum4(gx) + filledX
     const uy = sum4(gy) + filledY
     const uz = sum4(gz) + filledZ
     const all = readF32(inverse, e) * (ux * ux + uy * uy + uz * uz) + sum4(others)
-    writeF32(yields, e, all > 0.0 ? 1.0 / (all * cubeOf(readF32(places, e * 4 + 3))) : 0.0)
+    writeF32(own, e * 4, ux)
+    writeF32(own, e * 4 + 1, uy)
+    writeF32(own, e * 4 + 2, uz)
+    writeF32(own, e * 4 + 3, all > 0.0 ? 1.0 / (all * cubeOf(readF32(places, e * 4 + 3))) : 0.0)
   }
 }
+function fourAt(e: i32, k: i32): i32 {
+  return (e * MOST_FLUID_NEIGHBOURS + k * 4) * 3
+}
 
-/** How much they are too dense, C (f32), with walls as they are `back` seconds before the substep ends. */
+/** How far each has gone in the substep, in the order of cells. */
+export function gatherMoved(start: i32, end: i32, bodies: usize, moved: usize, rows: usize): void {
+  for (let e = start; e < end; e++) store4(rows, e * 4, load4(moved, readI32(bodies, e) * bodyRow.SIZE))
+}
+
+/** How much they are too dense, C (f32), with walls as they are as the substep ends. */
 export function compressFluid(
-  start: i32, end: i32, places: usize, bodies: usize, moved: usize, counts: usize, slots: usize, wallOf: usize, walls: usize, wallScale: f64,
-  back: f64, rest: f64, out: usize,
+  start: i32, end: i32, places: usize, bodies: usize, moved: usize, part: f64, counts: usize, slots: usize, wallOf: usize, walls: usize,
+  wallScale: f64, out: usize,
 ): void {
   for (let e = start; e < end; e++) {
     const x = splatAt4(places, e * 4)
@@ -231,63 +254,94 @@ export function compressFluid(
       const ay = subtract4(y, column1(a, b, c, d))
       const az = subtract4(z, column2(a, b, c, d))
       const w = column3(a, b, c, d)
-      const per = divide4(splat4(1.0), add4(s, w))
       const distance = squareRoot4(add4(dot4(ax, ay, az, ax, ay, az), splat4(LEAST)))
-      dense = add4(dense, multiply4(multiply4(w, multiply4(w, w)), spline4(distance, per)))
+      dense = add4(dense, multiply4(multiply4(w, multiply4(w, w)), spline4(distance, divide4(splat4(1.0), add4(s, w)))))
     }
-    fillByWalls(wallOf, walls, readI32(bodies, e), moved, 2.0 * readF32(places, e * 4 + 3), wallScale, back)
-    writeF32(out, e, (sum4(dense) + OWN_SHARE + filled) / rest - 1.0)
+    fillByWalls(wallOf, walls, readI32(bodies, e), moved, part, 2.0 * readF32(places, e * 4 + 3), wallScale, 0.0)
+    writeF32(out, e, sum4(dense) + OWN_SHARE + filled - 1.0)
   }
 }
 
-/** A damped step of the multipliers p, no lower than 0, towards a density no higher than `allowed` (f32; 0: than at rest); `change` is how far they went. */
-export function pressFluid(start: i32, end: i32, dense: usize, allowed: usize, yields: usize, damping: f64, pressure: usize, change: usize): void {
-  for (let e = start; e < end; e += 4) {
-    const p = load4(pressure, e)
-    const over = allowed == 0 ? load4(dense, e) : subtract4(load4(dense, e), maximum4(splat4(0.0), load4(allowed, e)))
-    const next = maximum4(splat4(0.0), add4(p, multiply4(splat4(damping), multiply4(load4(yields, e), over))))
-    store4(pressure, e, next)
-    store4(change, e, subtract4(next, p))
+/**
+ * How much too dense each is for what it may come to, of `dense` where it stands as the substep begins, walls as they are in the end, to where it
+ * would be: density may not rise above what it was (walls `back` seconds before) or 1, and what is less than full closes up slowly, the slower the fuller.
+ */
+export function roomFluid(
+  start: i32, end: i32, places: usize, bodies: usize, moved: usize, part: f64, wallOf: usize, walls: usize, wallScale: f64, back: f64, slack: f64, dense: usize,
+  room: usize,
+): void {
+  for (let e = start; e < end; e++) {
+    const support = 2.0 * readF32(places, e * 4 + 3)
+    fillByWalls(wallOf, walls, readI32(bodies, e), moved, part, support, wallScale, 0.0)
+    const now = filled
+    fillByWalls(wallOf, walls, readI32(bodies, e), moved, part, support, wallScale, back)
+    const was = readF32(dense, e) - now + filled
+    let most = was
+    if (was < 0.0) most = was < -slack ? 0.0 : was * (1.0 + was / slack)
+    writeF32(room, e, readF32(dense, e) - most)
+  }
+}
+
+/** What each has too much once all have gone as far as they have (`ways`: rows in the order of cells), `room` being what it has where it began. */
+export function flowFluid(
+  start: i32, end: i32, counts: usize, slots: usize, slopes: usize, own: usize, ways: usize, room: usize, out: usize,
+): void {
+  for (let e = start; e < end; e++) {
+    let sum = splat4(0.0)
+    const list = slotsAt(slots, e)
+    for (let k = 0; k < readI32(counts, e); k++) {
+      const index = loadI4(list, k * 4)
+      const a = row4(ways, index, 0)
+      const b = row4(ways, index, 1)
+      const c = row4(ways, index, 2)
+      const d = row4(ways, index, 3)
+      const at = fourAt(e, k)
+      const x = multiply4(load4(slopes, at), column0(a, b, c, d))
+      const y = multiply4(load4(slopes, at + 4), column1(a, b, c, d))
+      const z = multiply4(load4(slopes, at + 8), column2(a, b, c, d))
+      sum = add4(sum, add4(add4(x, y), z))
+    }
+    let more = readF32(room, e) - sum4(sum)
+    for (let axis = 0; axis < 3; axis++) more += readF32(own, e * 4 + axis) * readF32(ways, e * 4 + axis)
+    writeF32(out, e, more)
+  }
+}
+
+/** A damped step of the multipliers p, no lower than 0, against what is too much; `change` is how far they went. */
+export function pressFluid(start: i32, end: i32, excess: usize, own: usize, damping: f64, pressure: usize, change: usize): void {
+  for (let e = start; e < end; e++) {
+    const p = readF32(pressure, e)
+    const next = p + damping * readF32(own, e * 4 + 3) * readF32(excess, e)
+    const held = next > 0.0 ? next : 0.0
+    writeF32(pressure, e, held)
+    writeF32(change, e, held - p)
   }
 }
 
 /** What a change of the multipliers moves. `inverse` is 1/kg. */
 export function pushFluid(
-  start: i32, end: i32, places: usize, bodies: usize, moved: usize, inverse: usize, counts: usize, slots: usize, wallOf: usize, walls: usize,
-  wallScale: f64, gradients: usize, change: usize,
+  start: i32, end: i32, places: usize, bodies: usize, moved: usize, inverse: usize, counts: usize, slots: usize, slopes: usize, own: usize,
+  change: usize,
 ): void {
   for (let e = start; e < end; e++) {
     const w = readF32(inverse, e) * cubeOf(readF32(places, e * 4 + 3))
     if (w == 0.0) continue
-    const x = splatAt4(places, e * 4)
-    const y = splatAt4(places, e * 4 + 1)
-    const z = splatAt4(places, e * 4 + 2)
-    const p = splatAt4(change, e)
-    let gx = splat4(0.0)
-    let gy = gx
-    let gz = gx
-    const own = slotsAt(slots, e)
+    let x = splat4(0.0)
+    let y = x
+    let z = x
+    const list = slotsAt(slots, e)
     for (let k = 0; k < readI32(counts, e); k++) {
-      const index = loadI4(own, k * 4)
-      const a = row4(places, index, 0)
-      const b = row4(places, index, 1)
-      const c = row4(places, index, 2)
-      const d = row4(places, index, 3)
-      const ax = subtract4(x, column0(a, b, c, d))
-      const ay = subtract4(y, column1(a, b, c, d))
-      const az = subtract4(z, column2(a, b, c, d))
-      const g = multiply4(load4(gradients, e * MOST_FLUID_NEIGHBOURS + k * 4), add4(p, gather4(change, index)))
-      gx = add4(gx, multiply4(g, ax))
-      gy = add4(gy, multiply4(g, ay))
-      gz = add4(gz, multiply4(g, az))
+      const p = gather4(change, loadI4(list, k * 4))
+      const at = fourAt(e, k)
+      x = add4(x, multiply4(p, load4(slopes, at)))
+      y = add4(y, multiply4(p, load4(slopes, at + 4)))
+      z = add4(z, multiply4(p, load4(slopes, at + 8)))
     }
-    const body = readI32(bodies, e)
-    fillByWalls(wallOf, walls, body, moved, 2.0 * readF32(places, e * 4 + 3), wallScale, 0.0)
-    const dp = readF32(change, e)
-    const k = body * bodyRow.SIZE
-    writeF32(moved, k, readF32(moved, k) - w * (sum4(gx) + dp * filledX))
-    writeF32(moved, k + 1, readF32(moved, k + 1) - w * (sum4(gy) + dp * filledY))
-    writeF32(moved, k + 2, readF32(moved, k + 2) - w * (sum4(gz) + dp * filledZ))
+    const p = readF32(change, e)
+    const k = readI32(bodies, e) * bodyRow.SIZE
+    writeF32(moved, k, readF32(moved, k) - w * (sum4(x) + p * readF32(own, e * 4)))
+    writeF32(moved, k + 1, readF32(moved, k + 1) - w * (sum4(y) + p * readF32(own, e * 4 + 1)))
+    writeF32(moved, k + 2, readF32(moved, k + 2) - w * (sum4(z) + p * readF32(own, e * 4 + 2)))
   }
 }
 

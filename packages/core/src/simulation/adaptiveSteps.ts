@@ -1,5 +1,5 @@
 /** How many substeps a frame takes: as many as the quality says, and more where a liquid is fast or deep for its size. */
-import { BALL } from '../constraints/fluid.ts'
+import { BALL } from '../constraints/fluidTable.ts'
 import { MOST_SUBSTEPS, pullAt } from '../schema/quality.ts'
 import type { QualityLevel } from '../document/types.ts'
 import { floats } from '../state/columns.ts'

@@ -1,0 +1,223 @@
+/** What a liquid is in a substep: who is of it, who is near whom, how thick it is, and the walls about it. */
+import { layouts, type Machine } from '@tangle/kernels'
+import { buildGrid } from '../state/neighbours.ts'
+import { floats } from '../state/columns.ts'
+import type {
+  ConstrainedPopulation,
+  ConstraintKind,
+  ConstraintMoment,
+  Member,
+  SolverBodies,
+} from './constraint.ts'
+import { typicalGain } from './solverBodies.ts'
+
+const { bodyRow, contactPlane, fluidWall, MOST_FLUID_NEIGHBOURS, F32 } = layouts
+
+export interface LiquidRule {
+  /** Pa·s */
+  viscosity: number
+}
+
+/** Neighbours are looked for within this many times the support: in a substep they come a little nearer. */
+const MARGIN = 1.05
+/** A ball as a share of the cell that is as wide. */
+export const BALL = Math.PI / 6
+/** What is smaller than particles can tell is stilled by a viscosity of so many ρ·s·√(a·s), a being what acts on most: common practice, no source. */
+const STILLING = 0.02
+/** Nobody is so far off, in metres from the corner of the liquid. */
+const OUT_OF_REACH = 1e15
+
+/** What is at work in a substep; all pointers, in the order of cells but for those of `stored`, which are in that of bodies. */
+export interface Fluid {
+  count: number
+  table: {
+    bodies: number
+    places: number
+    inverse: number
+    counts: number
+    slots: number
+    gradients: number
+    slopes: number
+    own: number
+    pressure: number
+    change: number
+    viscosities: number
+    clings: number
+    wallOf: number
+  }
+  low: [number, number, number]
+  walls: { at: number; lay(): void }
+  stored: Stored
+  dense: number
+  room: number
+}
+export interface Stored {
+  /** Pressures as the substep began, and those that they have come to, Pa. */
+  was: number
+  pressure: number
+  compression: number
+}
+
+/** Who is liquid now, and their neighbours; null where nobody is. */
+export function gatherFluid(
+  kind: ConstraintKind<LiquidRule>,
+  bodies: SolverBodies,
+  moment: ConstraintMoment,
+): Fluid | null {
+  const { machine } = moment
+  const { heap } = machine
+  const { count: total, block, starts, moved } = bodies
+  const which = block(total * 4)
+  const { count, rules } = selectLiquid(kind, bodies, heap.u32(which, total), machine)
+  if (count === 0) return null
+  const [position, spacing] = [block(count * 12), block(count * 4)]
+  machine.run('crowdOfFluid', count, { which, starts, moved, position, spacing })
+  let widest = 0
+  for (const s of heap.f32(spacing, count)) widest = Math.max(widest, s)
+  const grid = buildGrid(machine, { count, position, radius: spacing, velocity: position }, 2 * widest * MARGIN, MOST_FLUID_NEIGHBOURS) // prettier-ignore
+  const words = (n: number): number => block(n * F32)
+  const table = {
+    bodies: words(count),
+    places: words((count + 1) * 4),
+    inverse: words(count + 1),
+    counts: words(count),
+    slots: words(count * MOST_FLUID_NEIGHBOURS),
+    gradients: words(count * MOST_FLUID_NEIGHBOURS),
+    slopes: words(count * MOST_FLUID_NEIGHBOURS * 3),
+    own: words((count + 1) * 4),
+    pressure: words(count + 4),
+    change: words(count + 4),
+    viscosities: words(count + 1),
+    clings: words(count + 1),
+    wallOf: words(total),
+  }
+  const { bodies: ids, counts, slots } = table
+  machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
+  grid.free()
+  spreadRules(bodies, rules, table, count, moment)
+  const places = heap.f32(position, count * 3)
+  const low = lowest(places)
+  heap.f32(table.places + count * 16, 4).set([OUT_OF_REACH, OUT_OF_REACH, OUT_OF_REACH, 0])
+  heap.f32(table.inverse, count + 1)[count] = 0
+  heap.f32(table.change, count + 1)[count] = 0
+  heap.f32(table.pressure, count + 1)[count] = 0
+  const stored = { was: words(total), pressure: words(total), compression: words(total) }
+  // who is no liquid now bears nothing
+  for (const at of Object.values(stored)) heap.f32(at, total).fill(0)
+  forEachLiquid(bodies, ({ columns }, name, first) => {
+    if (name === 'pressure') heap.f32(stored.was, total).set(floats(columns, name), first)
+  })
+  return {
+    count,
+    table,
+    low,
+    walls: wallsOf(bodies, table.wallOf, machine),
+    stored,
+    dense: words(count + 4),
+    room: words(count + 4),
+  }
+}
+
+/** Bodies that are liquid in this substep: how many, and the rule of each population. */
+function selectLiquid(
+  kind: ConstraintKind<LiquidRule>,
+  { members }: SolverBodies,
+  which: Uint32Array,
+  { heap }: Machine,
+) {
+  let found = 0
+  const rules = members.map(({ population, first, count }) => {
+    const feeds = population.feeds(kind)
+    const amounts = feeds.map(({ amount }) => heap.f32(amount, count))
+    for (let i = 0; amounts.length > 0 && i < count; i++)
+      if (amounts.some((one) => one[i]! > 0)) which[found++] = first + i
+    feeds.forEach(({ free }) => free())
+    return feeds[0]?.rule
+  })
+  return { count: found, rules }
+}
+
+/** The numbers of the rules, entry by entry. */
+function spreadRules(
+  all: SolverBodies,
+  rules: (LiquidRule | undefined)[],
+  { bodies, viscosities, clings }: Fluid['table'],
+  count: number,
+  { machine: { heap }, h }: ConstraintMoment,
+): void {
+  const { members } = all
+  const pull = typicalGain(all) / h
+  const [starts, moved] = [heap.f32(all.starts, all.count * 4), heap.f32(all.moved, all.count * 4)]
+  const [of, mu, wall] = [
+    heap.u32(bodies, count),
+    heap.f32(viscosities, count + 1),
+    heap.f32(clings, count + 1),
+  ]
+  const ends = members.map((member) => member.first + member.count)
+  for (let e = 0; e < count; e++) {
+    let n = 0
+    while (of[e]! >= ends[n]!) n++
+    const { viscosity } = rules[n]!
+    const s = 2 * starts[of[e]! * bodyRow.SIZE + bodyRow.radius]!
+    const w = moved[of[e]! * bodyRow.SIZE + bodyRow.inverseMass]!
+    const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0
+    wall[e] = viscosity
+    mu[e] = viscosity + STILLING * density * s * Math.sqrt(pull * s)
+  }
+  mu[count] = 0
+}
+
+function lowest(points: Float32Array): [number, number, number] {
+  const low: [number, number, number] = [Infinity, Infinity, Infinity]
+  for (let k = 0; k < points.length; k += 3)
+    for (let axis = 0; axis < 3; axis++) low[axis] = Math.min(low[axis]!, points[k + axis]!)
+  return low
+}
+
+/** The walls near liquids, laid once contacts with meshes have found their planes. */
+function wallsOf(bodies: SolverBodies, wallOf: number, machine: Machine): Fluid['walls'] {
+  const { heap } = machine
+  const { block, count: total, starts } = bodies
+  const walls = {
+    at: 0,
+    lay() {
+      heap.u32(wallOf, total).fill(2 ** 32 - 1)
+      const near = bodies.members.flatMap((member) => pressedOf(member, block, machine) ?? [])
+      const all = near.reduce((sum, { count }) => sum + count, 0)
+      walls.at = block(all * contactPlane.COUNT * fluidWall.SIZE * F32)
+      let base = 0
+      for (const { member, pressed, count } of near) {
+        const { first, planes, offsets } = member
+        machine.run('layFluidWalls', count, {
+          pressed,
+          planes,
+          first,
+          base,
+          starts,
+          offsets,
+          walls: walls.at,
+          wallOf,
+        })
+        base += count
+      }
+    },
+  }
+  return walls
+}
+
+function pressedOf(member: Member, block: (bytes: number) => number, machine: Machine) {
+  const { planes, count, population } = member
+  if (planes === 0 || !population.isLiquid()) return null
+  const pressed = block(count * 4)
+  return { member, pressed, count: machine.call('selectPressed', { count, planes, out: pressed }) }
+}
+
+export function forEachLiquid(
+  { members }: SolverBodies,
+  does: (of: ConstrainedPopulation, name: 'pressure' | 'compression', first: number, count: number) => void,
+): void {
+  for (const { population, first, count } of members) {
+    if (!population.columns.at.pressure) continue
+    for (const name of ['pressure', 'compression'] as const) does(population, name, first, count)
+  }
+}

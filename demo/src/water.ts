@@ -47,7 +47,7 @@ export const tubTips: DemoShot = {
           { id: 'bollard', kind: 'collide', name: 'Bollard', weights: { Flowing: 1 }, mesh: 'bollard' },
           { id: 'quay', kind: 'floor', name: 'Quay', weights: { Flowing: 1 } },
         ],
-        look: { draw: 'spheres', colour: { from: 'speed', range: [0, 3], ramp: 'brine' } },
+        look: { draw: 'spheres', colour: { from: 'speed', range: [0, 3], ramp: 'brine' }, skin: {} },
       },
     ],
     stage: {

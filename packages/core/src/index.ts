@@ -22,6 +22,7 @@ export {
   completeMesh,
   completePopulation,
   completeGlow,
+  completeSkin,
   completeThreads,
   completeTrail,
   emptyShot,
@@ -36,6 +37,9 @@ export { variableValues, type VariableValue } from './schema/variableValues.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { liquidOf, LIQUIDS, type LiquidMaterial } from './schema/liquids.ts'
 export { madeOf, MATERIALS, type Material } from './schema/materials.ts'
+export { SKIN } from './document/skin.ts'
+export { isLiquid } from './simulation/influencePass.ts'
+export { skinId, skinOf } from './skin/skin.ts'
 export { BLOOM, GLOW, THREADS } from './document/lightParameters.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from './document/ownParameters.ts'
 export { COMBING } from './document/combing.ts'

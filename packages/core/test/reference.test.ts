@@ -33,6 +33,9 @@ const { bind } = (await import('../../kernels/src/machine.reference' as string))
 /** Kernels that were seen to do something. */
 const seen = new Set<string>()
 
+/** Of each kernel in a shot so many calls are compared, the first ones, and one of so many of those after. */
+const [ALL_OF, SOME_OF] = [16, 7]
+
 /** A machine that does everything twice and compares: once compiled, once in the clear form on a copy of its memory. */
 function twinMachine(): Machine {
   const memory = createMemory()
@@ -47,7 +50,11 @@ function twinMachine(): Machine {
     top = Math.max(top, pointer + bytes)
     return pointer
   }
+  const calls = new Map<KernelName, number>()
   function both(kernel: KernelName, values: number[]): number {
+    const nth = calls.get(kernel) ?? 0
+    calls.set(kernel, nth + 1)
+    if (nth >= ALL_OF && nth % SOME_OF > 0) return compiled[kernel](...values)
     const bytes = new Uint8Array(memory.buffer)
     if (twin.length !== bytes.length) {
       twin = new Uint8Array(bytes.length)

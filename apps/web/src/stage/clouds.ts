@@ -80,7 +80,8 @@ export function drawClouds(group: Group, engine: Engine) {
           : null
     const asMeshes = drawn?.show(shown) ?? false
     const cloud = known(populations, id, drawPopulation)
-    cloud.show(asMeshes ? undefined : population, shades)
+    const isUnderSkin = look.skin?.particles === 'hidden'
+    cloud.show(asMeshes || isUnderSkin ? undefined : population, shades)
     cloud.setLook(look, view.light, view.strength, view.phases)
     cloud.mark(marked)
     cloud.setView(view.pixels, view.part, view.middle)

@@ -93,8 +93,8 @@ export function fillLive(
   geometry.setAttribute('heatOther', new BufferAttribute(others ?? new Float32Array(count), 1))
   geometry.setIndex(new BufferAttribute(triangles, 1))
   object.geometry = geometry
-  const uniforms = object.material.userData.uniforms as { hot: { value: number } }
-  uniforms.hot.value = values ? (others ? 2 : 1) : 0
+  const uniforms = object.material.userData.uniforms as { hot: { value: number } } | undefined
+  if (uniforms) uniforms.hot.value = values ? (others ? 2 : 1) : 0
 }
 
 /** The plane in which a mask is shown in space. */

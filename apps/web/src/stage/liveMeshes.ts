@@ -1,10 +1,11 @@
 /** Meshes that change their shape: they and what lies on them, as the engine has them at the moment. */
-import { coverId, INFLUENCES, rampTable, type Shot } from '@tangle/core'
+import { coverId, INFLUENCES, rampTable, skinId, type Look, type Shot } from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
 import { BufferGeometry, Color, Mesh, type Group, type MeshStandardMaterial } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { INNER } from './pieces.ts'
 import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+import { skinMaterial } from './skins.ts'
 
 type RGB = [number, number, number]
 /** Of what lies on meshes, linear RGB. */
@@ -37,10 +38,11 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       live.delete(id)
     }
   }
-  function show(mesh: PackedMesh, ownTone: RGB | undefined): void {
+  function show(mesh: PackedMesh, ownTone: RGB | undefined, isSkin: boolean): void {
     const known = live.get(mesh.id)
     if (known?.shown === mesh) return
-    const object = known?.object ?? new Mesh(new BufferGeometry(), liveMaterial(colours, tone))
+    const material = (): MeshStandardMaterial => (isSkin ? skinMaterial() : liveMaterial(colours, tone))
+    const object = known?.object ?? new Mesh(new BufferGeometry(), material())
     if (ownTone) {
       object.material.color.setRGB(...ownTone)
       // before the mesh that it lies on
@@ -58,14 +60,18 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
     has: (id: string): boolean => live.has(id),
     place(shot: Shot): void {
       const covers = coverTones(shot)
+      const skins = skinTones(shot)
       const isShown = (id: string): boolean =>
-        covers.has(id) || shot.meshes.some((mesh) => mesh.id === id && mesh.visible)
+        covers.has(id) || skins.has(id) || shot.meshes.some((mesh) => mesh.id === id && mesh.visible)
       const now = engine
         .liveMeshes()
         .filter(({ id }) => isShown(id))
         .flatMap(partsOf)
       keepOnly((id) => now.some((mesh) => mesh.id === id))
-      for (const mesh of now) show(mesh, mesh.id.endsWith(CUT_PART) ? cut : covers.get(mesh.id))
+      for (const mesh of now) {
+        const own = covers.get(mesh.id) ?? skins.get(mesh.id)
+        show(mesh, mesh.id.endsWith(CUT_PART) ? cut : own, skins.has(mesh.id))
+      }
     },
   }
 }
@@ -79,9 +85,19 @@ function coverTones(shot: Shot): Map<string, RGB> {
   for (const { influences, look } of shot.populations) {
     for (const { kind, mesh } of influences) {
       if (!COVERING.has(kind)) continue
-      const [r, g, b] = look.colour.from === 'own' ? SNOW : rampTable(look.colour.ramp).subarray(384, 387)
-      tones.set(coverId(mesh as string), [r!, g!, b!])
+      tones.set(coverId(mesh as string), look.colour.from === 'own' ? SNOW : middleOf(look))
     }
   }
   return tones
+}
+
+/** Of skins, by their id. */
+const skinTones = (shot: Shot): Map<string, RGB> =>
+  new Map(
+    shot.populations.flatMap(({ id, look }) => (look.skin ? [[skinId(id), middleOf(look)] as const] : [])),
+  )
+
+function middleOf({ colour }: Look): RGB {
+  const [r, g, b] = rampTable(colour.ramp).subarray(384, 387)
+  return [r!, g!, b!]
 }

@@ -1,4 +1,4 @@
-import { completeGlow, completeThreads, GLOW, THREADS, type Look } from '@tangle/core'
+import { completeGlow, completeSkin, completeThreads, GLOW, SKIN, THREADS, type Look } from '@tangle/core'
 import { Choices } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct } from '../store/index.ts'
@@ -8,9 +8,10 @@ import { Section } from './Panel.tsx'
 const SORTS = {
   glow: { title: 'Glow', on: 'gives light', parameters: GLOW, complete: completeGlow },
   threads: { title: 'Threads', on: 'lines', parameters: THREADS, complete: completeThreads },
+  skin: { title: 'Skin', on: 'a surface', parameters: SKIN, complete: completeSkin },
 } as const
 
-/** The light that particles give, or the lines between them: off, or with its values. */
+/** The light that particles give, the lines between them or the skin about them: off, or with its values. */
 export function LightLook({ sort, look, path }: { sort: keyof typeof SORTS; look: Look; path: Path }) {
   const act = useAct()
   const { title, on, parameters, complete } = SORTS[sort]

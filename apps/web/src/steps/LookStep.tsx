@@ -1,4 +1,12 @@
-import { completeInstances, completeTrail, DRAWN, TRAIL, type Look, type Population } from '@tangle/core'
+import {
+  completeInstances,
+  completeTrail,
+  DRAWN,
+  isLiquid,
+  TRAIL,
+  type Look,
+  type Population,
+} from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useShot } from '../store/index.ts'
@@ -22,6 +30,9 @@ export function LookStep() {
         <PopulationLook population={population} path={['populations', index, 'look']} />
       ) : (
         <Empty text="Particles come first: add a population in the Births step." />
+      )}
+      {population && (population.look.skin || isLiquid(population)) && (
+        <LightLook sort="skin" look={population.look} path={['populations', index, 'look']} />
       )}
       {population && <TrailLook population={population} path={['populations', index, 'look', 'trail']} />}
       {population && <LightLook sort="glow" look={population.look} path={['populations', index, 'look']} />}

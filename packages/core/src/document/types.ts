@@ -306,6 +306,17 @@ export interface Look {
   /** Null: they are lit, not lights. */
   glow: Glow | null
   threads: Threads | null
+  /** The surface of a liquid. */
+  skin: Skin | null
+}
+/** The surface of particles as a mesh. */
+export interface Skin {
+  /** Along the width of a particle. */
+  cells: number
+  /** 0–1: how far places are drawn to the middle of their neighbours. */
+  smoothing: number
+  /** hidden or drawn. */
+  particles: string
 }
 /** Light that particles give. */
 export interface Glow {

@@ -39,6 +39,8 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
       p.goals,
       attributesOf(p, shot.populations),
       p.keep,
+      // frames hold skins as they were made
+      p.look.skin && [p.look.skin.cells, p.look.skin.smoothing],
     ]),
     // a covered mesh is another one to collide with
     [...coveredMeshes(shot)],

@@ -4,6 +4,7 @@ import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../doc
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
   Birth,
@@ -25,6 +26,7 @@ import type {
   Shot,
   ShellSource,
   ShotMesh,
+  Skin,
   TextSource,
   Threads,
   Trail,
@@ -43,6 +45,7 @@ export const LOOK: Look = {
   trail: null,
   glow: null,
   threads: null,
+  skin: null,
 }
 const QUALITY = { substeps: 2, iterations: 4, previewShare: 1, settle: 0 }
 
@@ -140,6 +143,7 @@ const completeLook = (look: Partial<Look> | undefined): Look => ({
   trail: look?.trail ? completeTrail(look.trail) : null,
   glow: look?.glow ? completeGlow(look.glow) : null,
   threads: look?.threads ? completeThreads(look.threads) : null,
+  skin: look?.skin ? completeSkin(look.skin) : null,
 })
 export const completeInstances = (instances: Partial<Instances>): Instances =>
   ({
@@ -148,6 +152,7 @@ export const completeInstances = (instances: Partial<Instances>): Instances =>
     set: (instances.set ?? []).map((one) => ({ ...one, weight: one.weight ?? 1 })),
   }) as Instances
 export const completeGlow = (glow: Partial<Glow>): Glow => ({ ...defaultsOf(GLOW), ...glow }) as Glow
+export const completeSkin = (skin: Partial<Skin>): Skin => ({ ...defaultsOf(SKIN), ...skin }) as Skin
 export const completeThreads = (threads: Partial<Threads>): Threads =>
   ({ ...defaultsOf(THREADS), ...threads }) as Threads
 export const completeTrail = (trail: Partial<Trail>): Trail => ({ ...defaultsOf(TRAIL), ...trail }) as Trail

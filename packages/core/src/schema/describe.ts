@@ -3,6 +3,7 @@ import type { Parameters } from '../document/parameters.ts'
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { SKIN } from '../document/skin.ts'
 import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 
@@ -41,6 +42,12 @@ export function descriptions(): Description[] {
     ofDocument('trail', 'Trail', 'The line that a particle leaves behind', TRAIL),
     ofDocument('glow', 'Glow', 'The light that particles give', GLOW),
     ofDocument('threads', 'Threads', 'Lines between particles', THREADS),
+    ofDocument(
+      'skin',
+      'Skin',
+      'The surface of a liquid as a closed mesh. Source: Yu, Turk, "Reconstructing surfaces of particle-based fluids using anisotropic kernels", ACM Trans. Graph. 32 (2013).',
+      SKIN,
+    ),
     ofDocument('bloom', 'Bloom', 'Light of what glows that spills over its edges', BLOOM),
     ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
     ...MASKS.map(({ write: _, inputs: __, onSurface: ___, ...kind }) => ({

@@ -11,6 +11,7 @@ import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../doc
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, repeat, shapeOf, text, triple } from './yup.ts'
@@ -96,6 +97,7 @@ const look = object({
   trail: object(shapeOf(TRAIL)).nullable().default(undefined),
   glow: object(shapeOf(GLOW)).nullable().default(undefined),
   threads: object(shapeOf(THREADS)).nullable().default(undefined),
+  skin: object(shapeOf(SKIN)).nullable().default(undefined),
 }).default(undefined)
 
 const cue = object({

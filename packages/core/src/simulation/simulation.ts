@@ -5,6 +5,7 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import { meanOf } from '../document/parameters.ts'
 import type { Population, Shot } from '../document/types.ts'
+import { skinId, skinOf } from '../skin/skin.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { seenIn, type SeenPlaces } from '../scene/seen.ts'
 import { cutFaces, cutMesh } from '../scene/solidCut.ts'
@@ -54,6 +55,8 @@ export interface Simulation {
   meshes(): MeshFrame[]
   /** The covers alone. */
   covers(): MeshFrame[]
+  /** The skins of liquids that have one. */
+  skins(): MeshFrame[]
   /** Where rays have met meshes in this frame, for the masks that ask for it. */
   seen(): SeenPlaces[]
   /** Where about `most` particles of each population want to go, goal by goal. */
@@ -104,11 +107,13 @@ export function createSimulation(
   const everySubstep = STAGES.filter(({ perFrame }) => !perFrame)
   const onceAFrame = STAGES.filter(({ perFrame }) => perFrame)
   const opening = STAGES.filter(({ opens }) => opens)
-  const showing = STAGES.filter(({ shows }) => shows)
   function begin(): void {
     if (from) return simulation.restore(from)
     run(opening, momentOf(world, first, first))
-    run(showing, { ...momentOf(world, first, first), h: 0 })
+    run(
+      STAGES.filter(({ shows }) => shows),
+      { ...momentOf(world, first, first), h: 0 },
+    )
     const settling = everySubstep.filter(({ settledOnly }) => !settledOnly)
     preroll(world, (substeps) => run(settling, momentOf(world, first, first, substeps)), stop)
   }
@@ -143,8 +148,9 @@ export function createSimulation(
     populations: () => world.populations.map(frameOf),
     events: () => world.populations.map(({ source, events }) => ({ id: source.id, ...events.table() })),
     milliseconds: () => ({ ...took }),
-    meshes: () => [...eatenMeshes(world, frame), ...cutMeshes(world, frame), ...simulation.covers()],
-    covers: () => [...world.covers.values()].map((cover) => coverMesh(cover, frame)),
+    meshes: () => meshesOf(world, frame),
+    covers: () => coversOf(world, frame),
+    skins: () => skinsOf(world),
     seen: () => seenIn(world.seen.tables(), frame),
     goals: (most) => world.populations.map((population) => goalsOf(world, population, frame, most)),
     snapshot: () => takeSnapshot(frame, world),
@@ -185,6 +191,23 @@ const cutMeshes = ({ shot, bodies }: World, frame: number): MeshFrame[] =>
   shot.meshes.flatMap(({ id, cut }) =>
     cut ? [cutMesh(bodies.get(id)!, bodies.get(cut.by)!, cut, frame)] : [],
   )
+
+const coversOf = ({ covers }: World, frame: number): MeshFrame[] =>
+  [...covers.values()].map((cover) => coverMesh(cover, frame))
+
+/** Of the populations whose look has one. */
+const skinsOf = ({ populations }: World): MeshFrame[] =>
+  populations.flatMap(({ source: { id, look }, columns }) => {
+    if (!look.skin) return []
+    return [{ id: skinId(id), ...skinOf(look.skin, floats(columns, 'position'), floats(columns, 'radius')) }]
+  })
+
+const meshesOf = (world: World, frame: number): MeshFrame[] => [
+  ...eatenMeshes(world, frame),
+  ...cutMeshes(world, frame),
+  ...coversOf(world, frame),
+  ...skinsOf(world),
+]
 
 const frameOf = ({ source, columns }: PopulationState): PopulationFrame => ({
   id: source.id,

@@ -238,14 +238,14 @@ function breathe(): Promise<void> {
   })
 }
 
-/** What is eaten is drawn from its mask; covers are known here only. */
+/** What is eaten is drawn from its mask; covers and skins are known here only. */
 function contentOf(simulation: Simulation): FrameContent {
   const goals = simulation.goals(GOALS_SHOWN)
   const events = simulation.events()
   return {
     frame: simulation.frame,
     populations: simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i])),
-    covers: simulation.covers(),
+    covers: [...simulation.covers(), ...simulation.skins()],
     seen: simulation.seen(),
   }
 }

@@ -7,7 +7,7 @@ import { Mesh, type MeshStandardMaterial, type Object3D } from 'three'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { codecReady, decodeFrame, encodeFrame, EXPORTS, type CachedFrame } from '../src/index.ts'
 import { readPly } from '../src/ply.ts'
-import { framesFrom } from './take.ts'
+import { fileOf, framesFrom, writtenFiles } from './take.ts'
 
 // it is made for pages
 Object.assign(globalThis, { Node: { ELEMENT_NODE: 1 } })
@@ -33,17 +33,7 @@ const bellAt = (frame: number): MeshFrame => ({
   ...(frame === 1 ? {} : { inner: frame === 3 ? 0 : 4 }),
 })
 const frameAt = (frame: number): CachedFrame => ({ frame, populations: [], meshes: [bellAt(frame)] })
-async function write(kind: string): Promise<Map<string, Uint8Array>> {
-  const files = new Map<string, Uint8Array>()
-  for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(shot, framesFrom(1, 3, frameAt), new Map())) {
-    const parts: Uint8Array[] = []
-    for await (const piece of pieces) parts.push(piece)
-    files.set(name, new Uint8Array(Buffer.concat(parts)))
-  } // prettier-ignore
-  return files
-}
-const fileOf = (files: Map<string, Uint8Array>, part: string): Uint8Array =>
-  [...files].find(([name]) => name.includes(part))![1]
+const write = (kind: string) => writtenFiles(kind, shot, framesFrom(1, 3, frameAt))
 
 test('frames keep it, key frames and those that follow', async () => {
   await codecReady()

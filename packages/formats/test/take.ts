@@ -118,3 +118,25 @@ const steady: Frames = {
     return Promise.resolve(now)
   },
 }
+
+/** All files of a format, by name. */
+export async function writtenFiles(
+  kind: string,
+  shot: Shot,
+  frames: Frames,
+): Promise<Map<string, Uint8Array>> {
+  const files = new Map<string, Uint8Array>()
+  for await (const { name, pieces } of EXPORTS.find((one) => one.kind === kind)!.files(
+    shot,
+    frames,
+    new Map(),
+  )) {
+    const parts: Uint8Array[] = []
+    for await (const piece of pieces) parts.push(piece)
+    files.set(name, new Uint8Array(Buffer.concat(parts)))
+  }
+  return files
+}
+/** The one whose name has this in it. */
+export const fileOf = (files: Map<string, Uint8Array>, part: string): Uint8Array =>
+  [...files].find(([name]) => name.includes(part))![1]

@@ -15,6 +15,8 @@ export interface MeshFrame {
   triangles: Uint32Array
   /** Of a mesh that another cuts: the triangle from which on they are faces of the cut. */
   inner?: number
+  /** m/s of its vertices, where these are others in every frame. */
+  velocities?: Float32Array
 }
 
 /**

@@ -199,7 +199,8 @@ const coversOf = ({ covers }: World, frame: number): MeshFrame[] =>
 const skinsOf = ({ populations }: World): MeshFrame[] =>
   populations.flatMap(({ source: { id, look }, columns }) => {
     if (!look.skin) return []
-    return [{ id: skinId(id), ...skinOf(look.skin, floats(columns, 'position'), floats(columns, 'radius')) }]
+    const [position, velocity, radius] = (['position', 'velocity', 'radius'] as const).map((name) => floats(columns, name)) as [Float32Array, Float32Array, Float32Array] // prettier-ignore
+    return [{ id: skinId(id), ...skinOf(look.skin, position, velocity, radius) }]
   })
 
 const meshesOf = (world: World, frame: number): MeshFrame[] => [

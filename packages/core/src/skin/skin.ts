@@ -34,10 +34,21 @@ const EVENINGS = 2
 /** The name of the mesh among those of a frame. */
 export const skinId = (population: string): string => `${population}.skin`
 
-/** The skin of particles at `position` (m, 3 each) of `radius` (m); empty where there are none. */
-export function skinOf({ cells, smoothing }: Skin, position: Float32Array, radius: Float32Array): Mesh {
+export interface SkinMesh extends Mesh {
+  /** m/s at its vertices: that of the particles near, for motion blur. */
+  velocities: Float32Array
+}
+
+/** The skin of particles at `position` (m, 3 each) with `velocity` (m/s) of `radius` (m); empty where there are none. */
+export function skinOf(
+  { cells, smoothing }: Skin,
+  position: Float32Array,
+  velocity: Float32Array,
+  radius: Float32Array,
+): SkinMesh {
   const count = radius.length
-  if (count === 0) return { positions: new Float32Array(0), triangles: new Uint32Array(0) }
+  const none = new Float32Array(0)
+  if (count === 0) return { positions: none, triangles: new Uint32Array(0), velocities: none }
   const width = 2 * middleOf(radius)
   const cell = width / cells
   const middle = [0, 1, 2].map((axis) => cell * Math.round(middleOf(sampled(position, axis)) / cell))
@@ -52,8 +63,10 @@ export function skinOf({ cells, smoothing }: Skin, position: Float32Array, radiu
   }
   const { positions, triangles } = field.surface(LEVEL - LEVEL_PER_SMOOTHING * smoothing)
   evenOut({ positions, triangles }, EVENINGS)
-  for (let k = 0; k < positions.length; k++) positions[k] = middle[k % 3]! + cell * positions[k]!
-  return { positions, triangles }
+  for (let k = 0; k < positions.length; k++) positions[k]! *= cell
+  const velocities = carried(crowd, positions, velocity, REACH * width)
+  for (let k = 0; k < positions.length; k++) positions[k] = middle[k % 3]! + positions[k]!
+  return { positions, triangles, velocities }
 }
 
 /** Some of their places along an axis. */
@@ -181,4 +194,34 @@ function splat(field: Field, { x, y, z, axes, reach }: Bell, volume: number, cel
             }
           }
       }
+}
+
+/** What places have of the particles within reach of them, the nearer the more. */
+function carried(crowd: Crowd, places: Float32Array, values: Float32Array, reach: number): Float32Array {
+  const { position } = crowd
+  const out = new Float32Array(places.length)
+  for (let k = 0; k < places.length; k += 3) {
+    const [x, y, z] = [places[k]!, places[k + 1]!, places[k + 2]!]
+    const found = crowd.findNear(x, y, z)
+    const others = crowd.near
+    let [sum, a, b, c] = [0, 0, 0, 0]
+    for (let n = 0; n < found; n++) {
+      const j = 3 * others[n]!
+      const dx = position[j]! - x
+      const dy = position[j + 1]! - y
+      const dz = position[j + 2]! - z
+      const left = 1 - (dx * dx + dy * dy + dz * dz) / (reach * reach)
+      if (left <= 0) continue
+      const w = left * left * left
+      sum += w
+      a += w * values[j]!
+      b += w * values[j + 1]!
+      c += w * values[j + 2]!
+    }
+    if (sum === 0) continue
+    out[k] = a / sum
+    out[k + 1] = b / sum
+    out[k + 2] = c / sum
+  }
+  return out
 }

@@ -1,8 +1,9 @@
 /**
  * Particles between two frames. Who is there is settled by the first of them, so that a renderer can follow each from sample to sample: where it has a
- * velocity at both ends its way is the cubic through both places with both velocities (Hermite); who is gone in the second goes on straight.
+ * velocity at both ends its way is the cubic through both places with both velocities (Hermite); who is gone in the second goes on straight, and so does
+ * a skin.
  */
-import type { AttributeName, PopulationFrame } from '@tangle/core'
+import type { AttributeName, MeshFrame, PopulationFrame } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 
 type Columns = PopulationFrame['columns']
@@ -25,7 +26,14 @@ export function betweenFrames(
       const later = to?.populations.find(({ id }) => id === one.id)
       return populationBetween(one, later ?? null, seconds, span)
     }),
+    meshes: from.meshes.map((one) => meshAfter(one, seconds)),
   }
+}
+
+/** A mesh whose vertices are others in the next frame goes on as they do. */
+function meshAfter(mesh: MeshFrame, seconds: number): MeshFrame {
+  const { positions, velocities } = mesh
+  return velocities ? { ...mesh, positions: positions.map((x, k) => x + seconds * velocities[k]!) } : mesh
 }
 
 function populationBetween(

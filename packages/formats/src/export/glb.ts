@@ -116,11 +116,11 @@ async function createScene(name: string) {
     },
     addMesh(mesh: MeshFrame): void {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
-      const parts = partsOf(mesh)
-      if (parts.length === 0) return
+      if (mesh.triangles.length === 0) return
       const whole = document.createMesh(mesh.id)
-      for (const { name, triangles } of parts) {
+      for (const { name, triangles } of partsOf(mesh)) {
         const primitive = trianglesOf({ positions: mesh.positions, triangles })
+        if (mesh.velocities) primitive.setAttribute('_VELOCITY', accessor(mesh.velocities.slice(), 3))
         whole.addPrimitive(name === null ? primitive : primitive.setMaterial(document.createMaterial(name)))
       }
       made.setMesh(whole)

@@ -85,8 +85,8 @@ const writeFrame = (
   comments: string[],
 ): Uint8Array => writePly(tableOf(shot, population, instances), comments)
 
-const writeMesh = (mesh: Pick<MeshFrame, 'positions' | 'triangles' | 'inner'>, comments: string[]): Uint8Array =>
-  writePly(parts(mesh.positions, AXES), comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutMarks(mesh) }) // prettier-ignore
+const writeMesh = (mesh: Pick<MeshFrame, 'positions' | 'triangles' | 'inner' | 'velocities'>, comments: string[]): Uint8Array =>
+  writePly([...parts(mesh.positions, AXES), ...parts(mesh.velocities, ['vx', 'vy', 'vz'])], comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutMarks(mesh) }) // prettier-ignore
 
 /** Points with their width and colour, and edges from one to the next of a line. */
 function writeLines(lines: Lines, comments: string[]): Uint8Array {

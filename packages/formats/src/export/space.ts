@@ -65,7 +65,11 @@ export function frameIn(space: Space, frame: CachedFrame): CachedFrame {
   return {
     ...frame,
     populations: frame.populations.map((one) => populationIn(space, one)),
-    meshes: frame.meshes.map((one) => ({ ...one, positions: vectorsIn(space, one.positions) })),
+    meshes: frame.meshes.map((one) => ({
+      ...one,
+      positions: vectorsIn(space, one.positions),
+      ...(one.velocities ? { velocities: vectorsIn(space, one.velocities) } : {}),
+    })),
   }
 }
 

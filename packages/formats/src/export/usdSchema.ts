@@ -58,7 +58,10 @@ export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, M
     const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
     return [points, ...lines.filter((one) => one.id === id).map(linesPrim)]
   })
-  const all = [...particles, ...meshes.map(({ id }) => meshPrim(id, isCut(id)))]
+  const all = [
+    ...particles,
+    ...meshes.map(({ id, velocities }) => meshPrim(id, isCut(id), velocities !== undefined)),
+  ]
   // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
   const taken = new Set<string>()
   return all.map((prim) => {
@@ -264,12 +267,17 @@ const CUT: UsdAttribute<MeshFrame> = {
   interpolation: 'uniform',
   values: (mesh) => Int32Array.from(cutMarks(mesh)),
 }
-const meshPrim = (id: string, isCut: boolean): UsdPrim =>
+const MESH_VELOCITIES: UsdAttribute<MeshFrame> = {
+  declaration: 'vector3f[] velocities',
+  width: 3,
+  values: ({ velocities }) => velocities!,
+}
+const meshPrim = (id: string, isCut: boolean, moves: boolean): UsdPrim =>
   plain<MeshFrame>({
     type: 'Mesh',
     name: `${plainName(id)}_mesh`,
     uniforms: [[ID, id], ...MESH_UNIFORMS],
-    attributes: isCut ? [...MESH_ATTRIBUTES, CUT] : MESH_ATTRIBUTES,
+    attributes: [...MESH_ATTRIBUTES, ...(moves ? [MESH_VELOCITIES] : []), ...(isCut ? [CUT] : [])],
     prototypes: [],
     samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
   })

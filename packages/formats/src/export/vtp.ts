@@ -142,10 +142,10 @@ function pointsOf(shot: Shot, population: PopulationFrame, instances: WrittenIns
   }
 }
 
-const surfaceOf = ({ positions, triangles, inner }: MeshFrame): PolyData => ({
+const surfaceOf = ({ positions, triangles, inner, velocities }: MeshFrame): PolyData => ({
   points: positions,
   cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
-  arrays: [],
+  arrays: velocities ? [{ name: 'velocity', components: 3, values: velocities }] : [],
   ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutMarks({ triangles, inner }) }] }), // prettier-ignore
 })
 

@@ -88,16 +88,26 @@ function decodeVertices(part: Uint8Array, count: number): Float32Array {
 }
 
 function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): MeshFrame {
-  const { id, inner, vertices, indices, positions, triangles } = head
-  const named = inner === undefined ? { id } : { id, inner }
+  const { id, inner, vertices, indices, positions, triangles, velocities } = head
   const missing = (): never => {
     throw new FormatFault(`mesh ${id}`, 'is said to be as in the frame before, which has none')
   }
+  // parts come in this order
   const places =
     positions === 'same' ? (before?.positions ?? missing()) : decodeVertices(next(positions, id), vertices)
-  if (triangles === 'same') return { ...named, positions: places, triangles: before?.triangles ?? missing() }
-  const raw = new Uint8Array(indices * 4)
-  const part = next(triangles, id)
-  if (indices > 0) MeshoptDecoder.decodeIndexSequence(raw, indices, 4, part)
-  return { ...named, positions: places, triangles: new Uint32Array(raw.buffer) }
+  const corners =
+    triangles === 'same' ? (before?.triangles ?? missing()) : decodeIndices(next(triangles, id), indices)
+  return {
+    id,
+    positions: places,
+    triangles: corners,
+    ...(inner === undefined ? {} : { inner }),
+    ...(velocities ? { velocities: decodeVertices(next(velocities, id), vertices) } : {}),
+  }
+}
+
+function decodeIndices(part: Uint8Array, count: number): Uint32Array {
+  const raw = new Uint8Array(count * 4)
+  if (count > 0) MeshoptDecoder.decodeIndexSequence(raw, count, 4, part)
+  return new Uint32Array(raw.buffer)
 }

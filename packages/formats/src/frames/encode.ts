@@ -106,7 +106,7 @@ function encodePopulation(
 }
 
 function encodeMesh(
-  { id, positions, triangles, inner }: MeshFrame,
+  { id, positions, triangles, inner, velocities }: MeshFrame,
   before: MeshFrame[] = [],
   keep: Keep,
 ): { head: MeshHead; decoded: MeshFrame } {
@@ -122,12 +122,14 @@ function encodeMesh(
       ...marked,
       positions: stood ? 'same' : keep(encodeVertices(positions, vertices, 12)),
       triangles: kept ? 'same' : keep(encodeIndices(triangles)),
+      ...(velocities ? { velocities: keep(encodeVertices(velocities, vertices, 12)) } : {}),
     },
     decoded: {
       id,
       ...marked,
       positions: stood ? last!.positions : positions.slice(),
       triangles: kept ? last!.triangles : triangles.slice(),
+      ...(velocities ? { velocities: velocities.slice() } : {}),
     },
   }
 }

@@ -38,6 +38,8 @@ export interface MeshHead {
   inner?: number
   positions: Part | 'same'
   triangles: Part | 'same'
+  /** Of meshes that have them. */
+  velocities?: Part
 }
 export interface Head {
   frame: number

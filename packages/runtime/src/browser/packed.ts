@@ -147,7 +147,10 @@ export interface PackedMesh extends MeshFrame {
   others?: Float32Array
 }
 
-export const packMesh = (mesh: MeshFrame): PackedMesh => ({ ...mesh, normals: vertexNormals(mesh) })
+export const packMesh = ({ velocities: _, ...mesh }: MeshFrame): PackedMesh => ({
+  ...mesh,
+  normals: vertexNormals(mesh),
+})
 
 /** A frame of a take in buffers of its own: what was decoded is needed for the frames after it. */
 export const packFrame = ({ populations, meshes }: Pick<CachedFrame, 'populations' | 'meshes'>) => ({

@@ -25,7 +25,7 @@ interface Engine {
   arrows(): Float32Array | null
   measures(): Measures | undefined
   measuresAt(frame: number): Measures | undefined
-  liveMeshes(): { triangles: Uint32Array; values?: Float32Array }[]
+  liveMeshes(): { id: string; triangles: Uint32Array; values?: Float32Array }[]
   surface(): { meshes: { others?: Float32Array }[]; plane: Float32Array | null } | null
   picture(): Promise<Blob | null>
 }

@@ -52,6 +52,19 @@ test('fill and settle by the interface: a dropped vessel is filled with water, t
   expect(Math.abs(later.height - first.height)).toBeLessThan(0.03)
   expect(later.high!).toBeLessThan(0.03)
 
+  // a skin by one click: a mesh in its frames, in place of the particles
+  await goTo(page, 'Look')
+  await page.getByLabel('Skin', { exact: true }).getByRole('button', { name: 'a surface' }).click()
+  const skin = () =>
+    page.evaluate(() => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      return engine.liveMeshes().find(({ id }) => id.endsWith('.skin'))?.triangles.length ?? 0
+    })
+  await expect.poll(skin, { timeout: 60_000 }).toBeGreaterThan(1000)
+  const fine = await skin()
+  await type(page, 'Cells', '1')
+  await expect.poll(async () => (await skin()) < fine && (await skin()) > 0, { timeout: 60_000 }).toBe(true)
+
   // honey in its place: density and viscosity as of a handbook
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Material' }).click()

@@ -26,13 +26,13 @@ export function LookStep() {
   return (
     <Panel title="Look" help="How particles are drawn, and the colours they hand to a renderer.">
       <PopulationTabs />
+      {population && (population.look.skin || isLiquid(population)) && (
+        <LightLook sort="skin" look={population.look} path={['populations', index, 'look']} />
+      )}
       {population ? (
         <PopulationLook population={population} path={['populations', index, 'look']} />
       ) : (
         <Empty text="Particles come first: add a population in the Births step." />
-      )}
-      {population && (population.look.skin || isLiquid(population)) && (
-        <LightLook sort="skin" look={population.look} path={['populations', index, 'look']} />
       )}
       {population && <TrailLook population={population} path={['populations', index, 'look', 'trail']} />}
       {population && <LightLook sort="glow" look={population.look} path={['populations', index, 'look']} />}

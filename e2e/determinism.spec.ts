@@ -4,8 +4,8 @@ import { promisify } from 'node:util'
 import { openShot } from './help.ts'
 
 const FRAMES = [1, 8, 18]
-/** A float that bursts at frame 30, and its pieces in the air. */
-const BURSTING = [1, 32, 36]
+/** A float that bursts at frame 30, and its pieces in the air at 33. */
+const BURSTING = [1, 31, 33]
 const DEMOS: Record<string, string> = {
   'Beacon to dust': 'beacon-to-dust',
   'The bell and the fog': 'the-bell-and-the-fog',
@@ -52,14 +52,14 @@ for (const [name, slug] of Object.entries(DEMOS)) {
   test(`${name}: the same bytes in Node and Chromium, with 1 and 2 threads, and after restore`, async ({
     page,
   }) => {
-    const frames = slug === 'the-float-that-mends' ? BURSTING : FRAMES
+    // the float takes long: the page has both at once, and Node's other thread is left to the unit tests
+    const isLong = slug === 'the-float-that-mends'
+    const frames = isLong ? BURSTING : FRAMES
     const expected = await inNode(slug, frames, 1)
-    expect(await inNode(slug, frames, 2)).toEqual(expected)
+    if (!isLong) expect(await inNode(slug, frames, 2)).toEqual(expected)
     await openShot(page, name)
     const address = page.url().replace(/\/shots\/([^/]+)\/.*/, '/api/shots/$1')
-    // the float takes long: both at once
-    const ways: [threads: number, restoreAt?: number][] =
-      slug === 'the-float-that-mends' ? [[2, 34]] : [[1], [2, 7]]
+    const ways: [threads: number, restoreAt?: number][] = isLong ? [[2, 32]] : [[1], [2, 7]]
     for (const [threads, restoreAt] of ways) {
       const found = await page.evaluate(
         async ({ address, frames, threads, restoreAt }) => {

@@ -81,3 +81,14 @@ test('who flies home has charts of it; rigid bodies have the energy of their spi
   expect(values('energy')).toContainEqual(['spin', 1.5])
   expect(Object.keys(linesOf(population, meshes, now(measured(1))))).not.toContain('home')
 })
+
+test('a liquid has its level, its volume and how dense it is', () => {
+  const liquid = { volume: 0.2164, level: 0.4321, compression: 0.001, high: 0.0042 }
+  const all = measured(3, undefined, { liquid })
+  const charts = linesOf(population, meshes, now(all))
+  const shown = (chart: string) => charts[chart]!.lines.map(([name, read]) => [name, charts[chart]!.format(read(all.populations[0]!, all)!)]) // prettier-ignore
+  expect(shown('level')).toEqual([['surface', '0.4321']])
+  expect(shown('liquid')).toEqual([['volume', '0.2164']])
+  expect(shown('compressed')).toEqual([['mean', '0.1'], ['99 %', '0.42']]) // prettier-ignore
+  expect(linesOf(population, meshes, now(measured(3)))).not.toHaveProperty('level')
+})

@@ -84,6 +84,13 @@ test.each(INFLUENCES.map(({ kind }) => kind))(
   },
 )
 
+test('a skin lies about all of its particles: no part of them makes it', () => {
+  const { population } = alone
+  const skinned = everything([acting('gravity')], { population: { ...population, look: { skin: {} } } })
+  expect(interactionIn(skinned)).toBe('The skin of dust')
+  expect(interactionIn(everything([acting('gravity')], alone))).toBeNull()
+})
+
 test.each(RESPONSES.map(({ from }) => from))('the response to %s likewise', (from) => {
   const responses = responsesTo('strength').filter((one) => (one as { from: string }).from === from)
   const shot = everything([acting('turbulence', { strength: 3, responses })], alone)

@@ -80,6 +80,7 @@ export function linesOf(
     ...(now?.measured.contact ? CONTACT : {}),
     ...(now?.measured.links ? LINKS : {}),
     ...(now?.measured.bonds ? BONDS : {}),
+    ...(now?.measured.liquid ? LIQUID : {}),
     ...(population.influences.some(({ kind }) => kind === 'dock') ? HOME : {}),
     ...coverLines(now?.all.covers ?? [], meshes),
     ...seenLines(now?.all.seen ?? [], meshes),
@@ -198,6 +199,23 @@ const BONDS: Charts = {
     title: 'Load on the worst bond (%)',
     format: short(2),
     lines: [['of what it bears', (m) => (m.bonds ? m.bonds.worst * 100 : undefined)]],
+  },
+}
+
+const LIQUID: Charts = {
+  level: { title: 'Level of the liquid (m)', format: short(4), lines: [['surface', (m) => m.liquid?.level]] },
+  liquid: {
+    title: 'Volume of the liquid (m³)',
+    format: short(4),
+    lines: [['volume', (m) => m.liquid?.volume]],
+  },
+  compressed: {
+    title: 'Denser than at rest (%)',
+    format: short(2),
+    lines: [
+      ['mean', (m) => (m.liquid ? m.liquid.compression * 100 : undefined)],
+      ['99 %', (m) => (m.liquid ? m.liquid.high * 100 : undefined)],
+    ],
   },
 }
 

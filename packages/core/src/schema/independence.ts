@@ -7,7 +7,7 @@ import { goalKind, influenceKind, RESPONSES } from '../registry.ts'
 export function interactionIn({ quality, populations, frames }: Shot): string | null {
   // all have to rest before the first frame
   if (quality.settle > 0) return 'Settling first'
-  for (const { name, id, births, influences, goals } of populations) {
+  for (const { name, id, births, influences, goals, look } of populations) {
     // whose ids follow from those of all the others
     if (births.some(({ from, muted }) => from !== undefined && !muted))
       return `Births from particles of ${name ?? id}`
@@ -15,6 +15,8 @@ export function interactionIn({ quality, populations, frames }: Shot): string | 
     if (found) return `${influenceKind(found.kind).label} of ${name ?? id}`
     const goal = goals.find((one) => !isIndependent(one, frames.first))
     if (goal) return `${goalKind(goal.kind).label}, a goal of ${name ?? id}`
+    // it lies about all of them
+    if (look.skin) return `The skin of ${name ?? id}`
   }
   return null
 }

@@ -1,7 +1,7 @@
-/** Liquids against hydrostatics, published experiments and closed forms; and what artists are told of them. */
-import { checkFrame, checkShot, liquidOf, LIQUIDS, readShot } from '../src/index.ts'
+/** Liquids against hydrostatics, published experiments and closed forms. */
+import { readShot } from '../src/index.ts'
 import { measureSimulation } from '../src/measures/measures.ts'
-import { acting, asset, box, column, mended, runTo, sphere, start } from './help.ts'
+import { acting, asset, box, column, runTo, sphere, start } from './help.ts'
 import { basin, filling, G, heights, mean, rmsSpeed, startTank, tankShot, type Tank } from './liquidHelp.ts'
 
 const still = { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }
@@ -168,6 +168,47 @@ describe('free in space', () => {
   })
 })
 
+/** Two vessels that are joined below come level (Stevin 1586). */
+test('water behind a wall with a gap below comes level on both sides', () => {
+  const width = 0.06
+  const simulation = startTank({
+    // the wall is let into the sides, so that nothing goes by it
+    meshes: [basin(1, 1.2, 0.3), basin(0.45, 0.7, 0.3), basin(0.1, 1, 0.5)],
+    places: { 2: { ...still, position: [0.45, 0.15, -0.1] } },
+    width,
+    influences: [acting('collide', { id: 'wall', mesh: 'third', side: 'outside' })],
+    quality: { level: 'draft' },
+  })
+  const levels = (): number[] => {
+    const x = column(simulation, 'position')
+    return [(at: number) => at < 0.45, (at: number) => at > 0.55].map((on) => {
+      const own = heights(simulation).filter((_, i) => on(x[i * 3]!))
+      return own.length < 20 ? 0 : own.sort((p, q) => q - p)[10]!
+    })
+  }
+  const [full, empty] = levels()
+  expect([full! > 0.6, empty]).toEqual([true, 0])
+  runTo(simulation, 73)
+  const [left, right] = levels()
+  expect(Math.abs(left! - right!)).toBeLessThan(1.2 * width)
+  // what was on one side lies on both and in the gap: 0.45·0.7/(1 − 0.1) and a little more
+  expect(Math.abs((left! + right!) / 2 + width / 2 - (0.45 * 0.7 - 0.1 * 0.15) / 0.9)).toBeLessThan(
+    1.2 * width,
+  )
+})
+
+test('a drain is a mesh inside which they die: the level falls evenly, the rest stays', () => {
+  const shot = tankShot({ meshes: [box(), box(0.3, 0.2, 0.3)], width: 0.08, births: [filling('tank', 0.6)], places: { 1: { ...still, position: [0.3, -0.5, 0] } } }) // prettier-ignore
+  const [dust] = shot.populations
+  const drained = { ...shot, populations: [{ ...dust, cues: [{ id: 'd', from: 'Loose', to: 'dies', when: { kind: 'inside', mesh: 'body' } }] }] } // prettier-ignore
+  const simulation = start(readShot(drained).shot!, new Map([[asset(0), box()], [asset(1), box(0.3, 0.2, 0.3)]])) // prettier-ignore
+  const counts = [1, 9, 17, 25].map((frame) => column(runTo(simulation, frame), 'radius').length)
+  for (const [n, count] of counts.slice(1).entries()) expect(count).toBeLessThan(0.95 * counts[n]!)
+  const { liquid } = measureSimulation(simulation).populations[0]!
+  expect(liquid!.high).toBeLessThan(0.02)
+  expect(Math.abs(liquid!.level + 0.5 - counts.at(-1)! * 0.08 ** 3)).toBeLessThan(0.08)
+})
+
 test('who is no liquid any more bears no pressure, and the rest is as it would be alone', () => {
   const shot = tankShot({ meshes: [box()], width: 0.1 })
   const [dust] = shot.populations
@@ -271,61 +312,5 @@ describe('births of liquids', () => {
     expect(
       column(startTank({ meshes: [box()], width: 0.05, births: [filling('tank', 0)] }), 'radius'),
     ).toEqual([])
-  })
-})
-
-describe('checks', () => {
-  test('nothing holds it: told, and mended at once', () => {
-    const held = tankShot({ meshes: [box()], width: 0.1 })
-    const loose = { ...held, populations: held.populations.map((one) => ({ ...one, influences: one.influences.filter(({ kind }) => kind !== 'collide') })) } // prettier-ignore
-    const found = checkShot(loose, new Map()).find(({ id }) => id === 'dust:f:unheld')!
-    expect(found.title).toBe('Nothing holds dust in tank')
-    expect(mended(loose, found).populations[0]!.influences.at(-1)).toMatchObject({
-      kind: 'collide',
-      side: 'inside',
-    })
-    const wrong = tankShot({ meshes: [box()], width: 0.1, side: 'outside' })
-    const side = checkShot(wrong, new Map()).find(({ id }) => id === 'dust:f:side')!
-    expect(mended(wrong, side).populations[0]!.influences.find(({ kind }) => kind === 'collide')).toMatchObject({ side: 'inside' }) // prettier-ignore
-    expect(checkShot(held, new Map()).map(({ id }) => id)).not.toContain('dust:f:unheld')
-  })
-  test('a fill at a rate, and grains of many sizes: told, and mended at once', () => {
-    const births = [filling('tank', 0.5, { amount: { rate: 100 } })]
-    const shot = tankShot({ meshes: [box()], width: 0.1, births })
-    const found = checkShot(shot, new Map()).find(({ id }) => id === 'dust:f:again')!
-    expect(mended(shot, found).populations[0]!.births[0]!.amount).toEqual({ burst: 'all', at: 1 })
-    const mixed = structuredClone(shot)
-    mixed.populations[0]!.particle.radius = { mean: 0.05, spread: 0.3 }
-    const uneven = checkShot(mixed, new Map()).find(({ id }) => id === 'dust:uneven')!
-    expect(mended(mixed, uneven).populations[0]!.particle.radius).toBe(0.05)
-    const [honey] = LIQUIDS.filter(({ id }) => id === 'honey')
-    const { particle, influences } = liquidOf(mixed.populations[0]!, honey!)
-    expect(particle).toMatchObject({ density: 1420, radius: 0.05, lifespan: null })
-    expect(influences.find(({ kind }) => kind === 'liquid')).toMatchObject({ viscosity: 10 })
-  })
-  test('a closed mesh has no hollow: told, and mended at once', () => {
-    const births = [filling('tank', 0.6, { holds: 'hollow' })]
-    const shot = tankShot({ meshes: [box()], width: 0.1, births })
-    const empty = startTank({ meshes: [box()], width: 0.1, births })
-    const found = checkFrame(shot, measureSimulation(empty), 1).find(({ id }) => id === 'dust:f:empty')!
-    expect(found.title).toBe('dust finds no room in tank')
-    expect(mended(shot, found).populations[0]!.births[0]).toMatchObject({ holds: 'inside' })
-  })
-  test('too few rounds: it is said that it is compressed', () => {
-    const simulation = startTank({
-      meshes: [box()],
-      width: 0.05,
-      quality: { level: 'own', substeps: 1, iterations: 1 },
-    })
-    let told = false
-    for (let f = 2; f < 20 && !told; f++) {
-      simulation.advance()
-      told = checkFrame(simulation.shot, measureSimulation(simulation), simulation.frame, new Map()).some(({ id }) => id === 'dust:compressed') // prettier-ignore
-    }
-    expect(told).toBe(true)
-  })
-  test('a shot with a liquid reads back as it is', () => {
-    const shot = tankShot({ meshes: [box()], width: 0.1, liquid: { viscosity: 5 } })
-    expect(readShot(JSON.parse(JSON.stringify(shot))).shot).toEqual(shot)
   })
 })

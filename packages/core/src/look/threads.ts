@@ -1,5 +1,7 @@
 /** Threads: lines between the particles of a frame, of which nobody has to remember anything. */
 import type { Threads } from '../document/types.ts'
+import { gatherCrowd } from '../geometry/crowd.ts'
+import type { Vector } from '../math/vector.ts'
 
 /** What threads read of a frame: who is where, ids in rising order. */
 export interface ThreadFrame {
@@ -23,8 +25,6 @@ export interface Bearer extends ThreadFrame {
 
 /** Most lines of a frame; of more those of the first particles are drawn. */
 const MOST = 500_000
-/** A place of three lists, one for each axis, that cells are found by. */
-const HASH = [73856093, 19349663, 83492791] as const
 
 /**
  * The lines of a frame.
@@ -79,34 +79,16 @@ function withParents(now: ThreadedFrame, bearers: Bearer[], frames: number, join
 /** Each with the nearest in its reach, of two that want one another once. Cells are as wide as the reach. */
 function withNeighbours(now: ThreadedFrame, { reach, most }: Threads, join: Join): void {
   const count = now.ids.length
-  const cells = new Map<number, number[]>()
-  const cellOf = (i: number): [number, number, number] =>
-    [0, 1, 2].map((axis) => Math.floor(now.positions[i * 3 + axis]! / reach)) as [number, number, number]
-  const key = (x: number, y: number, z: number): number =>
-    Math.imul(x, HASH[0]) ^ Math.imul(y, HASH[1]) ^ Math.imul(z, HASH[2])
-  for (let i = 0; i < count; i++) {
-    const at = key(...cellOf(i))
-    const cell = cells.get(at)
-    if (cell) cell.push(i)
-    else cells.set(at, [i])
-  }
+  const crowd = gatherCrowd(now.positions, reach)
   const chosen: Set<number>[] = []
   for (let i = 0; i < count; i++) {
-    const [x, y, z] = cellOf(i)
+    const [x, y, z] = placeIn(now, i) as Vector
     const near: [number, number][] = []
-    const seen = new Set<number>()
-    for (let a = x - 1; a <= x + 1; a++)
-      for (let b = y - 1; b <= y + 1; b++)
-        for (let c = z - 1; c <= z + 1; c++) {
-          const at = key(a, b, c)
-          // two cells may share a list
-          if (seen.has(at)) continue
-          seen.add(at)
-          for (const k of cells.get(at) ?? []) {
-            const d = k === i ? Infinity : squared(now, i, now, k)
-            if (d <= reach * reach) near.push([d, k])
-          }
-        }
+    const found = crowd.findNear(x, y, z)
+    for (const k of crowd.near.subarray(0, found)) {
+      const d = k === i ? Infinity : squared(now, i, now, k)
+      if (d <= reach * reach) near.push([d, k])
+    }
     near.sort((one, other) => one[0] - other[0] || one[1] - other[1])
     chosen.push(new Set(near.slice(0, most).map(([, k]) => k)))
   }

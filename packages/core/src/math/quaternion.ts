@@ -73,7 +73,7 @@ export function fromAxes(x: Vector, y: Vector, z: Vector): Quaternion {
  * Principal values and axes of a symmetric matrix xx, yy, zz, xy, yz, zx by Jacobi's rotations.
  * Source: Golub, Van Loan, "Matrix computations", 8.5.
  */
-export function principalAxes(symmetric: number[]): { values: Vector; axes: Quaternion } {
+export function principalVectors(symmetric: number[]): { values: Vector; vectors: [Vector, Vector, Vector] } {
   const [xx, yy, zz, xy, yz, zx] = symmetric as [number, number, number, number, number, number]
   const a = [
     [xx, xy, zx],
@@ -90,11 +90,16 @@ export function principalAxes(symmetric: number[]): { values: Vector; axes: Quat
     if (off <= 1e-15 * (Math.abs(a[0]![0]!) + Math.abs(a[1]![1]!) + Math.abs(a[2]![2]!))) break
     for (const [p, q] of [[0, 1], [1, 2], [0, 2]] as const) rotateAway(a, v, p, q) // prettier-ignore
   }
-  const [x, y, z] = [0, 1, 2].map((c) => v.map((row) => row[c]!)) as [Vector, Vector, Vector]
   return {
     values: [a[0]![0]!, a[1]![1]!, a[2]![2]!],
-    axes: fromAxes(dot(x, cross(y, z)) < 0 ? scale(x, -1) : x, y, z),
+    vectors: [0, 1, 2].map((c) => v.map((row) => row[c]!)) as [Vector, Vector, Vector],
   }
+}
+/** The same as the turn that brings x, y and z there. */
+export function principalAxes(symmetric: number[]): { values: Vector; axes: Quaternion } {
+  const { values, vectors } = principalVectors(symmetric)
+  const [x, y, z] = vectors
+  return { values, axes: fromAxes(dot(x, cross(y, z)) < 0 ? scale(x, -1) : x, y, z) }
 }
 
 function rotateAway(a: number[][], v: number[][], p: number, q: number): void {

@@ -1,7 +1,7 @@
 /**
  * The cases of marching cubes (Lorensen, Cline 1987), made rather than listed. Corner c of a cube is at x = c & 1, y = c & 2, z = c & 4; edge e goes
  * along the axis e >> 2. On a face with four crossings the two corners within are kept apart, from both of its sides, so a surface is closed, and every
- * edge of it has two triangles.
+ * edge of it has two triangles. The tetrahedra of fracture/isosurface.ts, on a whole grid, have more than twice as many.
  */
 
 /** A loop of crossed edges around a cube, seen from outside against the clock. */

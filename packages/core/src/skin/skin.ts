@@ -3,12 +3,12 @@
  * fluids using anisotropic kernels", 2013): each particle is a bell drawn out to where its neighbours lie, flat on a surface and round within; their sum
  * is 1 in the liquid, and the skin lies where it comes to a half.
  */
+import { gatherCrowd, type Crowd } from '../geometry/crowd.ts'
 import type { Mesh } from '../geometry/mesh.ts'
+import { principalVectors } from '../math/quaternion.ts'
 import type { Skin } from '../document/types.ts'
-import { principalAxes } from './axes.ts'
 import { evenOut } from './even.ts'
 import { BLOCK, createField, FARTHEST, type Field } from './field.ts'
-import { gatherCrowd, type Crowd } from './crowd.ts'
 
 /** Neighbours that tell how a particle lies are those within so many widths of it. */
 const NEAR = 2
@@ -134,12 +134,17 @@ function shapeBell(
     bell.reach.fill(ALONE * REACH * width)
     return
   }
-  const variances = principalAxes(
-    xx / sum - mx * mx, xy / sum - mx * my, xz / sum - mx * mz, yy / sum - my * my, yz / sum - my * mz, zz / sum - mz * mz,
-    bell.axes,
-  ) // prettier-ignore
+  const { values, vectors } = principalVectors([
+    xx / sum - mx * mx,
+    yy / sum - my * my,
+    zz / sum - mz * mz,
+    xy / sum - mx * my,
+    yz / sum - my * mz,
+    xz / sum - mz * mx,
+  ])
+  vectors.forEach((axis, k) => bell.axes.set(axis, k * 3))
   for (let k = 0; k < 3; k++) {
-    const share = Math.sqrt(Math.max(0, variances[k]!) / EVEN) / width
+    const share = Math.sqrt(Math.max(0, values[k]!) / EVEN) / width
     bell.reach[k] = REACH * width * Math.min(WIDEST, Math.max(THINNEST, share))
   }
 }

@@ -1,15 +1,15 @@
 /** Points in cells of a width, to go through those near a place. */
-export interface Crowd {
-  position: Float32Array
+export interface Crowd<T extends ArrayLike<number> = Float32Array> {
+  position: T
   /** Points in the cells about a place: all within a cell's width of it, and others not much farther. They stay in `near` until it is asked again. */
   findNear(x: number, y: number, z: number): number
   readonly near: Uint32Array
 }
 
-export function gatherCrowd(position: Float32Array, width: number): Crowd {
+export function gatherCrowd<T extends ArrayLike<number>>(position: T, width: number): Crowd<T> {
   const count = position.length / 3
   const size = 2 ** Math.ceil(Math.log2(Math.max(2, 2 * count)))
-  const cellOf = Int32Array.from(position, (x) => Math.floor(x / width))
+  const cellOf = Int32Array.from(position, (x) => Math.floor(x / width) | 0)
   const slotOf = (x: number, y: number, z: number): number =>
     (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & (size - 1)
   const slotAt = (i: number): number => slotOf(cellOf[i * 3]!, cellOf[i * 3 + 1]!, cellOf[i * 3 + 2]!)
@@ -40,8 +40,12 @@ export function gatherCrowd(position: Float32Array, width: number): Crowd {
             }
             for (let n = from; n < to; n++) {
               const point = order[n]!
-              // others may share the slot
-              if (cellOf[point * 3] === i && cellOf[point * 3 + 1] === j && cellOf[point * 3 + 2] === k)
+              // others may share the slot; far from the origin cells are told apart by their last 32 bits
+              if (
+                cellOf[point * 3] === (i | 0) &&
+                cellOf[point * 3 + 1] === (j | 0) &&
+                cellOf[point * 3 + 2] === (k | 0)
+              )
                 near[found++] = point
             }
           }

@@ -1,4 +1,5 @@
 /** @jest-environment jsdom */
+import { Popover } from '@mui/material'
 import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { INFLUENCES } from '@tangle/core'
 import { act, memo } from 'react'
@@ -48,6 +49,19 @@ describe('a number', () => {
     expect(document().populations[0]!.influences[0]!.strength).toBeCloseTo(1.1, 6)
     await keys.keyboard('{Shift>}{ArrowDown}{/Shift}')
     expect(document().populations[0]!.influences[0]!.strength).toBeCloseTo(0.1, 6)
+  })
+
+  test('what is opened around it hears Escape at once after Enter', async () => {
+    let closed = 0
+    const { keys } = show(
+      shotOf({ influences: [gravity] }),
+      <Popover open anchorReference="none" onClose={() => closed++}>
+        <Form />
+      </Popover>,
+    )
+    await keys.clear(number('Strength'))
+    await keys.type(number('Strength'), '2{Enter}{Escape}')
+    expect(closed).toBe(1)
   })
 
   test('its label scrubs it: one drag is one step of undo, and a double click brings the default back', () => {

@@ -68,6 +68,7 @@ const INTERACTING = [
   'rigid',
   'selfCollision',
   'sleep',
+  'warmth',
 ]
 
 test.each(INFLUENCES.map(({ kind }) => kind))(

@@ -82,6 +82,7 @@ function odd(frame: number, count: number): CachedFrame {
     stress: some(1),
     pressure: some(1),
     compression: some(1),
+    temperature: some(1),
     bonds: Uint32Array.from({ length: count }, random),
     'own.heat': some(2),
   })

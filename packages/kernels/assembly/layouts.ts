@@ -152,14 +152,6 @@ export namespace planeStep {
   export const SIZE = 60
 }
 
-/** Friction of a collider. */
-export namespace material {
-  export const staticFriction = 0
-  export const friction = 1
-  export const stickiness = 2
-  export const SIZE = 3
-}
-
 /** A link between two particles. */
 export namespace link {
   export const idA = 0

@@ -1,6 +1,7 @@
 /** Solver bodies against the planes that they are pressed on (contactPlanes.ts finds them), four at a time, and their rest. */
+import { factor } from './colliders'
 import { planeAt } from './contactPlanes'
-import { bodyRow, contactPlane, F32, material, planeGroup, planeStep, sleepState } from './layouts'
+import { bodyRow, collider, contactPlane, F32, planeGroup, planeStep, sleepState } from './layouts'
 import {
   add4, and4, any4, divide4, dot4, length4, less4, load4, loadI4, maximum4, minimum4, multiply4, notEqual4, or4, select4, splat4,
   store4, subtract4, where4, F4,
@@ -35,7 +36,7 @@ const FAR_OFF: f64 = 1.0e30
  * μₛ, μ, S. `marks` (i32 per body) is set to 1 for who touches a plane.
  */
 export function startPlanes(
-  start: i32, end: i32, pressed: usize, pressedCount: i32, first: i32, nobody: i32, planes: usize, materials: usize, starts: usize,
+  start: i32, end: i32, pressed: usize, pressedCount: i32, first: i32, nobody: i32, planes: usize, colliders: usize, starts: usize,
   moved: usize, marks: usize, h: f64, groups: usize,
 ): void {
   for (let g = start; g < end; g++) {
@@ -49,7 +50,7 @@ export function startPlanes(
       for (; i >= 0 && found < contactPlane.COUNT; found++) {
         const plane = planeAt(planes, i, found)
         if (readF64(plane, contactPlane.collider) < 0.0) break
-        if (startPlane(stepOf(group, found), lane, first + i, plane, materials, starts, moved, h)) writeI32(marks, first + i, 1)
+        if (startPlane(stepOf(group, found), lane, first + i, plane, colliders, i, starts, moved, h)) writeI32(marks, first + i, 1)
       }
       if (found > most) most = found
       for (; found < contactPlane.COUNT; found++) clearPlane(stepOf(group, found), lane)
@@ -72,7 +73,7 @@ function cosineOf(one: usize, other: usize): F4 {
   )
 }
 /** Whether the body touches it where it would end up. */
-function startPlane(step: usize, lane: i32, k: i32, plane: usize, materials: usize, starts: usize, moved: usize, h: f64): bool {
+function startPlane(step: usize, lane: i32, k: i32, plane: usize, colliders: usize, i: i32, starts: usize, moved: usize, h: f64): bool {
   let height = -readF64(plane, contactPlane.level)
   let carried = 0.0
   let gone = 0.0
@@ -86,14 +87,15 @@ function startPlane(step: usize, lane: i32, k: i32, plane: usize, materials: usi
     writeF32(step, planeStep.carryX + 4 * axis + lane, u)
     writeF32(step, planeStep.normalImpulse + 4 * axis + lane, 0.0)
   }
-  const m = truncate(readF64(plane, contactPlane.collider)) * material.SIZE
+  const c = colliders + ((<usize>(truncate(readF64(plane, contactPlane.collider)) * collider.SIZE)) << 3)
+  const grip = factor(c, collider.frictionFactor, i)
   writeF32(step, planeStep.tangentZ + lane, 0.0)
   writeF32(step, planeStep.height + lane, height)
   // n·δ ≥ −gap: no deeper than 0, or than it was, where the surface has since gone on
   writeF32(step, planeStep.gap + lane, height + carried < 0.0 ? -carried : height)
-  writeF32(step, planeStep.staticFriction + lane, readF64(materials, m + material.staticFriction))
-  writeF32(step, planeStep.friction + lane, readF64(materials, m + material.friction))
-  writeF32(step, planeStep.pull + lane, readF64(materials, m + material.stickiness) * h * h)
+  writeF32(step, planeStep.staticFriction + lane, grip * readF64(c, collider.staticFriction))
+  writeF32(step, planeStep.friction + lane, grip * readF64(c, collider.friction))
+  writeF32(step, planeStep.pull + lane, factor(c, collider.stickinessFactor, i) * readF64(c, collider.stickiness) * h * h)
   return height + gone < 0.001 * readF32(starts, k * bodyRow.SIZE + bodyRow.radius)
 }
 function clearPlane(step: usize, lane: i32): void {

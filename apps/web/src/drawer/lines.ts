@@ -81,6 +81,7 @@ export function linesOf(
     ...(now?.measured.links ? LINKS : {}),
     ...(now?.measured.bonds ? BONDS : {}),
     ...(now?.measured.liquid ? LIQUID : {}),
+    ...(now?.measured.temperature ? TEMPERATURE : {}),
     ...(population.influences.some(({ kind }) => kind === 'dock') ? HOME : {}),
     ...coverLines(now?.all.covers ?? [], meshes),
     ...seenLines(now?.all.seen ?? [], meshes),
@@ -215,6 +216,18 @@ const LIQUID: Charts = {
     lines: [
       ['mean', (m) => (m.liquid ? m.liquid.compression * 100 : undefined)],
       ['99 %', (m) => (m.liquid ? m.liquid.high * 100 : undefined)],
+    ],
+  },
+}
+
+const TEMPERATURE: Charts = {
+  temperature: {
+    title: 'Temperature (°C)',
+    format: short(3),
+    lines: [
+      ['coldest', (m) => m.temperature?.coldest],
+      ['mean', (m) => m.temperature?.mean],
+      ['warmest', (m) => m.temperature?.warmest],
     ],
   },
 }

@@ -1,6 +1,7 @@
 import { InputBase, type SxProps, type Theme } from '@mui/material'
 import { useState } from 'react'
 import { NAME_LETTERS } from '../words.ts'
+import { leaveField } from './leave.ts'
 
 interface NameFieldProps {
   label: string
@@ -24,7 +25,7 @@ export function NameField({ label, value, onChange, sx }: NameFieldProps) {
       onBlur={take}
       onKeyDown={(event) => {
         event.stopPropagation()
-        if (event.key === 'Enter') (event.target as HTMLElement).blur()
+        if (event.key === 'Enter') leaveField(event.target as HTMLElement)
         if (event.key === 'Escape') setText(null)
       }}
       inputProps={{ 'aria-label': label }}

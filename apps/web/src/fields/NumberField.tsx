@@ -10,6 +10,7 @@ import {
 } from 'react'
 import { MONO } from '../theme.ts'
 import { evaluate, shown } from './formula.ts'
+import { leaveField } from './leave.ts'
 
 export interface NumberFieldProps {
   label: ReactNode
@@ -250,7 +251,7 @@ function useTyped({ value, unit, range, whole, onChange }: NumberInputProps) {
       // a fault keeps one in the field
       if (event.key === 'Escape' || (event.key === 'Enter' && take())) {
         settled.current = true
-        ;(event.target as HTMLElement).blur()
+        leaveField(event.target as HTMLElement)
       }
       if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return
       event.preventDefault()

@@ -21,6 +21,7 @@ import { floats, positionsOfSome, words, type Columns } from '../state/columns.t
 import { widestRadius } from '../state/neighbours.ts'
 import type { ConstrainedPopulation, ConstraintMoment, Feed } from './constraint.ts'
 import type { Collider, Colliders } from './collider.ts'
+import { LIQUID } from './fluid.ts'
 
 const { collider } = layouts
 
@@ -36,14 +37,14 @@ export function prepareColliders(
 ): Colliders | null {
   const { heap } = moment.machine
   const acting = feeds.slice(0, MOST_COLLIDERS)
-  if (population.isLiquid())
-    for (const feed of acting) feed.rule = { ...feed.rule, friction: 0, sliding: 0, bounce: 0 }
   if (acting.length === 0) return null
+  // what flows neither rubs nor bounces
+  const firm = population.isLiquid() ? firmOf(population, moment) : 0
   const at = heap.allocate(acting.length * collider.SIZE * layouts.F64)
-  const owned: (() => void)[] = [() => heap.free(at), ...feeds.map(({ free }) => free)]
+  const owned: (() => void)[] = [() => heap.free(at), () => heap.free(firm), ...feeds.map(({ free }) => free)]
   acting.forEach((feed, k) => {
     updateSides(population.columns, moment, feed.rule, feed.amount, k)
-    const { record, free } = recordOf(population.columns, moment, feed)
+    const { record, free } = recordOf(population.columns, moment, feed, firm)
     owned.push(free)
     heap.f64(at + k * collider.SIZE * layouts.F64, collider.SIZE).set(record)
   })
@@ -51,10 +52,27 @@ export function prepareColliders(
   return { at, count: list.length, list, free: () => owned.forEach((free) => free()) }
 }
 
+/** Pointer, f32 per particle: 0 where it is liquid, else 1. */
+function firmOf(
+  { columns: { count }, feeds }: ConstrainedPopulation,
+  { machine: { heap } }: ConstraintMoment,
+): number {
+  const firm = heap.allocate(count * 4)
+  const values = heap.f32(firm, count).fill(1)
+  for (const { amount, free } of feeds(LIQUID)) {
+    heap.f32(amount, count).forEach((one, i) => {
+      if (one > 0) values[i] = 0
+    })
+    free()
+  }
+  return firm
+}
+
 function recordOf(
   columns: Columns,
   moment: ConstraintMoment,
   { rule, amount, seed, factors }: Feed<Collider>,
+  firm: number,
 ) {
   const record = new Float64Array(collider.SIZE)
   let free = (): void => {}
@@ -88,7 +106,17 @@ function recordOf(
   record[collider.offset] = rule.offset
   record[collider.seed] = seed
   record[collider.pushOut] = rule.out
-  record.set([factors('bounce'), factors('friction'), factors('sticky')], collider.bounceFactor)
+  const [bounce, friction] = (['bounce', 'friction'] as const).map((name) => {
+    const factor = factors(name)
+    if (factor === 0 || firm === 0) return factor || firm
+    const [values, by] = [
+      moment.machine.heap.f32(factor, columns.count),
+      moment.machine.heap.f32(firm, columns.count),
+    ]
+    values.forEach((one, i) => (values[i] = one * by[i]!))
+    return factor
+  }) as [number, number]
+  record.set([bounce, friction, factors('sticky')], collider.bounceFactor)
   return { record, free }
 }
 

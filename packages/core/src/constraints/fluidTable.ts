@@ -16,6 +16,8 @@ const { bodyRow, contactPlane, fluidWall, MOST_FLUID_NEIGHBOURS, F32 } = layouts
 export interface LiquidRule {
   /** Pa·s */
   viscosity: number
+  /** How heavy it is, times what its density makes it. */
+  weight: number
 }
 
 /** Neighbours are looked for within this many times the support: in a substep they come a little nearer. */
@@ -24,6 +26,8 @@ const MARGIN = 1.05
 export const BALL = Math.PI / 6
 /** What is smaller than particles can tell is stilled by a viscosity of so many ρ·s·√(a·s), a being what acts on most: common practice, no source. */
 const STILLING = 0.02
+/** Nobody is lighter than this, times its density. */
+const LIGHTEST = 1e-3
 /** Nobody is so far off, in metres from the corner of the liquid. */
 const OUT_OF_REACH = 1e15
 
@@ -67,9 +71,11 @@ export function gatherFluid(
   const { machine } = moment
   const { heap } = machine
   const { count: total, block, starts, moved } = bodies
-  const which = block(total * 4)
-  const { count, rules } = selectLiquid(kind, bodies, heap.u32(which, total), machine)
+  const [which, thick, heavy] = [block(total * 4), block(total * 4), block(total * 4)]
+  const traits = { thick: heap.f32(thick, total), heavy: heap.f32(heavy, total) }
+  const count = selectLiquid(kind, bodies, heap.u32(which, total), traits, machine)
   if (count === 0) return null
+  weighDown(bodies, traits.heavy, machine)
   const [position, spacing] = [block(count * 12), block(count * 4)]
   machine.run('crowdOfFluid', count, { which, starts, moved, position, spacing })
   let widest = 0
@@ -94,7 +100,7 @@ export function gatherFluid(
   const { bodies: ids, counts, slots } = table
   machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
   grid.free()
-  spreadRules(bodies, rules, table, count, moment)
+  spreadViscosity(bodies, traits.thick, table, count, moment)
   const places = heap.f32(position, count * 3)
   const low = lowest(places)
   heap.f32(table.places + count * 16, 4).set([OUT_OF_REACH, OUT_OF_REACH, OUT_OF_REACH, 0])
@@ -118,34 +124,61 @@ export function gatherFluid(
   }
 }
 
-/** Bodies that are liquid in this substep: how many, and the rule of each population. */
+/** What each body is as a liquid: Pa·s, and how heavy times its density; what is none is as heavy as it is. */
+interface Traits {
+  thick: Float32Array
+  heavy: Float32Array
+}
+
+/** Bodies that are liquid in this substep: how many, and their traits, by the first influence that makes them one. */
 function selectLiquid(
   kind: ConstraintKind<LiquidRule>,
   { members }: SolverBodies,
   which: Uint32Array,
+  { thick, heavy }: Traits,
   { heap }: Machine,
-) {
+): number {
   let found = 0
-  const rules = members.map(({ population, first, count }) => {
+  heavy.fill(1)
+  for (const { population, first, count } of members) {
     const feeds = population.feeds(kind)
-    const amounts = feeds.map(({ amount }) => heap.f32(amount, count))
-    for (let i = 0; amounts.length > 0 && i < count; i++)
-      if (amounts.some((one) => one[i]! > 0)) which[found++] = first + i
+    const columns = feeds.map(({ amount, rule, factors }) => {
+      const [viscosities, weights] = [factors('viscosity'), factors('weight')]
+      const factor = (pointer: number) => (pointer === 0 ? null : heap.f32(pointer, count))
+      return {
+        rule,
+        amount: heap.f32(amount, count),
+        viscosities: factor(viscosities),
+        weights: factor(weights),
+      }
+    })
+    for (let i = 0; columns.length > 0 && i < count; i++) {
+      const one = columns.find(({ amount }) => amount[i]! > 0)
+      if (!one) continue
+      which[found++] = first + i
+      thick[first + i] = one.rule.viscosity * Math.max(0, one.viscosities?.[i] ?? 1)
+      heavy[first + i] = one.rule.weight * Math.max(LIGHTEST, one.weights?.[i] ?? 1)
+    }
     feeds.forEach(({ free }) => free())
-    return feeds[0]?.rule
-  })
-  return { count: found, rules }
+  }
+  return found
 }
 
-/** The numbers of the rules, entry by entry. */
-function spreadRules(
+/** They give way as much less as they are heavier, and push as much more. */
+function weighDown({ moved, count }: SolverBodies, heavy: Float32Array, { heap }: Machine): void {
+  if (heavy.every((one) => one === 1)) return
+  const rows = heap.f32(moved, count * bodyRow.SIZE)
+  for (let i = 0; i < count; i++) rows[i * bodyRow.SIZE + bodyRow.inverseMass]! /= heavy[i]!
+}
+
+/** Viscosities entry by entry. */
+function spreadViscosity(
   all: SolverBodies,
-  rules: (LiquidRule | undefined)[],
+  thick: Float32Array,
   { bodies, viscosities, clings }: Fluid['table'],
   count: number,
   { machine: { heap }, h }: ConstraintMoment,
 ): void {
-  const { members } = all
   const pull = typicalGain(all) / h
   const [starts, moved] = [heap.f32(all.starts, all.count * 4), heap.f32(all.moved, all.count * 4)]
   const [of, mu, wall] = [
@@ -153,16 +186,13 @@ function spreadRules(
     heap.f32(viscosities, count + 1),
     heap.f32(clings, count + 1),
   ]
-  const ends = members.map((member) => member.first + member.count)
   for (let e = 0; e < count; e++) {
-    let n = 0
-    while (of[e]! >= ends[n]!) n++
-    const { viscosity } = rules[n]!
-    const s = 2 * starts[of[e]! * bodyRow.SIZE + bodyRow.radius]!
-    const w = moved[of[e]! * bodyRow.SIZE + bodyRow.inverseMass]!
+    const body = of[e]!
+    const s = 2 * starts[body * bodyRow.SIZE + bodyRow.radius]!
+    const w = moved[body * bodyRow.SIZE + bodyRow.inverseMass]!
     const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0
-    wall[e] = viscosity
-    mu[e] = viscosity + STILLING * density * s * Math.sqrt(pull * s)
+    wall[e] = thick[body]!
+    mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s)
   }
   mu[count] = 0
 }

@@ -4,7 +4,7 @@ import type { Collider, Colliders } from './collider.ts'
 import type { ConstraintKind, ConstraintMoment, Member, SolverBodies } from './constraint.ts'
 import { contactSweeps, FIRMNESS } from './materials.ts'
 
-const { contactPlane, material, planeGroup } = layouts
+const { contactPlane, planeGroup } = layouts
 
 export const MESH_CONTACTS: ConstraintKind<Collider> = {
   name: 'meshContacts',
@@ -74,10 +74,6 @@ function pressMember(
 ): Pressed {
   const { heap } = machine
   const { population, first, count } = member
-  const materials = block(Math.max(1, found.count) * material.SIZE * layouts.F64)
-  heap
-    .f64(materials, found.count * material.SIZE)
-    .set(found.list.flatMap(({ friction, sliding, sticky }) => [friction, sliding, sticky]))
   const planes = block(count * contactPlane.COUNT * contactPlane.SIZE * layouts.F64)
   member.planes = planes
   member.offsets = block(Math.max(1, found.count) * layouts.F64)
@@ -97,7 +93,7 @@ function pressMember(
   const pressedCount = machine.call('selectPressed', { count, planes, out: pressed })
   const groupCount = Math.ceil(pressedCount / 4)
   const groups = block(groupCount * planeGroup.SIZE * layouts.F32)
-  const which = { pressed, pressedCount, first, nobody, planes, materials }
+  const which = { pressed, pressedCount, first, nobody, planes, colliders: found.at }
   machine.run('startPlanes', groupCount, { ...which, starts, moved, marks, h, groups })
   return { member, colliders: found, groups, count: groupCount }
 }

@@ -7,6 +7,17 @@ import type { CueKind } from './cue.ts'
 import { life } from './life.ts'
 import { maskCue } from './mask.ts'
 import { rest } from './rest.ts'
+import { temperatureCue } from './temperature.ts'
 
 /** Every kind of cue, in the order in which the interface offers them. */
-export const CUES: CueKind[] = [maskCue, after, insideCue, contact, rest, life, goal, attributeCue]
+export const CUES: CueKind[] = [
+  maskCue,
+  after,
+  insideCue,
+  contact,
+  rest,
+  life,
+  goal,
+  temperatureCue,
+  attributeCue,
+]

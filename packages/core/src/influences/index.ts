@@ -16,6 +16,7 @@ import { follow } from './follow.ts'
 import { floor } from './floor.ts'
 import { limits } from './limits.ts'
 import { liquid } from './liquid.ts'
+import { heat } from './heat.ts'
 import { link } from './link.ts'
 import { march } from './march.ts'
 import { mutual } from './mutual.ts'
@@ -38,6 +39,7 @@ import { spin } from './spin.ts'
 import { thin } from './thin.ts'
 import { tumble } from './tumble.ts'
 import { turbulence } from './turbulence.ts'
+import { warmth } from './warmth.ts'
 import { wind } from './wind.ts'
 
 /** Every kind of influence, in the order in which the interface offers them. */
@@ -81,5 +83,7 @@ export const INFLUENCES: InfluenceKind[] = [
   spin,
   face,
   tumble,
+  warmth,
+  heat,
   set,
 ]

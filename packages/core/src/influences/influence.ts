@@ -95,6 +95,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   /** The constraint that it feeds, and its rule now; null where it feeds none. */
   constraint?: ConstraintKind<Rule>
   rule?(values: ValuesOf<P>, substep: Substep): Rule | null
+  /** How heat flows among those that it gives a temperature; see simulation/heat.ts. */
+  heat?(values: ValuesOf<P>): HeatRule
   /** What becomes of those that lie on a mesh; see simulation/coverAccumulation.ts. */
   cover?(values: ValuesOf<P>): CoverRule
   /** Changes what particles are, at the end of the substep. */
@@ -112,6 +114,19 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
 export interface EvenForce {
   acceleration: Vector
   damping: number
+}
+
+/** Of what a population is that has a temperature. */
+export interface HeatRule {
+  /** °C of those that are born, and of what is around those that lie bare. */
+  born: number
+  around: number
+  /** W/(m²·K), W/(m·K), J/(kg·K) */
+  loss: number
+  conductivity: number
+  capacity: number
+  /** How many times as fast as it is. */
+  pace: number
 }
 
 /** How a mesh is covered by the particles of a population. */

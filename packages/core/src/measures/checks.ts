@@ -26,6 +26,7 @@ import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 import { checkCompression, checkEmpty, checkLiquid } from './liquid.ts'
+import { checkTemperature } from './temperature.ts'
 import { checkStrays } from './strays.ts'
 import { mendQuality } from './words.ts'
 
@@ -48,6 +49,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkBonded(population),
       ...checkCovers(shot, population),
       ...checkLiquid(shot, population, index),
+      ...checkTemperature(population, index),
     ]),
   ]
 }

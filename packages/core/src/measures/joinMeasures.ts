@@ -3,6 +3,7 @@
  * slices', by how many each has: they are alike, as ids are dealt out evenly. Overlaps between slices are not known.
  */
 import type { GoalMeasures, Measures, PopulationMeasures } from './measures.ts'
+import type { TemperatureMeasures } from './temperature.ts'
 
 export function joinMeasures(slices: Measures[]): Measures {
   const [first] = slices as [Measures]
@@ -47,6 +48,7 @@ function joinPopulation(slices: PopulationMeasures[]): PopulationMeasures {
     bonds: null,
     pieces: null,
     liquid: null,
+    temperature: joinTemperature(slices),
     strays: (first.strays ?? []).map(({ id }, k) => ({
       id,
       following: total(slices.map(({ strays }) => strays![k]!.following)),
@@ -62,6 +64,16 @@ function joinPopulation(slices: PopulationMeasures[]): PopulationMeasures {
       }),
     ),
   }
+}
+
+function joinTemperature(slices: PopulationMeasures[]): TemperatureMeasures | null {
+  const found = slices.flatMap(({ temperature, alive }) => (temperature ? [{ ...temperature, alive }] : []))
+  if (found.length === 0) return null
+  return {
+    coldest: Math.min(...found.map(({ coldest }) => coldest)),
+    mean: mean(found.map((one) => one.mean), found.map(({ alive }) => alive)),
+    warmest: Math.max(...found.map(({ warmest }) => warmest)),
+  } // prettier-ignore
 }
 
 function joinGoal(slices: GoalMeasures[]): GoalMeasures {

@@ -26,6 +26,7 @@ import {
 } from './contact.ts'
 import { measureCuts, type CutMeasures } from './cuts.ts'
 import { measureLiquid, type LiquidMeasures } from './liquid.ts'
+import { measureTemperature, type TemperatureMeasures } from './temperature.ts'
 import { measurePieces, spinEnergy, type PieceMeasures } from './pieces.ts'
 import { measureSeen, type SeenMeasures } from './seen.ts'
 import { measureStrays, type StrayMeasures } from './strays.ts'
@@ -56,6 +57,8 @@ export interface PopulationMeasures {
   strays?: StrayMeasures[]
   /** Takes from before there were liquids have none. */
   liquid?: LiquidMeasures | null
+  /** Takes from before there were temperatures have none. */
+  temperature?: TemperatureMeasures | null
   energy: EnergyMeasures
   /** How many events of each kind there were in the frame. */
   events: Record<EventKind, number>
@@ -134,6 +137,7 @@ function measurePopulation(
     pieces: measurePieces(world, population, frame),
     strays: measureStrays(world, population, frame),
     liquid: measureLiquid(population),
+    temperature: measureTemperature(population),
     energy: {
       kinetic,
       potential,

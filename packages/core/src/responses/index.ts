@@ -16,6 +16,7 @@ import { radius } from './radius.ts'
 import type { ResponseKind } from './response.ts'
 import { slope } from './slope.ts'
 import { speed } from './speed.ts'
+import { temperature } from './temperature.ts'
 import { travelled } from './travelled.ts'
 
 /** Every kind of response, in the order in which the interface offers them. */
@@ -28,6 +29,7 @@ export const RESPONSES: ResponseKind[] = [
   radius,
   mass,
   travelled,
+  temperature,
   goal,
   mesh,
   mask,

@@ -173,6 +173,7 @@ function inherit(
   if (values.turned === 'parent' && columns.at.angularVelocity) copy('angularVelocity')
   if (values.takes === 'attributes') {
     if (columns.at.colour) copy('colour')
+    if (columns.at.temperature) copy('temperature')
     for (const { id } of source.attributes) copy(ownName(id))
   }
   if (values.sizes !== undefined)

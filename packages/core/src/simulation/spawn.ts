@@ -16,6 +16,7 @@ import { turningOf } from '../scene/turning.ts'
 import { floats, randomKeys, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import { worldNormals, worldPoints } from './birthPlaces.ts'
+import { bornTemperature } from './heat.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
 import type { Emission, PopulationState, Stretch } from './world.ts'
 
@@ -130,6 +131,7 @@ export function giveMakeup(
         ? Infinity
         : Math.max(0, vary(particle.lifespan, draws[k * 4 + 1]!, 'unit')) / rate
   }
+  if (columns.at.temperature) floats(columns, 'temperature').fill(bornTemperature(source, to), first)
   if (columns.at.birthRadius) floats(columns, 'birthRadius').set(radii.subarray(first), first)
   return first
 }

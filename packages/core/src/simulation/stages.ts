@@ -11,6 +11,7 @@ import { floats } from '../state/columns.ts'
 import { applyBodyForces } from './bodyForces.ts'
 import { accumulateCovers } from './coverAccumulation.ts'
 import { emit } from './emission.ts'
+import { conductHeat } from './heat.ts'
 import { applyForces, constrained, runInfluences } from './influencePass.ts'
 import { drift, integrate } from './motion.ts'
 import { bearOffspring } from './offspring.ts'
@@ -166,6 +167,14 @@ export const STAGES: Stage[] = [
     opens: true,
     settledOnly: true,
     run: (moment) => bearOffspring(moment),
+  },
+  {
+    name: 'heat',
+    does: 'heat flows from warm particles to cold ones, and out of those that lie bare',
+    cheaper: 'fewer particles that have Warmth',
+    settledOnly: true,
+    perFrame: true,
+    run: conductHeat,
   },
   {
     name: 'covers',

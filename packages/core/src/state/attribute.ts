@@ -30,6 +30,13 @@ export interface Attribute {
   shown?: readonly string[]
 }
 
+/** A number that a rule tells of particles, in files and tables by its name. */
+export const told = (name: string, unit: string, does: string, frames: Kept, keep: string): Attribute => ({
+  ...{ type: 'f32', width: 1, unit, does, role: 'state', exists: 'asked', start: [0], frames, keep },
+  files: { ply: [name], usd: `float[] primvars:${name}`, vtk: name },
+  shown: [name],
+})
+
 /** The name of an attribute that an artist added, by its id. */
 export type OwnName = `own.${string}`
 export const ownName = (id: string): OwnName => `own.${id}`

@@ -5,7 +5,7 @@
  */
 
 import { layouts } from '@tangle/kernels'
-import type { Attribute, OffspringName, OwnName } from './attribute.ts'
+import { told, type Attribute, type OffspringName, type OwnName } from './attribute.ts'
 import { WORKINGS } from './workings.ts'
 
 const state = { role: 'state', exists: 'always', start: null } as const
@@ -242,18 +242,13 @@ const BUILT_IN = {
     keep: 'orientation',
     files: { ply: ['wx', 'wy', 'wz'], usd: 'vector3f[] angularVelocities', vtk: 'angularVelocity' },
   },
-  stress: {
-    type: 'f32',
-    width: 1,
-    unit: '',
-    does: 'of what its bonds bear, the highest share that one of them bears',
-    ...asked,
-    start: [0],
-    frames: { error: 2 ** -10 },
-    keep: 'bonds',
-    files: { ply: ['stress'], usd: 'float[] primvars:stress', vtk: 'stress' },
-    shown: ['stress'],
-  },
+  stress: told(
+    'stress',
+    '',
+    'of what its bonds bear, the highest share that one of them bears',
+    { error: 2 ** -10 },
+    'bonds',
+  ),
   bonds: {
     type: 'u32',
     width: 1,
@@ -264,29 +259,18 @@ const BUILT_IN = {
     frames: 'exact',
     keep: 'bonds',
   },
-  pressure: {
-    type: 'f32',
-    width: 1,
-    unit: 'Pa',
-    does: 'pressure of a liquid at it',
-    ...asked,
-    start: [0],
-    frames: { share: 2 ** -10 },
-    keep: 'liquid',
-    files: { ply: ['pressure'], usd: 'float[] primvars:pressure', vtk: 'pressure' },
-    shown: ['pressure'],
-  },
-  compression: {
-    type: 'f32',
-    width: 1,
-    unit: '',
-    does: 'how much denser a liquid is at it than at rest: 0.01 is a hundredth; below 0 at its surface',
-    ...asked,
-    start: [0],
-    frames: { error: 2 ** -12 },
-    keep: 'liquid',
-    files: { ply: ['compression'], usd: 'float[] primvars:compression', vtk: 'compression' },
-    shown: ['compression'],
+  pressure: told('pressure', 'Pa', 'pressure of a liquid at it', { share: 2 ** -10 }, 'liquid'),
+  compression: told(
+    'compression',
+    '',
+    'how much denser a liquid is at it than at rest: 0.01 is a hundredth; below 0 at its surface',
+    { error: 2 ** -12 },
+    'liquid',
+  ),
+  // emission gives it
+  temperature: {
+    ...told('temperature', '°C', 'how warm it is', { error: 2 ** -7 }, 'temperature'),
+    start: null,
   },
   goal1: goalPlace,
   goalAt1: goalWeights,

@@ -1,0 +1,13 @@
+import { each, type ResponseKind } from './response.ts'
+
+export const temperature: ResponseKind = {
+  from: 'temperature',
+  label: 'temperature',
+  unit: '°C',
+  usual: [0, 100],
+  attributes: ['temperature'],
+  write: each((_, read) => {
+    const t = read('temperature')
+    return (i) => t[i]!
+  }),
+}

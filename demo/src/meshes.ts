@@ -5,6 +5,7 @@ import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
 import { HAIR_MESHES } from './hair.ts'
 import { SCAN_MESHES } from './scan.ts'
 import { SLIP_MESHES } from './slip.ts'
+import { TAR_MESHES } from './tarKettle.ts'
 
 /** The shapes of Heron Quay, at plausible real sizes. */
 export interface DemoMesh {
@@ -346,6 +347,7 @@ export const MESHES: DemoMesh[] = [
   { id: 'sky', name: 'Sky sheet', make: sky },
   { id: 'ground', name: 'Ground', make: ground },
   ...SLIP_MESHES,
+  ...TAR_MESHES,
   ...BROKEN_MESHES,
   ...SCAN_MESHES,
   ...HAIR_MESHES,

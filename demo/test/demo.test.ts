@@ -50,6 +50,8 @@ const HEIGHTS: Record<string, [number, number]> = {
   slipway: [0.25, 0.3],
   trestle: [2.2, 2.4],
   tub: [0.4, 0.45],
+  kettle: [0.24, 0.26],
+  stones: [0.1, 0.12],
   rivet: [0.08, 0.1],
   nut: [0.02, 0.03],
   washer: [0.005, 0.01],

@@ -23,6 +23,7 @@ const packed = packPopulation({
     position: Float32Array.from({ length: COUNT * 3 }, (_, k) => k),
     velocity: Float32Array.from({ length: COUNT * 3 }, (_, k) => (k % 3 === 0 ? k / 3 : 0)),
     radius: new Float32Array(COUNT).fill(0.5),
+    temperature: Float32Array.from([20, 30, 40, 50, 60, 70]),
     'own.heat': Float32Array.from([300, 100, 600, 200, 500, 400]),
     'own.way': Float32Array.from({ length: COUNT * 3 }, (_, k) => -k),
   },
@@ -31,7 +32,7 @@ const columns = particleColumns(packed, rules)
 
 test('columns read what particles have, and the population’s own attributes part by part', () => {
   expect(Object.keys(columns)).toEqual([
-    'id', 'phase', 'x', 'y', 'z', 'speed', 'age', 'radius', 'travelled', 'opacity', 'heat', 'way.x', 'way.y', 'way.z',
+    'id', 'phase', 'x', 'y', 'z', 'speed', 'age', 'radius', 'travelled', 'opacity', 'temperature', 'heat', 'way.x', 'way.y', 'way.z',
   ]) // prettier-ignore
   const row = (i: number) => Object.values(columns).map((one) => shown(one, i))
   expect(row(4)).toEqual([
@@ -45,6 +46,7 @@ test('columns read what particles have, and the population’s own attributes pa
     '0.5',
     '0',
     '1.00',
+    '60',
     '500',
     '-12',
     '-13',
@@ -52,6 +54,7 @@ test('columns read what particles have, and the population’s own attributes pa
   ])
   expect(spreading(columns)).not.toContain('phase')
   expect(columns.heat!.unit).toBe('K')
+  expect(columns.temperature!.unit).toBe('°C')
   // a frame from before the attribute was added
   expect(Object.keys(particleColumns({ ...packed, own: {} }, rules))).not.toContain('heat')
 })

@@ -122,6 +122,7 @@ export { threadsOf, type ThreadedFrame, type ThreadFrame } from './look/threads.
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export {
   attributesOf,
+  isTold,
   KEEP_PRESETS,
   KEEPABLE,
   keptAttributes,

@@ -8,6 +8,7 @@ import type { InfluenceKind } from './influences/influence.ts'
 import { MASKS } from './masks/index.ts'
 import { BONDS } from './constraints/bondKind.ts'
 import { LIQUID } from './constraints/fluid.ts'
+import { FLOATING } from './constraints/fluidTable.ts'
 import { LINKS } from './constraints/links.ts'
 import { MESH_CONTACTS } from './constraints/meshContacts.ts'
 import { PARTICLE_CONTACTS } from './constraints/particleContacts.ts'
@@ -26,6 +27,7 @@ export const CONSTRAINTS: ConstraintKind[] = [
   BONDS,
   PARTICLE_CONTACTS,
   LIQUID,
+  FLOATING,
   MESH_CONTACTS,
 ].map((kind) => kind as unknown as ConstraintKind)
 

@@ -48,7 +48,7 @@ function filled(
 }
 /** Their velocities are −2/s times their places. */
 const skinAt = (places: Float32Array, width: number, skin = SKIN) =>
-  skinOf(skin, places, places.map((x) => -2 * x), new Float32Array(places.length / 3).fill(width / 2)) // prettier-ignore
+  skinOf(skin, places, new Float32Array(places.length / 3).fill(width / 2), [places.map((x) => -2 * x)]) // prettier-ignore
 
 test('each case of a cube crosses the edges that it must once, and what is within is the same from either side', () => {
   CASES.forEach((loops, mask) => {
@@ -96,7 +96,7 @@ test.each([
       expect(Math.abs(Math.sqrt(x! ** 2 + y! ** 2 + z! ** 2) / radius - 1)).toBeLessThan(0.12)
     }
     // an even flow goes on to the vertices, but for what of it lies on one side of them only
-    const off = mesh.velocities.map((v, k) => Math.abs(v + 2 * mesh.positions[k]!) / radius)
+    const off = mesh.carried[0]!.map((v, k) => Math.abs(v + 2 * mesh.positions[k]!) / radius)
     expect(Math.max(...off)).toBeLessThan(2.4 / n)
     const module = await Module()
     module.setup()

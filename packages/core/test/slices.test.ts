@@ -62,6 +62,7 @@ const INTERACTING = [
   'bonds',
   'calm',
   'cover',
+  'float',
   'flock',
   'link',
   'mutual',

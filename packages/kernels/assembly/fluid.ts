@@ -34,9 +34,13 @@ export function crowdOfFluid(
   }
 }
 
-/** Of each the others within `margin` times the support of both; of more than the list holds the nearest. `counts` are in fours. */
+/**
+ * Of each the others within `margin` times the support of both; of more than the list holds the nearest. `counts` are in fours. `solid` (i32 each; 0: nobody
+ * is) says who is none: those do not see one another.
+ */
 export function listFluid(
-  start: i32, end: i32, cells: usize, widest: f64, margin: f64, which: usize, nobody: i32, bodies: usize, counts: usize, slots: usize, thread: i32,
+  start: i32, end: i32, cells: usize, widest: f64, margin: f64, which: usize, solid: usize, nobody: i32, bodies: usize, counts: usize, slots: usize,
+  thread: i32,
 ): void {
   const entries = entriesOf(cells)
   const list = listOf(cells, thread)
@@ -54,6 +58,7 @@ export function listFluid(
       const other = entryAt(list, n)
       const reach = margin * (s + readF32(entries, other * gridEntry.SIZE + gridEntry.radius))
       if (squaredAt(list, n) >= reach * reach) continue
+      if (solid != 0 && readI32(solid, i) != 0 && readI32(solid, particleOf(cells, other)) != 0) continue
       writeI32(own, kept, other)
       kept++
     }

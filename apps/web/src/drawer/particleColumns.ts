@@ -1,4 +1,4 @@
-import type { OwnAttribute, Population } from '@tangle/core'
+import { ATTRIBUTES, TOLD, type OwnAttribute, type Population } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 import type { Column, Columns } from './columns.ts'
 
@@ -41,9 +41,18 @@ export function particleColumns(packed: PackedPopulation, { phases, attributes }
       read: (i) => traits[i * 4 + 1]! / 255,
       words: (i) => (traits[i * 4 + 1]! / 255).toFixed(2),
     },
+    ...toldColumns(packed),
     ...Object.assign({}, ...attributes.map((one) => ownColumns(one, packed.own[one.id]))),
   }
 }
+
+const toldColumns = ({ told }: PackedPopulation): Columns =>
+  Object.fromEntries(
+    TOLD.flatMap((name): [string, Column][] => {
+      const values = told[name]
+      return values ? [[name, { label: name, unit: ATTRIBUTES[name].unit, read: (i) => values[i]! }]] : []
+    }),
+  )
 
 function ownColumns({ id, name, type, unit }: OwnAttribute, values: Float32Array | undefined): Columns {
   // frames from before it was added have none

@@ -1,11 +1,11 @@
 /** Meshes that change their shape: they and what lies on them, as the engine has them at the moment. */
-import { coverId, INFLUENCES, rampTable, skinId, type Look, type Shot } from '@tangle/core'
+import { coverId, INFLUENCES, rampTable, skinId, type Look, type Population, type Shot } from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
 import { BufferGeometry, Color, Mesh, type Group, type MeshStandardMaterial } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { INNER } from './pieces.ts'
 import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
-import { skinMaterial } from './skins.ts'
+import { colourSkin, skinMaterial } from './skins.ts'
 
 type RGB = [number, number, number]
 /** Of what lies on meshes, linear RGB. */
@@ -26,9 +26,16 @@ function partsOf(mesh: PackedMesh): PackedMesh[] {
   return known
 }
 
+interface Live {
+  object: Mesh<BufferGeometry, MeshStandardMaterial>
+  shown: PackedMesh
+  /** Of a skin. */
+  look: Look | undefined
+}
+
 /** @param tone of bare meshes */
 export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColours, tone: number) {
-  const live = new Map<string, { object: Mesh<BufferGeometry, MeshStandardMaterial>; shown: PackedMesh }>()
+  const live = new Map<string, Live>()
 
   function keepOnly(stays: (id: string) => boolean): void {
     for (const [id, { object }] of live) {
@@ -38,10 +45,10 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       live.delete(id)
     }
   }
-  function show(mesh: PackedMesh, ownTone: RGB | undefined, isSkin: boolean): void {
+  function show(mesh: PackedMesh, ownTone: RGB | undefined, skinned: Population | undefined): void {
     const known = live.get(mesh.id)
-    if (known?.shown === mesh) return
-    const material = (): MeshStandardMaterial => (isSkin ? skinMaterial() : liveMaterial(colours, tone))
+    if (known?.shown === mesh && known.look === skinned?.look) return
+    const material = (): MeshStandardMaterial => (skinned ? skinMaterial() : liveMaterial(colours, tone))
     const object = known?.object ?? new Mesh(new BufferGeometry(), material())
     if (ownTone) {
       object.material.color.setRGB(...ownTone)
@@ -50,8 +57,13 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
     }
     object.frustumCulled = false
     fillLive(object, mesh)
+    const coloured = skinned ? colourSkin(object.geometry, mesh, skinned) : false
+    if (coloured) object.material.color.set('white')
+    if (skinned?.look.skin) object.material.opacity = skinned.look.skin.opacity
+    if (object.material.vertexColors !== coloured) object.material.needsUpdate = true
+    object.material.vertexColors = coloured
     if (!known) group.add(object)
-    live.set(mesh.id, { object, shown: mesh })
+    live.set(mesh.id, { object, shown: mesh, look: skinned?.look })
   }
 
   // darker, as the inside of pieces is
@@ -70,7 +82,8 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       keepOnly((id) => now.some((mesh) => mesh.id === id))
       for (const mesh of now) {
         const own = covers.get(mesh.id) ?? skins.get(mesh.id)
-        show(mesh, mesh.id.endsWith(CUT_PART) ? cut : own, skins.has(mesh.id))
+        const skinned = shot.populations.find(({ id }) => skinId(id) === mesh.id)
+        show(mesh, mesh.id.endsWith(CUT_PART) ? cut : own, skinned)
       }
     },
   }

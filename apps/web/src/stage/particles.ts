@@ -1,4 +1,4 @@
-import type { Look } from '@tangle/core'
+import { isTold, type Look } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
 import {
   AdditiveBlending,
@@ -110,7 +110,7 @@ export function drawPopulation(): DrawnPopulation {
       uniforms.range!.value.set(...look.colour.range)
       const { from } = look.colour
       const byShades = shaded.colours ? 'own' : shaded.values ? 'attribute' : null
-      const read = from === 'own' || from === 'attribute' ? (byShades ?? 'age') : from
+      const read = from === 'own' || from === 'attribute' || isTold(from) ? (byShades ?? 'age') : from
       uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : read)
       byPhase?.forEach((colour, i) => (uniforms.phases!.value as Color[])[i]?.set(colour))
       // instances that can't be drawn are drawn as spheres

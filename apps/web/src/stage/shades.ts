@@ -1,5 +1,5 @@
 /** What colours each particle of a population on the stage, where that is more than its age, speed or way. */
-import type { Look, OwnAttribute } from '@tangle/core'
+import { isTold, type Look, type OwnAttribute } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
 
 export interface Shades {
@@ -36,6 +36,7 @@ function brightnessOf(
 type Coloured = Pick<Shades, 'colours' | 'values'>
 function colouredBy(population: PackedPopulation, { colour }: Look, attributes: OwnAttribute[]): Coloured {
   if (colour.from === 'own') return { colours: population.colours, values: null }
+  if (isTold(colour.from)) return { colours: null, values: population.told[colour.from] ?? null }
   const chosen = attributes.find(({ id }) => colour.from === 'attribute' && id === colour.attribute)
   const values = chosen && population.own[chosen.id]
   if (!chosen || !values) return { colours: null, values: null }

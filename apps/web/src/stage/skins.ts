@@ -1,11 +1,13 @@
-import { FrontSide, MeshStandardMaterial } from 'three'
+import type { Population } from '@tangle/core'
+import { coloursOf } from '@tangle/formats'
+import type { PackedMesh } from '@tangle/runtime/browser'
+import { BufferAttribute, FrontSide, MeshStandardMaterial, type BufferGeometry } from 'three'
 
 /** A liquid's skin: seen through from in front, a mirror of the sky along its rim (Schlick 1994, of water: 0.02). */
 export function skinMaterial(): MeshStandardMaterial {
   const material = new MeshStandardMaterial({
     roughness: 0.08,
     transparent: true,
-    opacity: 0.72,
     side: FrontSide,
   })
   material.onBeforeCompile = (shader) => {
@@ -19,4 +21,18 @@ export function skinMaterial(): MeshStandardMaterial {
     )
   }
   return material
+}
+
+/** Gives a skin the colours of its particles, where its look says so. @returns whether it did */
+export function colourSkin(
+  geometry: BufferGeometry,
+  mesh: PackedMesh,
+  { look, attributes }: Population,
+): boolean {
+  if (look.skin?.colour !== 'look') return false
+  const { id, positions, velocities, columns } = mesh
+  const carried = { ...columns, ...(velocities ? { velocity: velocities } : {}) }
+  const colours = coloursOf(look, { id, count: positions.length / 3, columns: carried }, attributes)
+  geometry.setAttribute('color', new BufferAttribute(colours, 3))
+  return true
 }

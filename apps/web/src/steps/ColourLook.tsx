@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material'
-import type { Look, OwnAttribute, Population } from '@tangle/core'
+import { attributesOf, TOLD, type Look, type OwnAttribute, type Population } from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { RampField } from '../fields/RampField.tsx'
@@ -14,6 +14,10 @@ const UNITS: Record<Colour['from'], string> = {
   age: '',
   speed: 'm/s',
   travelled: 'm',
+  temperature: '°C',
+  pressure: 'Pa',
+  compression: '',
+  stress: '',
   own: '',
   attribute: '',
 }
@@ -22,6 +26,10 @@ const RANGES: Record<Colour['from'], [number, number]> = {
   age: [0, 1],
   speed: [0, 5],
   travelled: [0, 3],
+  temperature: [20, 100],
+  pressure: [0, 5000],
+  compression: [-0.05, 0.05],
+  stress: [0, 1],
   own: [0, 1],
   attribute: [0, 1],
 }
@@ -33,6 +41,8 @@ export function ColourLook({ population, path }: { population: Population; path:
   const chosen = population.attributes.find(
     ({ id }) => colour.from === 'attribute' && id === colour.attribute,
   )
+  const { builtIn } = attributesOf(population)
+  const told = TOLD.filter((name) => builtIn.includes(name))
   const change = (value: Partial<Colour>, gesture?: string): void =>
     put(path, { ...colour, ...value }, gesture)
   return (
@@ -45,6 +55,7 @@ export function ColourLook({ population, path }: { population: Population; path:
             age: 'age',
             speed: 'speed',
             travelled: 'distance',
+            ...Object.fromEntries(told.map((name) => [name, name])),
             own: 'own',
             ...(population.attributes.length > 0 ? { attribute: 'attribute' } : {}),
           }}

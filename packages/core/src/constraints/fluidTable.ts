@@ -20,12 +20,22 @@ export interface LiquidRule {
   weight: number
 }
 
+/** What floats in liquids: it takes part in theirs, and is none. */
+export const FLOATING: ConstraintKind<Record<string, never>> = {
+  name: 'floating',
+  does: 'what is in a liquid pushes it aside, floats or sinks, and is carried along',
+  couples: true,
+  prepare: () => null,
+}
+
 /** Neighbours are looked for within this many times the support: in a substep they come a little nearer. */
 const MARGIN = 1.05
 /** A ball as a share of the cell that is as wide. */
 export const BALL = Math.PI / 6
 /** What is smaller than particles can tell is stilled by a viscosity of so many ρ·s·√(a·s), a being what acts on most: common practice, no source. */
 const STILLING = 0.02
+/** Pa·s of what is solid: what is between it and a liquid is twice as thick as that (a harmonic mean). */
+const STIFF = 1e9
 /** Nobody is lighter than this, times its density. */
 const LIGHTEST = 1e-3
 /** Nobody is so far off, in metres from the corner of the liquid. */
@@ -71,8 +81,12 @@ export function gatherFluid(
   const { machine } = moment
   const { heap } = machine
   const { count: total, block, starts, moved } = bodies
-  const [which, thick, heavy] = [block(total * 4), block(total * 4), block(total * 4)]
-  const traits = { thick: heap.f32(thick, total), heavy: heap.f32(heavy, total) }
+  const [which, solid, thick, heavy] = [0, 0, 0, 0].map(() => block(total * 4)) as [number, number, number, number] // prettier-ignore
+  const traits = {
+    thick: heap.f32(thick, total),
+    heavy: heap.f32(heavy, total),
+    solid: heap.u32(solid, total),
+  }
   const count = selectLiquid(kind, bodies, heap.u32(which, total), traits, machine)
   if (count === 0) return null
   weighDown(bodies, traits.heavy, machine)
@@ -98,7 +112,7 @@ export function gatherFluid(
     wallOf: words(total),
   }
   const { bodies: ids, counts, slots } = table
-  machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
+  machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, solid, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
   grid.free()
   spreadViscosity(bodies, traits.thick, table, count, moment)
   const places = heap.f32(position, count * 3)
@@ -124,44 +138,47 @@ export function gatherFluid(
   }
 }
 
-/** What each body is as a liquid: Pa·s, and how heavy times its density; what is none is as heavy as it is. */
+/** What each body is as a liquid: Pa·s, and how heavy times its density; what is none is as heavy as it is. Of each that takes part: whether it floats in it as a solid. */
 interface Traits {
   thick: Float32Array
   heavy: Float32Array
+  solid: Uint32Array
 }
 
-/** Bodies that are liquid in this substep: how many, and their traits, by the first influence that makes them one. */
+/** Bodies that are liquid in this substep, or float: how many, 0 where none is liquid; their traits are by the first influence that makes them one. */
 function selectLiquid(
   kind: ConstraintKind<LiquidRule>,
   { members }: SolverBodies,
   which: Uint32Array,
-  { thick, heavy }: Traits,
+  { thick, heavy, solid }: Traits,
   { heap }: Machine,
 ): number {
-  let found = 0
+  let [found, liquid] = [0, 0]
   heavy.fill(1)
   for (const { population, first, count } of members) {
-    const feeds = population.feeds(kind)
+    const afloat = population.feeds(FLOATING).map((feed) => ({ ...feed, rule: null }))
+    const feeds = [...population.feeds(kind), ...afloat]
     const columns = feeds.map(({ amount, rule, factors }) => {
-      const [viscosities, weights] = [factors('viscosity'), factors('weight')]
-      const factor = (pointer: number) => (pointer === 0 ? null : heap.f32(pointer, count))
-      return {
-        rule,
-        amount: heap.f32(amount, count),
-        viscosities: factor(viscosities),
-        weights: factor(weights),
+      const factor = (name: string): Float32Array | null => {
+        const pointer = factors(name)
+        return pointer === 0 ? null : heap.f32(pointer, count)
       }
+      const [viscosities, weights] = [factor('viscosity'), factor('weight')]
+      return { rule, amount: heap.f32(amount, count), viscosities, weights }
     })
     for (let i = 0; columns.length > 0 && i < count; i++) {
       const one = columns.find(({ amount }) => amount[i]! > 0)
       if (!one) continue
+      const { rule, viscosities, weights } = one
+      solid[found] = rule ? 0 : 1
+      if (rule) liquid++
+      thick[first + i] = rule ? rule.viscosity * Math.max(0, viscosities?.[i] ?? 1) : STIFF
+      heavy[first + i] = rule ? rule.weight * Math.max(LIGHTEST, weights?.[i] ?? 1) : 1
       which[found++] = first + i
-      thick[first + i] = one.rule.viscosity * Math.max(0, one.viscosities?.[i] ?? 1)
-      heavy[first + i] = one.rule.weight * Math.max(LIGHTEST, one.weights?.[i] ?? 1)
     }
     feeds.forEach(({ free }) => free())
   }
-  return found
+  return liquid === 0 ? 0 : found
 }
 
 /** They give way as much less as they are heavier, and push as much more. */
@@ -191,7 +208,8 @@ function spreadViscosity(
     const s = 2 * starts[body * bodyRow.SIZE + bodyRow.radius]!
     const w = moved[body * bodyRow.SIZE + bodyRow.inverseMass]!
     const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0
-    wall[e] = thick[body]!
+    // solids meet walls by friction
+    wall[e] = thick[body]! < STIFF ? thick[body]! : 0
     mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s)
   }
   mu[count] = 0

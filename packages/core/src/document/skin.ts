@@ -20,6 +20,21 @@ export const SKIN = {
     usual: [0, 1],
     step: 0.05,
   }),
+  colour: choice({
+    label: 'Coloured',
+    help: 'Of one colour, the middle of the ramp, or as its particles are',
+    default: 'even',
+    options: { even: 'evenly', look: 'as its particles' },
+  }),
+  opacity: number({
+    label: 'Opacity',
+    unit: '×',
+    help: 'How little is seen through it on the stage: water some 0.7, tar 1',
+    default: 0.72,
+    range: [0.05, 1],
+    usual: [0.2, 1],
+    step: 0.01,
+  }),
   particles: choice({
     label: 'Particles',
     help: 'Whether the stage draws them as well; takes and files have them either way',

@@ -315,6 +315,10 @@ export interface Skin {
   cells: number
   /** 0–1: how far places are drawn to the middle of their neighbours. */
   smoothing: number
+  /** even or look: of one colour, or of those of its particles. */
+  colour: string
+  /** On the stage, 0–1. */
+  opacity: number
   /** hidden or drawn. */
   particles: string
 }
@@ -372,8 +376,10 @@ export interface Trail {
   ramp: RampChoice
   opacityEnd: number
 }
+/** Attributes that rules tell of particles, by which a look colours. */
+export const TOLD = ['temperature', 'pressure', 'compression', 'stress'] as const
 /** `own` is the colour that Colour influences give, white without them; `attribute` reads one of the population's own. */
-export const COLOUR_SOURCES = ['age', 'speed', 'travelled', 'own', 'attribute'] as const
+export const COLOUR_SOURCES = ['age', 'speed', 'travelled', ...TOLD, 'own', 'attribute'] as const
 export type ColourSource = (typeof COLOUR_SOURCES)[number]
 
 export interface Stage {

@@ -13,6 +13,7 @@ import { calm } from './calm.ts'
 import { collide } from './collide.ts'
 import { flock } from './flock.ts'
 import { follow } from './follow.ts'
+import { float } from './float.ts'
 import { floor } from './floor.ts'
 import { limits } from './limits.ts'
 import { liquid } from './liquid.ts'
@@ -69,6 +70,7 @@ export const INFLUENCES: InfluenceKind[] = [
   stay,
   link,
   liquid,
+  float,
   collide,
   floor,
   selfCollision,

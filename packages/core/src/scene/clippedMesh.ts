@@ -17,6 +17,8 @@ export interface MeshFrame {
   inner?: number
   /** m/s of its vertices, where these are others in every frame. */
   velocities?: Float32Array
+  /** Attributes of particles at its vertices, by their names, of a skin. */
+  columns?: Record<string, Float32Array>
 }
 
 /**

@@ -1,7 +1,7 @@
 import { INFLUENCES } from '../registry.ts'
 import { coveredMeshes } from './coveredMeshes.ts'
 import { qualityOf } from './quality.ts'
-import { attributesOf } from './requiredAttributes.ts'
+import { attributesOf, carriedBySkin } from './requiredAttributes.ts'
 import { valueAt, valuesAt } from '../document/keys.ts'
 import type { Key, Keyed } from '../document/parameters.ts'
 import type { Birth, Influence, Population, Shot } from '../document/types.ts'
@@ -40,7 +40,7 @@ export function firstChangedFrame(before: Shot, after: Shot): number | null {
       attributesOf(p, shot.populations),
       p.keep,
       // frames hold skins as they were made
-      p.look.skin && [p.look.skin.cells, p.look.skin.smoothing],
+      p.look.skin && [p.look.skin.cells, p.look.skin.smoothing, carriedBySkin(p)],
     ]),
     // a covered mesh is another one to collide with
     [...coveredMeshes(shot)],

@@ -1,6 +1,6 @@
 /** Which attributes a population has, and which of them takes keep. */
 import { birthKind, CUES, INFLUENCES, RESPONSES } from '../registry.ts'
-import type { ColourSource, Population, Precision } from '../document/types.ts'
+import { TOLD, type Look, type Population, type Precision } from '../document/types.ts'
 import {
   OFFSPRING,
   offspringName,
@@ -27,7 +27,7 @@ export function attributesOf(
   const wanted = new Set<string>()
   // others that touch it ask for the same as if it touched them
   if (all.some((one) => one.influences.some((other) => other.with === source.id))) wanted.add('startVelocity')
-  if (look.colour.from === 'travelled') wanted.add('travelled')
+  if (look.colour.from === 'travelled' || isTold(look.colour.from)) wanted.add(look.colour.from)
   if (look.colour.from === 'own') wanted.add('colour')
   if (look.draw === 'discs' || look.draw === 'instances') wanted.add('orientation')
   goals.forEach((goal, n) => {
@@ -66,18 +66,21 @@ export function attributesOf(
 /** What an artist may choose to keep, in the order of the table. */
 export const KEEPABLE = [...new Set(Object.values(ATTRIBUTES).flatMap(({ keep }) => keep ?? []))]
 
-const COLOURED_BY: Record<ColourSource, string | null> = {
-  age: 'age',
-  speed: 'velocity',
-  travelled: 'travelled',
-  own: 'colour',
-  attribute: null,
+/** Whether it is an attribute that rules tell of particles. */
+export const isTold = (source: string): source is (typeof TOLD)[number] =>
+  (TOLD as readonly string[]).includes(source)
+
+/** What takes keep an attribute by that a look colours by. */
+function keptFor({ from, attribute }: Look['colour']): string | undefined {
+  if (from === 'attribute') return attribute
+  const name = { age: 'age', speed: 'velocity', travelled: 'travelled', own: 'colour' } as const
+  return ATTRIBUTES[isTold(from) ? from : name[from]].keep
 }
 
 /** The attributes that takes and files keep of a population: who and where, what it says and what its look reads. */
 export function keptAttributes({ keep, look, attributes }: Population): AttributeName[] {
   const chosen = new Set(keep ?? [...KEEPABLE, ...attributes.map(({ id }) => id)])
-  const coloured = COLOURED_BY[look.colour.from] ?? look.colour.attribute
+  const coloured = keptFor(look.colour)
   if (coloured) chosen.add(coloured)
   if (look.draw === 'instances' || look.draw === 'pieces') chosen.add('radius').add('orientation')
   if (look.threads) chosen.add('parent').add('age')
@@ -90,6 +93,18 @@ export function keptAttributes({ keep, look, attributes }: Population): Attribut
     ...BUILT_IN_NAMES.filter((name) => isKept(ATTRIBUTES[name])),
     ...attributes.filter(({ id }) => chosen.has(id)).map(({ id }) => ownName(id)),
   ]
+}
+
+/** What a skin carries to its vertices: of what is kept, temperature, colour, the artist's own numbers, and what the look colours by. */
+export function carriedBySkin(population: Population): AttributeName[] {
+  const { look, attributes } = population
+  const { builtIn } = attributesOf(population)
+  const { from } = look.colour
+  const chosen = new Set<AttributeName>(['temperature', 'colour'])
+  if (from === 'age' || from === 'travelled' || isTold(from)) chosen.add(from)
+  for (const { id, type } of attributes) if (type !== 'whole') chosen.add(ownName(id))
+  const there = new Set<AttributeName>([...builtIn, ...attributes.map(({ id }) => ownName(id))])
+  return keptAttributes(population).filter((name) => chosen.has(name) && there.has(name))
 }
 
 /** Choices of what takes keep, by what they are for; null is everything. */

@@ -112,6 +112,7 @@ function weigh(
     cells: grid.at,
     widest,
     margin: 1,
+    solid: 0,
     which,
     nobody: count,
     bodies,

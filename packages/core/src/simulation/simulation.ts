@@ -5,7 +5,6 @@ import { seedFrom } from '../math/random.ts'
 import { add, scale } from '../math/vector.ts'
 import { meanOf } from '../document/parameters.ts'
 import type { Population, Shot } from '../document/types.ts'
-import { skinId, skinOf } from '../skin/skin.ts'
 import { clippedMesh, type MeshFrame } from '../scene/clippedMesh.ts'
 import { seenIn, type SeenPlaces } from '../scene/seen.ts'
 import { cutFaces, cutMesh } from '../scene/solidCut.ts'
@@ -20,6 +19,7 @@ import { coverMesh, createCovers } from './covers.ts'
 import { createPosedPieces, posePieces } from './posedPieces.ts'
 import { isLiquid } from './influencePass.ts'
 import { createScene, type Scene } from './scene.ts'
+import { skinsOf } from './skins.ts'
 import { substepsAt } from './adaptiveSteps.ts'
 import { checkFinite } from './finite.ts'
 import { descentsOf } from './offspring.ts'
@@ -194,14 +194,6 @@ const cutMeshes = ({ shot, bodies }: World, frame: number): MeshFrame[] =>
 
 const coversOf = ({ covers }: World, frame: number): MeshFrame[] =>
   [...covers.values()].map((cover) => coverMesh(cover, frame))
-
-/** Of the populations whose look has one. */
-const skinsOf = ({ populations }: World): MeshFrame[] =>
-  populations.flatMap(({ source: { id, look }, columns }) => {
-    if (!look.skin) return []
-    const [position, velocity, radius] = (['position', 'velocity', 'radius'] as const).map((name) => floats(columns, name)) as [Float32Array, Float32Array, Float32Array] // prettier-ignore
-    return [{ id: skinId(id), ...skinOf(look.skin, position, velocity, radius) }]
-  })
 
 const meshesOf = (world: World, frame: number): MeshFrame[] => [
   ...eatenMeshes(world, frame),

@@ -35,20 +35,20 @@ const EVENINGS = 2
 export const skinId = (population: string): string => `${population}.skin`
 
 export interface SkinMesh extends Mesh {
-  /** m/s at its vertices: that of the particles near, for motion blur. */
-  velocities: Float32Array
+  /** What was to be carried, at its vertices: that of the particles near. */
+  carried: Float32Array[]
 }
 
-/** The skin of particles at `position` (m, 3 each) with `velocity` (m/s) of `radius` (m); empty where there are none. */
+/** The skin of particles at `position` (m, 3 each) of `radius` (m), with whatever numbers of theirs, so many each; empty where there are none. */
 export function skinOf(
   { cells, smoothing }: Skin,
   position: Float32Array,
-  velocity: Float32Array,
   radius: Float32Array,
+  numbers: Float32Array[] = [],
 ): SkinMesh {
   const count = radius.length
   const none = new Float32Array(0)
-  if (count === 0) return { positions: none, triangles: new Uint32Array(0), velocities: none }
+  if (count === 0) return { positions: none, triangles: new Uint32Array(0), carried: numbers.map(() => none) }
   const width = 2 * middleOf(radius)
   const cell = width / cells
   const middle = [0, 1, 2].map((axis) => cell * Math.round(middleOf(sampled(position, axis)) / cell))
@@ -64,9 +64,9 @@ export function skinOf(
   const { positions, triangles } = field.surface(LEVEL - LEVEL_PER_SMOOTHING * smoothing)
   evenOut({ positions, triangles }, EVENINGS)
   for (let k = 0; k < positions.length; k++) positions[k]! *= cell
-  const velocities = carried(crowd, positions, velocity, REACH * width)
+  const carried = carry(crowd, positions, numbers, REACH * width)
   for (let k = 0; k < positions.length; k++) positions[k] = middle[k % 3]! + positions[k]!
-  return { positions, triangles, velocities }
+  return { positions, triangles, carried }
 }
 
 /** Some of their places along an axis. */
@@ -202,31 +202,33 @@ function splat(field: Field, { x, y, z, axes, reach }: Bell, volume: number, cel
 }
 
 /** What places have of the particles within reach of them, the nearer the more. */
-function carried(crowd: Crowd, places: Float32Array, values: Float32Array, reach: number): Float32Array {
+function carry(crowd: Crowd, places: Float32Array, numbers: Float32Array[], reach: number): Float32Array[] {
   const { position } = crowd
-  const out = new Float32Array(places.length)
-  for (let k = 0; k < places.length; k += 3) {
-    const [x, y, z] = [places[k]!, places[k + 1]!, places[k + 2]!]
+  const [count, all] = [places.length / 3, position.length / 3]
+  const widths = numbers.map((values) => values.length / all)
+  const out = widths.map((width) => new Float32Array(count * width))
+  for (let v = 0; v < count; v++) {
+    const [x, y, z] = [places[v * 3]!, places[v * 3 + 1]!, places[v * 3 + 2]!]
     const found = crowd.findNear(x, y, z)
     const others = crowd.near
-    let [sum, a, b, c] = [0, 0, 0, 0]
+    let sum = 0
     for (let n = 0; n < found; n++) {
-      const j = 3 * others[n]!
-      const dx = position[j]! - x
-      const dy = position[j + 1]! - y
-      const dz = position[j + 2]! - z
+      const j = others[n]!
+      const dx = position[j * 3]! - x
+      const dy = position[j * 3 + 1]! - y
+      const dz = position[j * 3 + 2]! - z
       const left = 1 - (dx * dx + dy * dy + dz * dz) / (reach * reach)
       if (left <= 0) continue
       const w = left * left * left
       sum += w
-      a += w * values[j]!
-      b += w * values[j + 1]!
-      c += w * values[j + 2]!
+      for (let k = 0; k < out.length; k++) {
+        const [to, from, width] = [out[k]!, numbers[k]!, widths[k]!]
+        for (let part = 0; part < width; part++) to[v * width + part]! += w * from[j * width + part]!
+      }
     }
     if (sum === 0) continue
-    out[k] = a / sum
-    out[k + 1] = b / sum
-    out[k + 2] = c / sum
+    for (let k = 0; k < out.length; k++)
+      for (let at = v * widths[k]!; at < (v + 1) * widths[k]!; at++) out[k]![at]! /= sum
   }
   return out
 }

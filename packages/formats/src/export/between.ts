@@ -3,13 +3,13 @@
  * velocity at both ends its way is the cubic through both places with both velocities (Hermite); who is gone in the second goes on straight, and so does
  * a skin.
  */
-import type { AttributeName, MeshFrame, PopulationFrame } from '@tangle/core'
+import { TOLD, type AttributeName, type MeshFrame, type PopulationFrame } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 
 type Columns = PopulationFrame['columns']
 
 /** Attributes that go evenly from one frame to the next; all others are as they were. */
-const EVEN: AttributeName[] = ['radius', 'opacity', 'travelled', 'colour']
+const EVEN: AttributeName[] = ['radius', 'opacity', 'travelled', 'colour', ...TOLD]
 
 /**
  * `from`, moved on to where it is after `seconds`; `to` is the frame that is `span` seconds after it (below 0: before it), null where there is none.

@@ -22,7 +22,11 @@ export function colourValue(look: Look, { columns, count }: PopulationFrame, i: 
       return Math.hypot(v[i * 3]!, v[i * 3 + 1]!, v[i * 3 + 2]!)
     }
     case 'travelled':
-      return columns.travelled?.[i] ?? 0
+    case 'temperature':
+    case 'pressure':
+    case 'compression':
+    case 'stress':
+      return columns[look.colour.from]?.[i] ?? 0
     case 'own':
       return 0
     case 'attribute': {

@@ -7,6 +7,7 @@ import { allInstances, type WrittenInstances } from './instances.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
 import { edgesIn, linesOf, type DrawnLines, type Lines } from './lines.ts'
+import { vertexDataOf } from './vertexData.ts'
 
 /**
  * Binary glTF 2.0, a file per frame: a node for each population with a primitive of points, or its meshes as instances (EXT_mesh_gpu_instancing); a node ID_mesh for
@@ -33,7 +34,7 @@ export const glb: ExportKind = {
         if (meshes) scene.addInstances(shot, population, meshes)
         else scene.addPoints(shot, population)
       }
-      for (const mesh of meshes) scene.addMesh(mesh)
+      for (const mesh of meshes) scene.addMesh(shot, mesh)
       for (const { steps, ...one } of drawn)
         scene.addLines(one, ((await steps.next()).value as { lines: Lines }).lines)
       yield { name: `${frameNumber(frame, frames.digits)}.glb`, pieces: inOnePiece(scene.bytes()) }
@@ -114,13 +115,17 @@ async function createScene(name: string) {
         above.addChild(below)
       })
     },
-    addMesh(mesh: MeshFrame): void {
+    addMesh(shot: Shot, mesh: MeshFrame): void {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length === 0) return
       const whole = document.createMesh(mesh.id)
+      const { colours, attributes } = vertexDataOf(shot, mesh)
       for (const { name, triangles } of partsOf(mesh)) {
         const primitive = trianglesOf({ positions: mesh.positions, triangles })
         if (mesh.velocities) primitive.setAttribute('_VELOCITY', accessor(mesh.velocities.slice(), 3))
+        if (colours) primitive.setAttribute('COLOR_0', accessor(colours, 3))
+        for (const { files, width, values } of attributes)
+          primitive.setAttribute(attributeName(files.vtk), accessor(values.slice(), width))
         whole.addPrimitive(name === null ? primitive : primitive.setMaterial(document.createMaterial(name)))
       }
       made.setMesh(whole)
@@ -180,6 +185,9 @@ function rowsOf({ values, width }: Attribute, rows: number[]): Float32Array | Ui
 }
 
 /** What glTF has no name for: the columns of a table as attributes, velocity as one, and ids in two words. */
+/** What glTF has no name for. */
+const attributeName = (name: string): string => `_${name.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`
+
 function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenInstances | null): Attribute[] {
   const { id, velocity } = population.columns
   const words = new Uint16Array(population.count * 2)
@@ -190,7 +198,7 @@ function ownAttributes(shot: Shot, population: PopulationFrame, drawn: WrittenIn
   const taken = new Set(['_ID', '_VELOCITY', '_EMISSION'])
   /** "heat" and "Heat" come to the same capitals. */
   const nameOf = (column: string): string => {
-    const plain = `_${column.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`
+    const plain = attributeName(column)
     let name = plain
     for (let n = 2; taken.has(name); n++) name = `${plain}_${n}`
     taken.add(name)

@@ -3,12 +3,13 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { readPly, writePly, type PlyElement } from '../ply.ts'
 import { cutMarks } from './cutMarks.ts'
-import { encodeSrgb } from './colours.ts'
+import { encodeSrgb, srgbBytes } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
 import { byFrame, frameNumber, inOnePiece, type ExportKind } from './kind.ts'
 import { parts, populationOf, tableOf, weave } from './table.ts'
 import { spaceInWords } from './space.ts'
 import { edgesIn, linesOf, ownersIn, type Lines } from './lines.ts'
+import { vertexDataOf, type VertexData } from './vertexData.ts'
 
 const AXES = ['x', 'y', 'z'] as const
 
@@ -35,7 +36,7 @@ export const ply: ExportKind = {
       for (const [n, { mesh }] of (one?.meshes ?? []).entries())
         yield {
           name: `${id}.instance-${n}.ply`,
-          pieces: inOnePiece(writeMesh(mesh, about(`instance ${n} of ${id}`, frames.first))),
+          pieces: inOnePiece(writeMesh(mesh, NO_DATA, about(`instance ${n} of ${id}`, frames.first))),
         }
     }
     for (let frame = frames.first; frame <= frames.last; frame++) {
@@ -52,7 +53,7 @@ export const ply: ExportKind = {
       for (const mesh of meshes)
         yield {
           name: `${mesh.id}.mesh.${number}.ply`,
-          pieces: inOnePiece(writeMesh(mesh, about(mesh.id, frame))),
+          pieces: inOnePiece(writeMesh(mesh, vertexDataOf(shot, mesh), about(mesh.id, frame))),
         }
     }
     for (const { id, sort, through } of linesOf(shot)) {
@@ -85,8 +86,19 @@ const writeFrame = (
   comments: string[],
 ): Uint8Array => writePly(tableOf(shot, population, instances), comments)
 
-const writeMesh = (mesh: Pick<MeshFrame, 'positions' | 'triangles' | 'inner' | 'velocities'>, comments: string[]): Uint8Array =>
-  writePly([...parts(mesh.positions, AXES), ...parts(mesh.velocities, ['vx', 'vy', 'vz'])], comments, mesh.triangles, undefined, mesh.inner === undefined ? undefined : { name: 'cut', values: cutMarks(mesh) }) // prettier-ignore
+const NO_DATA: VertexData = { colours: null, attributes: [] }
+type WrittenMesh = Pick<MeshFrame, 'positions' | 'triangles' | 'inner' | 'velocities'>
+function writeMesh(mesh: WrittenMesh, { colours, attributes }: VertexData, comments: string[]): Uint8Array {
+  const bytes = colours && srgbBytes(colours)
+  const columns = [
+    ...parts(mesh.positions, AXES),
+    ...parts(mesh.velocities, ['vx', 'vy', 'vz']),
+    ...(bytes ? parts(bytes, ['red', 'green', 'blue']) : []),
+    ...attributes.flatMap(({ values, files }) => parts(values, [...files.ply])),
+  ]
+  const marks = mesh.inner === undefined ? undefined : { name: 'cut', values: cutMarks(mesh) }
+  return writePly(columns, comments, mesh.triangles, undefined, marks)
+}
 
 /** Points with their width and colour, and edges from one to the next of a line. */
 function writeLines(lines: Lines, comments: string[]): Uint8Array {

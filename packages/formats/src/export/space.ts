@@ -69,6 +69,9 @@ export function frameIn(space: Space, frame: CachedFrame): CachedFrame {
       ...one,
       positions: vectorsIn(space, one.positions),
       ...(one.velocities ? { velocities: vectorsIn(space, one.velocities) } : {}),
+      ...(one.columns?.travelled
+        ? { columns: { ...one.columns, travelled: lengthsIn(space, one.columns.travelled) } }
+        : {}),
     })),
   }
 }

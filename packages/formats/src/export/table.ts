@@ -3,6 +3,7 @@ import {
   ATTRIBUTES,
   ownAttribute,
   ownName,
+  TOLD,
   type OwnAttribute,
   type PopulationFrame,
   type Shot,
@@ -19,10 +20,7 @@ export interface TableColumn {
 const EMISSION = ['emission_red', 'emission_green', 'emission_blue']
 
 /** One property per component of a column. */
-export function parts(
-  values: Float32Array | Uint32Array | Int32Array | undefined,
-  names: readonly string[],
-): TableColumn[] {
+export function parts(values: TableColumn['values'] | undefined, names: readonly string[]): TableColumn[] {
   if (!values) return []
   const width = names.length
   if (width === 1) return [{ name: names[0]!, values }]
@@ -44,7 +42,7 @@ function ownParts(attribute: OwnAttribute, columns: PopulationFrame['columns']):
 }
 
 /**
- * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece, stress and the
+ * x y z (m), id, red green blue (0 to 255) and, where they are kept, vx vy vz (m/s), radius (m), age (s), phase, parent, parent_population, generation, travelled (m), alpha, qx qy qz qw, wx wy wz (rad/s), piece, temperature (°C), pressure (Pa), compression, stress and the
  * artist's own attributes by id; of particles that glow emission_red … (linear, above 1 as well); of particles drawn as instances the number of their mesh, and their scale.
  */
 export function tableOf(
@@ -58,7 +56,16 @@ export function tableOf(
   return [
     ...inFiles(c, ['position', 'velocity', 'radius', 'age', 'id']),
     ...(c.phase ? [{ name: 'phase', values: Uint8Array.from(c.phase) }] : []),
-    ...inFiles(c, ['travelled', 'orientation', 'angularVelocity', 'piece', 'stress']),
+    ...inFiles(c, [
+      'parent',
+      'parentPopulation',
+      'generation',
+      'travelled',
+      'orientation',
+      'angularVelocity',
+      'piece',
+      ...TOLD,
+    ]),
     ...attributes.flatMap((one) => ownParts(one, c)),
     ...(instances ? [{ name: 'instance', values: numbersOf(instances, population) }] : []),
     ...parts(instances?.scales(population), ['scale']),

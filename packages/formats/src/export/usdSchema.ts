@@ -11,6 +11,7 @@ import {
   ATTRIBUTES,
   ownAttribute,
   ownName,
+  TOLD,
   type Mesh,
   type MeshFrame,
   type OwnAttribute,
@@ -25,6 +26,7 @@ import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { linesOf, type DrawnLines, type Lines } from './lines.ts'
 import { boxOf, extent } from './usdText.ts'
+import { vertexDataOf } from './vertexData.ts'
 
 /** What an attribute is at a frame, S being what a frame gives its prim. */
 export interface UsdAttribute<S> {
@@ -58,10 +60,7 @@ export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, M
     const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
     return [points, ...lines.filter((one) => one.id === id).map(linesPrim)]
   })
-  const all = [
-    ...particles,
-    ...meshes.map(({ id, velocities }) => meshPrim(id, isCut(id), velocities !== undefined)),
-  ]
+  const all = [...particles, ...meshes.map((one) => meshPrim(shot, one, isCut(one.id)))]
   // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
   const taken = new Set<string>()
   return all.map((prim) => {
@@ -209,7 +208,7 @@ const PRIMVARS = [
   'age',
   'travelled',
   'piece',
-  'stress',
+  ...TOLD,
 ] as const
 const primvar = ({ columns: kept }: PopulationFrame, name: (typeof PRIMVARS)[number]): Points[] =>
   where(kept[name], {
@@ -272,15 +271,40 @@ const MESH_VELOCITIES: UsdAttribute<MeshFrame> = {
   width: 3,
   values: ({ velocities }) => velocities!,
 }
-const meshPrim = (id: string, isCut: boolean, moves: boolean): UsdPrim =>
-  plain<MeshFrame>({
+/** Colours and attributes of a skin. */
+function vertexAttributes(shot: Shot, first: MeshFrame): UsdAttribute<MeshFrame>[] {
+  const { colours, attributes } = vertexDataOf(shot, first)
+  const named = attributes.map(({ name, width, files }): UsdAttribute<MeshFrame> => ({
+    declaration: files.usd,
+    width: width as 1 | 3,
+    interpolation: 'vertex',
+    values: ({ columns }) => columns![name]!,
+  }))
+  const colour: UsdAttribute<MeshFrame> = {
+    declaration: 'color3f[] primvars:displayColor',
+    width: 3,
+    interpolation: 'vertex',
+    values: (mesh) => vertexDataOf(shot, mesh).colours!,
+  }
+  return colours ? [...named, colour] : named
+}
+
+const meshPrim = (shot: Shot, first: MeshFrame, isCut: boolean): UsdPrim => {
+  const { id } = first
+  return plain<MeshFrame>({
     type: 'Mesh',
     name: `${plainName(id)}_mesh`,
     uniforms: [[ID, id], ...MESH_UNIFORMS],
-    attributes: [...MESH_ATTRIBUTES, ...(moves ? [MESH_VELOCITIES] : []), ...(isCut ? [CUT] : [])],
+    attributes: [
+      ...MESH_ATTRIBUTES,
+      ...(first.velocities ? [MESH_VELOCITIES] : []),
+      ...(isCut ? [CUT] : []),
+      ...vertexAttributes(shot, first),
+    ],
     prototypes: [],
     samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
   })
+}
 
 const LINE_ATTRIBUTES: UsdAttribute<Lines>[] = [
   { declaration: 'float3[] extent', width: 3, values: ({ points }) => boxOf(points, () => 0) },

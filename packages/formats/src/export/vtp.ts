@@ -15,6 +15,7 @@ import { byFrame, frameNumber, inOnePiece, plainName, type ExportedFile, type Ex
 import { readPolyData, writePolyData, type PolyData, type VtkArray } from './polyData.ts'
 import { spaceInWords, type Space } from './space.ts'
 import { linesOf as drawnLines, ownersIn, type Lines } from './lines.ts'
+import { vertexDataOf } from './vertexData.ts'
 
 /**
  * VTK's XML: one PolyData file per population and frame, ID.FRAME.vtp, with a vertex for each particle and what it has by the names of the attribute
@@ -43,14 +44,14 @@ export const vtp: ExportKind = {
           frames.first,
           name,
           `${id}.instance-${n}.vtp`,
-          surfaceOf({ id: name, ...mesh }),
+          surfaceOf(shot, { id: name, ...mesh }),
         )
     for (let frame = frames.first; frame <= frames.last; frame++) {
       const { populations, meshes } = await frames.read(frame)
       for (const one of populations)
         yield file(frame, one.id, named(one.id, frame), pointsOf(shot, one, instances.get(one.id)!))
       for (const one of meshes)
-        yield file(frame, `${one.id} mesh`, named(`${one.id}.mesh`, frame), surfaceOf(one))
+        yield file(frame, `${one.id} mesh`, named(`${one.id}.mesh`, frame), surfaceOf(shot, one))
     }
     for (const { id, sort, through } of drawnLines(shot))
       for await (const { frame, lines } of through(frames))
@@ -142,12 +143,20 @@ function pointsOf(shot: Shot, population: PopulationFrame, instances: WrittenIns
   }
 }
 
-const surfaceOf = ({ positions, triangles, inner, velocities }: MeshFrame): PolyData => ({
-  points: positions,
-  cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
-  arrays: velocities ? [{ name: 'velocity', components: 3, values: velocities }] : [],
-  ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutMarks({ triangles, inner }) }] }), // prettier-ignore
-})
+function surfaceOf(shot: Shot, mesh: MeshFrame): PolyData {
+  const { positions, triangles, inner, velocities } = mesh
+  const { colours, attributes } = vertexDataOf(shot, mesh)
+  return {
+    points: positions,
+    cells: { ...runs('Polys', triangles.length / 3, 3), connectivity: Int32Array.from(triangles) },
+    arrays: [
+      ...(velocities ? [{ name: 'velocity', components: 3, values: velocities }] : []),
+      ...(colours ? [{ name: 'colour', components: 3, values: srgbBytes(colours) }] : []),
+      ...attributes.map(({ files, width, values }) => ({ name: files.vtk, components: width, values })),
+    ],
+    ...(inner === undefined ? {} : { cellArrays: [{ name: 'cut', components: 1, values: cutMarks({ triangles, inner }) }] }), // prettier-ignore
+  }
+}
 
 function linesOf(lines: Lines): PolyData {
   const { counts, points, widths, colours, opacities } = lines

@@ -81,14 +81,14 @@ function decodePopulation(
   }
 }
 
-function decodeVertices(part: Uint8Array, count: number): Float32Array {
-  const positions = new Float32Array(count * 3)
-  if (count > 0) MeshoptDecoder.decodeVertexBuffer(new Uint8Array(positions.buffer), count, 12, part)
-  return positions
+function decodeVertices(part: Uint8Array, count: number, width = 3): Float32Array {
+  const numbers = new Float32Array(count * width)
+  if (count > 0) MeshoptDecoder.decodeVertexBuffer(new Uint8Array(numbers.buffer), count, 4 * width, part)
+  return numbers
 }
 
 function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): MeshFrame {
-  const { id, inner, vertices, indices, positions, triangles, velocities } = head
+  const { id, inner, vertices, indices, positions, triangles, velocities, columns } = head
   const missing = (): never => {
     throw new FormatFault(`mesh ${id}`, 'is said to be as in the frame before, which has none')
   }
@@ -103,6 +103,13 @@ function decodeMesh(head: MeshHead, before: MeshFrame | undefined, next: Next): 
     triangles: corners,
     ...(inner === undefined ? {} : { inner }),
     ...(velocities ? { velocities: decodeVertices(next(velocities, id), vertices) } : {}),
+    ...(columns
+      ? {
+          columns: Object.fromEntries(
+            columns.map(({ name, width, part }) => [name, decodeVertices(next(part, id), vertices, width)]),
+          ),
+        }
+      : {}),
   }
 }
 

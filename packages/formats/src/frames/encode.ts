@@ -106,13 +106,14 @@ function encodePopulation(
 }
 
 function encodeMesh(
-  { id, positions, triangles, inner, velocities }: MeshFrame,
+  { id, positions, triangles, inner, velocities, columns }: MeshFrame,
   before: MeshFrame[] = [],
   keep: Keep,
 ): { head: MeshHead; decoded: MeshFrame } {
   const [vertices, indices] = [positions.length / 3, triangles.length]
   const last = before.find((one) => one.id === id)
   const marked = inner === undefined ? {} : { inner }
+  const named = Object.entries(columns ?? {}) as [AttributeName, Float32Array][]
   const [stood, kept] = [same(positions, last?.positions), same(triangles, last?.triangles)]
   return {
     head: {
@@ -123,6 +124,9 @@ function encodeMesh(
       positions: stood ? 'same' : keep(encodeVertices(positions, vertices, 12)),
       triangles: kept ? 'same' : keep(encodeIndices(triangles)),
       ...(velocities ? { velocities: keep(encodeVertices(velocities, vertices, 12)) } : {}),
+      ...(columns
+        ? { columns: named.map(([name, values]) => columnHead(name, values, vertices, keep)) }
+        : {}),
     },
     decoded: {
       id,
@@ -130,8 +134,16 @@ function encodeMesh(
       positions: stood ? last!.positions : positions.slice(),
       triangles: kept ? last!.triangles : triangles.slice(),
       ...(velocities ? { velocities: velocities.slice() } : {}),
+      ...(columns
+        ? { columns: Object.fromEntries(named.map(([name, values]) => [name, values.slice()])) }
+        : {}),
     },
   }
+}
+
+function columnHead(name: AttributeName, values: Float32Array, vertices: number, keep: Keep) {
+  const width = vertices === 0 ? 1 : values.length / vertices
+  return { name, width, part: keep(encodeVertices(values, vertices, 4 * width)) }
 }
 
 /** To the bit: 0 is not −0. */

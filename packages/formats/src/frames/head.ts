@@ -40,6 +40,8 @@ export interface MeshHead {
   triangles: Part | 'same'
   /** Of meshes that have them. */
   velocities?: Part
+  /** Attributes of particles at vertices, so many numbers each, in the order of their parts. */
+  columns?: { name: AttributeName; width: number; part: Part }[]
 }
 export interface Head {
   frame: number

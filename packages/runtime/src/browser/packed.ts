@@ -2,6 +2,7 @@ import {
   firstRows,
   ownId,
   toHalf,
+  TOLD,
   vertexNormals,
   type EventTable,
   type GoalSample,
@@ -37,6 +38,8 @@ export interface PackedPopulation {
   goals: GoalSample[]
   /** Attributes of the population's own, by id: so many numbers a particle. */
   own: Record<string, Float32Array>
+  /** Numbers that rules tell of particles. */
+  told: Partial<Record<(typeof TOLD)[number], Float32Array>>
   /** What happened in the frame: the first EVENTS_SHOWN of it; none in takes. */
   events: EventTable | null
 }
@@ -105,6 +108,9 @@ export function packPopulation(
         return own !== null && values ? [[own, Float32Array.from(values)]] : []
       }),
     ),
+    told: Object.fromEntries(
+      TOLD.flatMap((name) => (columns[name] ? [[name, Float32Array.from(columns[name])]] : [])),
+    ),
     events: events && firstRows(events, EVENTS_SHOWN),
   }
 }
@@ -124,6 +130,7 @@ const arraysOf = (p: PackedPopulation): ArrayBufferView[] => [
   ...(p.parents?.populations ? [p.parents.populations] : []),
   ...p.goals.flatMap((goal) => [goal.ids, goal.places]),
   ...Object.values(p.own),
+  ...Object.values(p.told),
   ...(p.events ? Object.values(p.events).filter(ArrayBuffer.isView) : []),
 ]
 
@@ -147,40 +154,44 @@ export interface PackedMesh extends MeshFrame {
   others?: Float32Array
 }
 
-export const packMesh = ({ velocities: _, ...mesh }: MeshFrame): PackedMesh => ({
+export const packMesh = (mesh: MeshFrame): PackedMesh => ({
   ...mesh,
   normals: vertexNormals(mesh),
 })
 
+function copyOf({ id, inner, positions, triangles, velocities, columns = {} }: MeshFrame): MeshFrame {
+  const copied = Object.entries(columns).map(([name, values]) => [name, values.slice()])
+  return {
+    id,
+    positions: positions.slice(),
+    triangles: triangles.slice(),
+    ...(inner === undefined ? {} : { inner }),
+    ...(velocities ? { velocities: velocities.slice() } : {}),
+    ...(copied.length > 0 ? { columns: Object.fromEntries(copied) } : {}),
+  }
+}
+
 /** A frame of a take in buffers of its own: what was decoded is needed for the frames after it. */
 export const packFrame = ({ populations, meshes }: Pick<CachedFrame, 'populations' | 'meshes'>) => ({
   populations: populations.map((one) => packPopulation(one)),
-  meshes: meshes.map((one) =>
-    packMesh({ ...one, positions: one.positions.slice(), triangles: one.triangles.slice() }),
-  ),
+  meshes: meshes.map((one) => packMesh(copyOf(one))),
 })
 
 export const packedBytes = (populations: PackedPopulation[]): number =>
   populations.flatMap(arraysOf).reduce((sum, array) => sum + array.byteLength, 0)
 
+const arraysOfMesh = (m: MeshFrame & Partial<PackedMesh>): (Float32Array | Uint32Array)[] =>
+  [m.positions, m.triangles, m.velocities, m.normals, m.values, m.others, ...Object.values(m.columns ?? {})].filter((array) => array !== undefined) // prettier-ignore
+
 /** Bytes of meshes that go along with a frame. */
 export const meshBytes = (meshes: MeshFrame[]): number =>
-  meshes.reduce((sum, m) => sum + m.positions.byteLength + m.triangles.byteLength, 0)
+  meshes.flatMap(arraysOfMesh).reduce((sum, array) => sum + array.byteLength, 0)
 
 /** The buffers of packed frames, to be handed over rather than copied. */
 export function buffersOf(
   populations: PackedPopulation[],
   meshes: (MeshFrame & Partial<PackedMesh>)[] = [],
 ): ArrayBuffer[] {
-  const arrays = [
-    ...populations.flatMap(arraysOf),
-    ...meshes.flatMap((m) => [
-      m.positions,
-      m.triangles,
-      ...(m.normals ? [m.normals] : []),
-      ...(m.values ? [m.values] : []),
-      ...(m.others ? [m.others] : []),
-    ]),
-  ]
+  const arrays = [...populations.flatMap(arraysOf), ...meshes.flatMap(arraysOfMesh)]
   return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))]
 }

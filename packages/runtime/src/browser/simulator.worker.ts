@@ -245,7 +245,7 @@ function contentOf(simulation: Simulation): FrameContent {
   return {
     frame: simulation.frame,
     populations: simulation.populations().map((one, i) => packPopulation(one, goals[i], events[i])),
-    covers: [...simulation.covers(), ...simulation.skins().map(({ velocities: _, ...skin }) => skin)],
+    covers: [...simulation.covers(), ...simulation.skins()],
     seen: simulation.seen(),
   }
 }

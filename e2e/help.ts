@@ -8,6 +8,7 @@ interface Measures {
     phases: Record<string, number>
     contact: { inside: number } | null
     liquid?: { high: number } | null
+    temperature?: { coldest: number; warmest: number } | null
     links: { alive: number; made: number; broken: number } | null
     goals: { paired: number; arrived: number; median: number }[]
     events: Record<string, number>
@@ -25,7 +26,12 @@ interface Engine {
   arrows(): Float32Array | null
   measures(): Measures | undefined
   measuresAt(frame: number): Measures | undefined
-  liveMeshes(): { id: string; triangles: Uint32Array; values?: Float32Array }[]
+  liveMeshes(): {
+    id: string
+    triangles: Uint32Array
+    values?: Float32Array
+    columns?: Record<string, Float32Array>
+  }[]
   surface(): { meshes: { others?: Float32Array }[]; plane: Float32Array | null } | null
   picture(): Promise<Blob | null>
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { add, ballObj, file, goTo, type Inside, newShot, type } from './help.ts'
+import { add, ballObj, choose, file, goTo, type Inside, newShot, type } from './help.ts'
 
 /** How many there are at a frame, how far the farthest is from the middle of the vessel, their mean height, and how dense they are. */
 const at = (page: Page, frame: number) =>
@@ -18,10 +18,11 @@ const at = (page: Page, frame: number) =>
       far,
       height,
       high: engine.measuresAt(frame)?.populations[0]?.liquid?.high,
+      temperature: engine.measuresAt(frame)?.populations[0]?.temperature,
     }
   }, frame)
 
-test('fill and settle by the interface: a dropped vessel is filled with water, the forgotten collider is told and mended by a click, and it lies', async ({
+test('fill and settle by the interface: a dropped vessel is filled with water, the forgotten collider is told and mended by a click, it lies, has a skin, and is warmed', async ({
   page,
 }) => {
   page.setDefaultTimeout(20_000)
@@ -64,6 +65,29 @@ test('fill and settle by the interface: a dropped vessel is filled with water, t
   const fine = await skin()
   await type(page, 'Cells', '1')
   await expect.poll(async () => (await skin()) < fine && (await skin()) > 0, { timeout: 60_000 }).toBe(true)
+
+  // warmed from below: it takes on a temperature, by which it is coloured
+  await goTo(page, 'Motion')
+  await add(page, 'Heat')
+  await page.getByLabel('From', { exact: true }).getByRole('button', { name: 'a point' }).click()
+  await type(page, 'Reach', '0.5')
+  await add(page, 'Warmth')
+  await goTo(page, 'Look')
+  await choose(page, 'Colour by', 'temperature')
+  await page.getByLabel('Coloured', { exact: true }).getByRole('button', { name: 'as its particles' }).click()
+  const warmth = async () => {
+    const { coldest = 0, warmest = 0 } = (await at(page, 12))?.temperature ?? {}
+    return coldest < 21 && warmest > 40
+  }
+  await expect.poll(warmth, { timeout: 120_000 }).toBe(true)
+  const carries = () =>
+    page.evaluate(() => {
+      const { engine } = (globalThis as unknown as Inside).tangle
+      engine.seek(12)
+      const skin = engine.liveMeshes().find(({ id }) => id.endsWith('.skin'))
+      return Math.max(...(skin?.columns?.temperature ?? [0]))
+    })
+  await expect.poll(carries, { timeout: 60_000 }).toBeGreaterThan(21)
 
   // honey in its place: density and viscosity as of a handbook
   await goTo(page, 'Births')

@@ -25,7 +25,7 @@ export const SHOTS: Record<string, () => Shot> = {
       ],
       influences: [acting('turbulence', { strength: 8, scale: 0.7 }), acting('spin', {})],
     }),
-  'two liquids, thick and thin, filled and poured into a box': () => {
+  'two liquids, thick and thin, filled and poured into a box, and what floats in them': () => {
     const liquid = (id: string, density: number, viscosity: number, birth: object) => ({
       id,
       phases: ['Loose'],
@@ -45,6 +45,18 @@ export const SHOTS: Record<string, () => Shot> = {
         populations: [
           liquid('dust', 1000, 0.001, { kind: 'fill', level: 0.3, amount: { burst: 'all', at: 1 } }),
           liquid('oil', 800, 3, { kind: 'pour', width: 0.3, amount: { rate: 90 } }),
+          {
+            id: 'floats',
+            phases: ['Loose'],
+            particle: { radius: 0.07, density: 400 },
+            births: [{ id: 'f', kind: 'region', into: 'Loose', mesh: 'box', amount: { burst: 12, at: 1 } }],
+            influences: [
+              acting('gravity'),
+              acting('float'),
+              acting('selfCollision'),
+              acting('warmth', { born: 90 }),
+            ],
+          },
         ],
       },
     )

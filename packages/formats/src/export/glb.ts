@@ -119,13 +119,9 @@ async function createScene(name: string) {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length === 0) return
       const whole = document.createMesh(mesh.id)
-      const { colours, attributes } = vertexDataOf(shot, mesh)
+      const give = (to: Primitive): Primitive => vertexAttributes(shot, mesh).reduce((p, one) => p.setAttribute(one.name, accessor(one.values, one.width)), to) // prettier-ignore
       for (const { name, triangles } of partsOf(mesh)) {
-        const primitive = trianglesOf({ positions: mesh.positions, triangles })
-        if (mesh.velocities) primitive.setAttribute('_VELOCITY', accessor(mesh.velocities.slice(), 3))
-        if (colours) primitive.setAttribute('COLOR_0', accessor(colours, 3))
-        for (const { files, width, values } of attributes)
-          primitive.setAttribute(attributeName(files.vtk), accessor(values.slice(), width))
+        const primitive = give(trianglesOf({ positions: mesh.positions, triangles }))
         whole.addPrimitive(name === null ? primitive : primitive.setMaterial(document.createMaterial(name)))
       }
       made.setMesh(whole)
@@ -185,6 +181,20 @@ function rowsOf({ values, width }: Attribute, rows: number[]): Float32Array | Ui
 }
 
 /** What glTF has no name for: the columns of a table as attributes, velocity as one, and ids in two words. */
+/** Velocities and colours of the vertices of a mesh, and what they carry. */
+function vertexAttributes(shot: Shot, mesh: MeshFrame): Attribute[] {
+  const { colours, attributes } = vertexDataOf(shot, mesh)
+  return [
+    ...(mesh.velocities ? [{ name: '_VELOCITY', values: mesh.velocities.slice(), width: 3 }] : []),
+    ...(colours ? [{ name: 'COLOR_0', values: colours, width: 3 }] : []),
+    ...attributes.map(({ files, width, values }) => ({
+      name: attributeName(files.vtk),
+      values: values.slice(),
+      width,
+    })),
+  ]
+}
+
 /** What glTF has no name for. */
 const attributeName = (name: string): string => `_${name.toUpperCase().replace(/[^A-Z0-9_]/g, '_')}`
 

@@ -36,12 +36,21 @@ export const fill = birth({
       usual: [0, 1],
       step: 0.01,
     }),
+    bottom: number({
+      label: 'From',
+      unit: '×',
+      help: 'Where it begins, as Level: oil on brine begins where brine ends',
+      default: 0,
+      range: [0, 1],
+      usual: [0, 1],
+      step: 0.01,
+    }),
   },
   fills: true,
-  prepare({ level, holds }, { liquid, ...mesh }) {
+  prepare({ level, bottom, holds }, { liquid, ...mesh }) {
     // whoever gives birth has it
     const source = { ...mesh, ...liquid! }
-    const positions = cellsToFill(source, level, holds === 'hollow')
+    const positions = cellsToFill(source, bottom, level, holds === 'hollow')
     const offered = positions.length / 3
     return {
       offered,
@@ -74,7 +83,7 @@ interface Grid {
 }
 
 /** Middles of the cells that are filled, in the mesh's own space, layer by layer. */
-function cellsToFill(source: Filled, level: number, hollow: boolean): Float32Array {
+function cellsToFill(source: Filled, bottom: number, level: number, hollow: boolean): Float32Array {
   const width = source.diameter
   const { low, high } = worldBounds(source)
   const top = low[1] + level * (high[1] - low[1])
@@ -83,7 +92,9 @@ function cellsToFill(source: Filled, level: number, hollow: boolean): Float32Arr
     ? held(grid, closestPoints(source.machine, source.tree(), grid.points).points)
     : grid.solid
   const out: number[] = []
-  for (let n = 0; n < kept.length; n++)
+  // rounded as the level of what lies below
+  const first = Math.round((bottom * (high[1] - low[1])) / width) * grid.size[0] * grid.size[2]
+  for (let n = first; n < kept.length; n++)
     if (kept[n]) out.push(grid.points[n * 3]!, grid.points[n * 3 + 1]!, grid.points[n * 3 + 2]!)
   return Float32Array.from(out)
 }

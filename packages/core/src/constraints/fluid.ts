@@ -3,7 +3,7 @@ import { layouts, type Machine } from '@tangle/kernels'
 import { floats } from '../state/columns.ts'
 import type { ConstraintKind, SolverBodies } from './constraint.ts'
 import { forEachLiquid, gatherFluid, type LiquidRule, type Stored } from './fluidTable.ts'
-import { slowFluid } from './fluidVelocity.ts'
+import { moveFluid } from './fluidVelocity.ts'
 
 const { F32 } = layouts
 
@@ -71,7 +71,7 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
       },
       solveVelocities() {
         place()
-        slowFluid({ count, ...table, walls: walls.at, moved, speeds: bodies.speeds }, block, h, machine)
+        moveFluid({ count, ...table, walls: walls.at, moved, speeds: bodies.speeds }, block, h, machine)
       },
       depenetrate(round) {
         if (round >= SPREADS) return

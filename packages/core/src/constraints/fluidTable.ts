@@ -18,6 +18,8 @@ export interface LiquidRule {
   viscosity: number
   /** How heavy it is, times what its density makes it. */
   weight: number
+  /** Strength of vorticity confinement, ε. */
+  swirl: number
 }
 
 /** What floats in liquids: it takes part in theirs, and is none. */
@@ -37,7 +39,7 @@ const STILLING = 0.02
 /** Pa·s of what is solid: what is between it and a liquid is twice as thick as that (a harmonic mean). */
 const STIFF = 1e9
 /** Nobody is lighter than this, times its density. */
-const LIGHTEST = 1e-3
+export const LIGHTEST = 1e-3
 /** Nobody is so far off, in metres from the corner of the liquid. */
 const OUT_OF_REACH = 1e15
 
@@ -57,6 +59,7 @@ export interface Fluid {
     change: number
     viscosities: number
     clings: number
+    swirls: number
     wallOf: number
   }
   low: [number, number, number]
@@ -81,12 +84,9 @@ export function gatherFluid(
   const { machine } = moment
   const { heap } = machine
   const { count: total, block, starts, moved } = bodies
-  const [which, solid, thick, heavy] = [0, 0, 0, 0].map(() => block(total * 4)) as [number, number, number, number] // prettier-ignore
-  const traits = {
-    thick: heap.f32(thick, total),
-    heavy: heap.f32(heavy, total),
-    solid: heap.u32(solid, total),
-  }
+  const [which, solid] = [block(total * 4), block(total * 4)]
+  const numbers = (): Float32Array => heap.f32(block(total * 4), total)
+  const traits = { thick: numbers(), heavy: numbers(), swirl: numbers(), solid: heap.u32(solid, total) }
   const count = selectLiquid(kind, bodies, heap.u32(which, total), traits, machine)
   if (count === 0) return null
   weighDown(bodies, traits.heavy, machine)
@@ -109,12 +109,13 @@ export function gatherFluid(
     change: words(count + 4),
     viscosities: words(count + 1),
     clings: words(count + 1),
+    swirls: words(count + 1),
     wallOf: words(total),
   }
   const { bodies: ids, counts, slots } = table
   machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, solid, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
   grid.free()
-  spreadViscosity(bodies, traits.thick, table, count, moment)
+  spreadTraits(bodies, traits, table, count, moment)
   const places = heap.f32(position, count * 3)
   const low = lowest(places)
   heap.f32(table.places + count * 16, 4).set([OUT_OF_REACH, OUT_OF_REACH, OUT_OF_REACH, 0])
@@ -138,10 +139,11 @@ export function gatherFluid(
   }
 }
 
-/** What each body is as a liquid: Pa·s, and how heavy times its density; what is none is as heavy as it is. Of each that takes part: whether it floats in it as a solid. */
+/** What each body is as a liquid: Pa·s, how heavy times its density, and how much it swirls; what is none is as heavy as it is. Of each that takes part: whether it floats in it as a solid. */
 interface Traits {
   thick: Float32Array
   heavy: Float32Array
+  swirl: Float32Array
   solid: Uint32Array
 }
 
@@ -150,7 +152,7 @@ function selectLiquid(
   kind: ConstraintKind<LiquidRule>,
   { members }: SolverBodies,
   which: Uint32Array,
-  { thick, heavy, solid }: Traits,
+  { thick, heavy, swirl, solid }: Traits,
   { heap }: Machine,
 ): number {
   let [found, liquid] = [0, 0]
@@ -173,6 +175,7 @@ function selectLiquid(
       solid[found] = rule ? 0 : 1
       if (rule) liquid++
       thick[first + i] = rule ? rule.viscosity * Math.max(0, viscosities?.[i] ?? 1) : STIFF
+      swirl[first + i] = rule?.swirl ?? 0
       heavy[first + i] = rule ? rule.weight * Math.max(LIGHTEST, weights?.[i] ?? 1) : 1
       which[found++] = first + i
     }
@@ -188,23 +191,25 @@ function weighDown({ moved, count }: SolverBodies, heavy: Float32Array, { heap }
   for (let i = 0; i < count; i++) rows[i * bodyRow.SIZE + bodyRow.inverseMass]! /= heavy[i]!
 }
 
-/** Viscosities entry by entry. */
-function spreadViscosity(
+/** Viscosities and swirls entry by entry. */
+function spreadTraits(
   all: SolverBodies,
-  thick: Float32Array,
-  { bodies, viscosities, clings }: Fluid['table'],
+  { thick, swirl }: Traits,
+  { bodies, viscosities, clings, swirls }: Fluid['table'],
   count: number,
   { machine: { heap }, h }: ConstraintMoment,
 ): void {
   const pull = typicalGain(all) / h
   const [starts, moved] = [heap.f32(all.starts, all.count * 4), heap.f32(all.moved, all.count * 4)]
-  const [of, mu, wall] = [
+  const [of, mu, wall, swirling] = [
     heap.u32(bodies, count),
     heap.f32(viscosities, count + 1),
     heap.f32(clings, count + 1),
+    heap.f32(swirls, count + 1),
   ]
   for (let e = 0; e < count; e++) {
     const body = of[e]!
+    swirling[e] = swirl[body]!
     const s = 2 * starts[body * bodyRow.SIZE + bodyRow.radius]!
     const w = moved[body * bodyRow.SIZE + bodyRow.inverseMass]!
     const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0

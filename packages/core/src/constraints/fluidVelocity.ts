@@ -1,4 +1,4 @@
-/** Viscosity of liquids. The kernels are assembly/fluidMotion.ts, which says from where. */
+/** Viscosity and swirl of liquids. The kernels are assembly/fluidMotion.ts and fluidSwirl.ts, which say from where. */
 import { layouts, type Machine } from '@tangle/kernels'
 
 const { F32, F64 } = layouts
@@ -13,6 +13,7 @@ export interface FluidTables {
   counts: number
   slots: number
   gradients: number
+  slopes: number
   wallOf: number
   walls: number
   speeds: number
@@ -20,6 +21,8 @@ export interface FluidTables {
   viscosities: number
   /** The same on walls. */
   clings: number
+  /** Strengths of vorticity confinement. */
+  swirls: number
 }
 
 /** Of the speed that is left, as a share of all, an error that counts for nothing; and most steps to get there. */
@@ -28,8 +31,8 @@ const MOST_STEPS = 60
 /** As in the kernels. */
 const PART = 1024
 
-/** Solves for velocities after viscosity, by conjugate gradients. */
-export function slowFluid(
+/** Velocities after viscosity, solved by conjugate gradients, and swirl. */
+export function moveFluid(
   fluid: FluidTables,
   block: (bytes: number) => number,
   h: number,
@@ -42,11 +45,20 @@ export function slowFluid(
     heap.u32(pointer, (count + 1) * 4).fill(0)
     return pointer
   }
-  if (!some(heap.f32(fluid.viscosities, count))) return
+  const swirls = some(heap.f32(fluid.swirls, count))
+  if (!swirls && !some(heap.f32(fluid.viscosities, count))) return
   const v = rows()
   machine.run('gatherSpeeds', count, { bodies, speeds, inverse, rows: v })
   solveViscosity(fluid, v, rows, block, h, machine)
+  if (swirls) swirl(fluid, v, rows(), h, machine)
   machine.run('scatterSpeeds', count, { bodies, rows: v, inverse, speeds })
+}
+/** Gives eddies back what they lost; `curls` are rows of zeros. */
+function swirl(fluid: FluidTables, v: number, curls: number, h: number, machine: Machine): void {
+  const { count, places, counts, slots, slopes, swirls } = fluid
+  const near = { counts, slots, slopes, curls }
+  machine.run('curlFluid', count, { ...near, rows: v })
+  machine.run('swirlFluid', count, { ...near, places, strengths: swirls, h, rows: v })
 }
 const some = (values: Float32Array): boolean => values.some((one) => one > 0)
 

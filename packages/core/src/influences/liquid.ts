@@ -10,7 +10,8 @@ export const liquid = influence({
   label: 'Liquid',
   glyph: '≈',
   help: 'They keep their volume and flow: each fills a cell as wide as it is, and weighs what its density says',
-  source: 'Macklin, Müller, "Position based fluids" (2013); viscosity: Weiler et al. (2018)',
+  source:
+    'Macklin, Müller, "Position based fluids" (2013); viscosity: Weiler et al. (2018); swirl: Fedkiw, Stam, Jensen (2001)',
   attributes: ['startVelocity', 'pressure', 'compression'],
   interacts: true,
   parameters: {
@@ -37,7 +38,17 @@ export const liquid = influence({
       keyable: true,
       responsive: true,
     }),
+    swirl: number({
+      label: 'Swirl',
+      unit: '',
+      help: 'Gives eddies back what particles lose of them: 0 as it comes, 0.3 lively, 1 wild',
+      default: 0,
+      range: [0, 5],
+      usual: [0, 1],
+      step: 0.01,
+      keyable: true,
+    }),
   },
   constraint: LIQUID,
-  rule: ({ viscosity, weight }) => ({ viscosity, weight }),
+  rule: ({ viscosity, weight, swirl }) => ({ viscosity, weight, swirl }),
 })

@@ -1,7 +1,10 @@
 /** How many substeps a frame takes: as many as the quality says, and more where a liquid is fast or deep for its size. */
-import { BALL } from '../constraints/fluidTable.ts'
+import { BALL, LIGHTEST } from '../constraints/fluidTable.ts'
+import { valueAt } from '../document/keys.ts'
+import type { Keyed } from '../document/parameters.ts'
+import { liquid } from '../influences/liquid.ts'
 import { MOST_SUBSTEPS, pullAt } from '../schema/quality.ts'
-import type { QualityLevel } from '../document/types.ts'
+import type { Population, QualityLevel } from '../document/types.ts'
 import { floats } from '../state/columns.ts'
 import type { PopulationState, World } from './world.ts'
 
@@ -19,7 +22,9 @@ export function substepsAt(world: World, frame: number): number {
   const { quality, frames } = world.shot
   let wanted = quality.substeps
   for (const population of world.populations) {
-    if (!population.isLiquid || population.columns.count === 0) continue
+    const { columns } = population
+    // liquids, and what floats in them
+    if (!columns.at.pressure || columns.count === 0) continue
     const { speed, width } = paceOf(world, population, frame)
     wanted = Math.max(wanted, speed / (COURANT[quality.level] * width * frames.rate))
   }
@@ -27,7 +32,7 @@ export function substepsAt(world: World, frame: number): number {
 }
 
 /** m/s at which a liquid may go within the frame, and the width of its particles. */
-function paceOf({ shot }: World, { source, columns }: PopulationState, frame: number) {
+function paceOf({ shot }: World, { source, columns, isLiquid }: PopulationState, frame: number) {
   const [x, v, r, p] = (['position', 'velocity', 'radius', 'pressure'] as const).map((name) => floats(columns, name)) as [Float32Array, Float32Array, Float32Array, Float32Array] // prettier-ignore
   const w = floats(columns, 'inverseMass')
   const stride = Math.max(1, Math.ceil(columns.count / SAMPLE))
@@ -45,8 +50,23 @@ function paceOf({ shot }: World, { source, columns }: PopulationState, frame: nu
   const pull = pullAt(source, frame)
   const most = (values: number[]): number =>
     Float64Array.from(values).sort()[Math.floor(COUNTED * (values.length - 1))]!
-  const pressed = most(pressures)
+  const pressed = most(pressures) / lightest(source, frame)
+  if (!isLiquid) return { speed: Math.sqrt(pressed), width: 2 * narrowest }
   // what has not been computed yet will bear what stands above it
-  const fall = pressed > 0 ? pressed : 2 * pull * (high - low)
+  const fall = pressed > 0 ? pressed : (2 * pull * (high - low)) / lightest(source, frame)
   return { speed: Math.max(most(speeds) + pull / shot.frames.rate, Math.sqrt(fall)), width: 2 * narrowest }
+}
+
+/** How light responses may make a liquid, times its density: the lighter, the faster pressure drives it. */
+function lightest({ influences }: Population, frame: number): number {
+  const weights = influences.flatMap(({ kind, muted, weight, responses = [] }) => {
+    if (muted || kind !== liquid.kind) return []
+    const factors = responses.flatMap(({ to, curve }) =>
+      to === 'weight' ? [Math.min(...curve.map(([, value]) => value))] : [],
+    )
+    return [
+      factors.reduce((product, one) => product * Math.max(LIGHTEST, one), valueAt(weight as Keyed, frame)),
+    ]
+  })
+  return Math.max(LIGHTEST, Math.min(1, ...weights))
 }

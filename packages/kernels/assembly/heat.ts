@@ -8,7 +8,7 @@
  *
  * Tables as in fluid.ts: particles stand in the order of cells, `bodies` (i32) names them, and behind the last stands nobody.
  */
-import { LEAST, OWN_SHARE, slotsAt, spline4, splineSlope4, sum4 } from './fluidKernel'
+import { BALL_OF_CELL, LEAST, OWN_SHARE, slotsAt, spline4, splineSlope4, sum4 } from './fluidKernel'
 import {
   add4, column0, column1, column2, column3, divide4, dot4, gather4, load4, loadI4, multiply4, row4, splat4, splatAt4, squareRoot4, store4, subtract4,
 } from './lanes'
@@ -17,8 +17,6 @@ import { readF32, readI32, squareRoot, writeF32 } from './machine'
 
 /** What a bare face lacks of Σ s³·W: 0.15 along a lattice, up to 0.22 where particles lie at any depth. */
 const BARE: f64 = 0.18
-/** A ball of radius r weighs so much of what its cell of the width 2r does. */
-const BALL_OF_CELL: f64 = 0.5235987755982989
 
 /**
  * Lays the particles of a population beside those of others, its first at `first`: places (3 × f32), spacing, temperature, and what `traits` has as rows: conductivity, loss (each times the amount),

@@ -1,6 +1,6 @@
 /** What a liquid is in a substep: who is of it, who is near whom, how thick it is, and the walls about it. */
 import { layouts, type Machine } from '@tangle/kernels'
-import { buildGrid } from '../state/neighbours.ts'
+import { listCellNeighbours, lowestOf, OUT_OF_REACH } from '../state/cellNeighbours.ts'
 import { floats } from '../state/columns.ts'
 import type {
   ConstrainedPopulation,
@@ -40,8 +40,6 @@ const STILLING = 0.02
 const STIFF = 1e9
 /** Nobody is lighter than this, times its density. */
 export const LIGHTEST = 1e-3
-/** Nobody is so far off, in metres from the corner of the liquid. */
-const OUT_OF_REACH = 1e15
 
 /** What is at work in a substep; all pointers, in the order of cells but for those of `stored`, which are in that of bodies. */
 export interface Fluid {
@@ -92,16 +90,11 @@ export function gatherFluid(
   weighDown(bodies, traits.heavy, machine)
   const [position, spacing] = [block(count * 12), block(count * 4)]
   machine.run('crowdOfFluid', count, { which, starts, moved, position, spacing })
-  let widest = 0
-  for (const s of heap.f32(spacing, count)) widest = Math.max(widest, s)
-  const grid = buildGrid(machine, { count, position, radius: spacing, velocity: position }, 2 * widest * MARGIN, MOST_FLUID_NEIGHBOURS) // prettier-ignore
   const words = (n: number): number => block(n * F32)
   const table = {
-    bodies: words(count),
+    ...listCellNeighbours(machine, { count, position, spacing, which, solid }, MARGIN, block),
     places: words((count + 1) * 4),
     inverse: words(count + 1),
-    counts: words(count),
-    slots: words(count * MOST_FLUID_NEIGHBOURS),
     gradients: words(count * MOST_FLUID_NEIGHBOURS),
     slopes: words(count * MOST_FLUID_NEIGHBOURS * 3),
     own: words((count + 1) * 4),
@@ -112,12 +105,9 @@ export function gatherFluid(
     swirls: words(count + 1),
     wallOf: words(total),
   }
-  const { bodies: ids, counts, slots } = table
-  machine.run('listFluid', count, { cells: grid.at, widest, margin: MARGIN, which, solid, nobody: count, bodies: ids, counts, slots }) // prettier-ignore
-  grid.free()
   spreadTraits(bodies, traits, table, count, moment)
   const places = heap.f32(position, count * 3)
-  const low = lowest(places)
+  const low = lowestOf(places)
   heap.f32(table.places + count * 16, 4).set([OUT_OF_REACH, OUT_OF_REACH, OUT_OF_REACH, 0])
   heap.f32(table.inverse, count + 1)[count] = 0
   heap.f32(table.change, count + 1)[count] = 0
@@ -218,13 +208,6 @@ function spreadTraits(
     mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s)
   }
   mu[count] = 0
-}
-
-function lowest(points: Float32Array): [number, number, number] {
-  const low: [number, number, number] = [Infinity, Infinity, Infinity]
-  for (let k = 0; k < points.length; k += 3)
-    for (let axis = 0; axis < 3; axis++) low[axis] = Math.min(low[axis]!, points[k + axis]!)
-  return low
 }
 
 /** The walls near liquids, laid once contacts with meshes have found their planes. */

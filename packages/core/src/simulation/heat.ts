@@ -4,15 +4,13 @@ import type { Population } from '../document/types.ts'
 import { valuesAt } from '../document/keys.ts'
 import type { HeatRule } from '../influences/influence.ts'
 import { influenceKind } from '../registry.ts'
-import { buildGrid } from '../state/neighbours.ts'
+import { listCellNeighbours, lowestOf, OUT_OF_REACH } from '../state/cellNeighbours.ts'
 import { activeInfluences } from './influencePass.ts'
 import type { Moment, PopulationState } from './world.ts'
 
 const { MOST_FLUID_NEIGHBOURS, F32 } = layouts
 /** Stages of a frame at the most: what would flow faster than these can follow flows as fast as they can. */
 const MOST_STAGES = 99
-/** Nobody is so far off, in metres from the corner. */
-const OUT_OF_REACH = 1e15
 /** °C of what nothing warms. */
 const ROOM = 20
 
@@ -101,42 +99,26 @@ function weigh(
   block: Block,
 ) {
   const { heap } = machine
-  let widest = 0
-  for (const s of heap.f32(spacing, count)) widest = Math.max(widest, s)
-  const grid = buildGrid(machine, { count, position, radius: spacing, velocity: position }, 2 * widest, MOST_FLUID_NEIGHBOURS) // prettier-ignore
-  const rows = count * MOST_FLUID_NEIGHBOURS
-  const [which, bodies, counts, slots] = [block(count), block(count), block(count), block(rows)]
+  const which = block(count)
   const all = heap.u32(which, count)
   for (let i = 0; i < count; i++) all[i] = i
-  machine.run('listFluid', count, {
-    cells: grid.at,
-    widest,
-    margin: 1,
-    solid: 0,
-    which,
-    nobody: count,
-    bodies,
-    counts,
-    slots,
-  })
-  grid.free()
+  const bytes = (n: number): number => block(n / F32)
+  const lists = listCellNeighbours(machine, { count, position, spacing, which, solid: 0 }, 1, bytes)
   const table = {
     traits,
-    bodies,
-    counts,
-    slots,
+    ...lists,
     places: block((count + 1) * 4),
     conductivities: block(count + 1),
-    flows: block(rows),
+    flows: block(count * MOST_FLUID_NEIGHBOURS),
     losses: block(count),
     rates: block(count),
     temperatures: block(count + 1),
   }
-  const { places, conductivities, temperatures } = table
+  const { bodies, counts, slots, places, conductivities, temperatures } = table
   heap.f32(places + count * 16, 4).set([OUT_OF_REACH, OUT_OF_REACH, OUT_OF_REACH, 0])
   heap.f32(conductivities, count + 1)[count] = 0
   heap.f32(temperatures, count + 1)[count] = 0
-  const [lowX, lowY, lowZ] = lowest(heap.f32(position, count * 3))
+  const [lowX, lowY, lowZ] = lowestOf(heap.f32(position, count * 3))
   machine.run('placeHeat', count, { bodies, position, spacing, warmth, traits, lowX, lowY, lowZ, places, conductivities, temperatures }) // prettier-ignore
   const { flows, losses, rates } = table
   machine.run('weighHeat', count, {
@@ -151,12 +133,6 @@ function weigh(
     rates,
   })
   return table
-}
-
-function lowest(points: Float32Array): [number, number, number] {
-  const low: [number, number, number] = [Infinity, Infinity, Infinity]
-  for (let k = 0; k < points.length; k++) low[k % 3] = Math.min(low[k % 3]!, points[k]!)
-  return low
 }
 
 /**

@@ -89,9 +89,9 @@ test('fill and settle by the interface: a dropped vessel is filled with water, t
     })
   await expect.poll(carries, { timeout: 60_000 }).toBeGreaterThan(21)
 
-  // honey in its place: density and viscosity as of a handbook
+  // honey in its place: density, viscosity and surface tension as of a handbook
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Material' }).click()
   await page.getByRole('option', { name: /^\W*Honey/ }).click()
-  await expect(page.getByText(/density and viscosity as of honey/)).toBeVisible()
+  await expect(page.getByText(/density, viscosity and surface tension as of honey/)).toBeVisible()
 })

@@ -133,10 +133,10 @@ function shareOf(record: usize, k: i32): f64 {
 
 /** What walls fill at a place, so many seconds before the substep ends, and its gradient there. */
 let filled: f64 = 0.0
-let filledX: f64 = 0.0
-let filledY: f64 = 0.0
-let filledZ: f64 = 0.0
-function fillByWalls(wallOf: usize, walls: usize, body: i32, moved: usize, part: f64, support: f64, scale: f64, back: f64): void {
+export let filledX: f64 = 0.0
+export let filledY: f64 = 0.0
+export let filledZ: f64 = 0.0
+export function fillByWalls(wallOf: usize, walls: usize, body: i32, moved: usize, part: f64, support: f64, scale: f64, back: f64): void {
   filled = 0.0
   filledX = 0.0
   filledY = 0.0

@@ -106,7 +106,7 @@ function MaterialMenu({ population, index }: { population: Population; index: nu
     act(set({ path: ['populations', index], value }))
     act(
       noticed({
-        text: `${population.name}: ${grains ? 'density and every contact' : 'density and viscosity'} as of ${(grains ?? liquid).label.toLowerCase()}`,
+        text: `${population.name}: ${grains ? 'density and every contact' : 'density, viscosity and surface tension'} as of ${(grains ?? liquid).label.toLowerCase()}`,
         tone: 'info',
         undo: { kind: 'edit' },
       }),

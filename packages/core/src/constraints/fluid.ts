@@ -3,6 +3,7 @@ import { layouts, type Machine } from '@tangle/kernels'
 import { floats } from '../state/columns.ts'
 import type { ConstraintKind, SolverBodies } from './constraint.ts'
 import { forEachLiquid, gatherFluid, type LiquidRule, type Stored } from './fluidTable.ts'
+import { pullSurfaces } from './fluidTension.ts'
 import { moveFluid } from './fluidVelocity.ts'
 
 const { F32 } = layouts
@@ -62,6 +63,7 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
         // the gradient half way makes the density that it tells exact for what turns
         place(0.5)
         run('weighFluid', count, { ...walled, ...terms, part: 0.5, inverse, walls: walls.at, gradients })
+        pullSurfaces({ count, ...table, walls: walls.at, moved }, block, h, machine)
         push(pressure)
       },
       project() {

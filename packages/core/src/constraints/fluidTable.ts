@@ -20,6 +20,10 @@ export interface LiquidRule {
   weight: number
   /** Strength of vorticity confinement, ε. */
   swirl: number
+  /** N/m */
+  tension: number
+  /** Degrees. */
+  contactAngle: number
 }
 
 /** What floats in liquids: it takes part in theirs, and is none. */
@@ -36,8 +40,14 @@ const MARGIN = 1.05
 export const BALL = Math.PI / 6
 /** What is smaller than particles can tell is stilled by a viscosity of so many ρ·s·√(a·s), a being what acts on most: common practice, no source. */
 const STILLING = 0.02
+/** The same of ripples that are, by so many √(ρ·σ·s): common practice, no source. */
+const RIPPLING = 0.2
 /** Pa·s of what is solid: what is between it and a liquid is twice as thick as that (a harmonic mean). */
 const STIFF = 1e9
+/** Widths that the shortest wave of a surface, two widths long, may go in a substep; what is pulled harder is pulled that hard. */
+const CAPILLARY = 0.6
+/** The tension of what is solid. */
+const SOLID = -1
 /** Nobody is lighter than this, times its density. */
 export const LIGHTEST = 1e-3
 
@@ -58,6 +68,8 @@ export interface Fluid {
     viscosities: number
     clings: number
     swirls: number
+    tensions: number
+    wettings: number
     wallOf: number
   }
   low: [number, number, number]
@@ -84,7 +96,14 @@ export function gatherFluid(
   const { count: total, block, starts, moved } = bodies
   const [which, solid] = [block(total * 4), block(total * 4)]
   const numbers = (): Float32Array => heap.f32(block(total * 4), total)
-  const traits = { thick: numbers(), heavy: numbers(), swirl: numbers(), solid: heap.u32(solid, total) }
+  const traits = {
+    thick: numbers(),
+    heavy: numbers(),
+    swirl: numbers(),
+    tension: numbers(),
+    wetting: numbers(),
+    solid: heap.u32(solid, total),
+  }
   const count = selectLiquid(kind, bodies, heap.u32(which, total), traits, machine)
   if (count === 0) return null
   weighDown(bodies, traits.heavy, machine)
@@ -103,6 +122,8 @@ export function gatherFluid(
     viscosities: words(count + 1),
     clings: words(count + 1),
     swirls: words(count + 1),
+    tensions: words(count + 1),
+    wettings: words(count + 1),
     wallOf: words(total),
   }
   spreadTraits(bodies, traits, table, count, moment)
@@ -134,6 +155,8 @@ interface Traits {
   thick: Float32Array
   heavy: Float32Array
   swirl: Float32Array
+  tension: Float32Array
+  wetting: Float32Array
   solid: Uint32Array
 }
 
@@ -142,7 +165,7 @@ function selectLiquid(
   kind: ConstraintKind<LiquidRule>,
   { members }: SolverBodies,
   which: Uint32Array,
-  { thick, heavy, swirl, solid }: Traits,
+  { thick, heavy, swirl, tension, wetting, solid }: Traits,
   { heap }: Machine,
 ): number {
   let [found, liquid] = [0, 0]
@@ -166,6 +189,8 @@ function selectLiquid(
       if (rule) liquid++
       thick[first + i] = rule ? rule.viscosity * Math.max(0, viscosities?.[i] ?? 1) : STIFF
       swirl[first + i] = rule?.swirl ?? 0
+      tension[first + i] = rule ? rule.tension : SOLID
+      wetting[first + i] = rule ? wettingOf(rule.contactAngle) : 0
       heavy[first + i] = rule ? rule.weight * Math.max(LIGHTEST, weights?.[i] ?? 1) : 1
       which[found++] = first + i
     }
@@ -181,21 +206,34 @@ function weighDown({ moved, count }: SolverBodies, heavy: Float32Array, { heap }
   for (let i = 0; i < count; i++) rows[i * bodyRow.SIZE + bodyRow.inverseMass]! /= heavy[i]!
 }
 
+/** How much of a wall counts as liquid by the contact angle, as small drops on a floor came out (test "a drop on a floor"). */
+const WETTING: [number, number][] = [[0, 1], [40, 0.96], [60, 0.88], [90, 0.78], [120, 0.6], [150, 0.45], [180, 0.1]] // prettier-ignore
+function wettingOf(angle: number): number {
+  const k = Math.max(
+    1,
+    WETTING.findIndex(([at]) => angle <= at),
+  )
+  const [[a, p], [b, q]] = [WETTING[k - 1]!, WETTING[k]!]
+  return p + ((q - p) * (angle - a)) / (b - a)
+}
+
 /** Viscosities and swirls entry by entry. */
 function spreadTraits(
   all: SolverBodies,
-  { thick, swirl }: Traits,
-  { bodies, viscosities, clings, swirls }: Fluid['table'],
+  { thick, swirl, tension, wetting }: Traits,
+  { bodies, viscosities, clings, swirls, tensions, wettings }: Fluid['table'],
   count: number,
   { machine: { heap }, h }: ConstraintMoment,
 ): void {
   const pull = typicalGain(all) / h
   const [starts, moved] = [heap.f32(all.starts, all.count * 4), heap.f32(all.moved, all.count * 4)]
-  const [of, mu, wall, swirling] = [
+  const [of, mu, wall, swirling, pulling, wet] = [
     heap.u32(bodies, count),
     heap.f32(viscosities, count + 1),
     heap.f32(clings, count + 1),
     heap.f32(swirls, count + 1),
+    heap.f32(tensions, count + 1),
+    heap.f32(wettings, count + 1),
   ]
   for (let e = 0; e < count; e++) {
     const body = of[e]!
@@ -205,9 +243,15 @@ function spreadTraits(
     const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0
     // solids meet walls by friction
     wall[e] = thick[body]! < STIFF ? thick[body]! : 0
-    mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s)
+    pulling[e] = Math.min(tension[body]!, (density * s ** 3 * (CAPILLARY / h) ** 2) / Math.PI)
+    wet[e] = wetting[body]!
+    const rippling = RIPPLING * Math.sqrt(density * Math.max(0, pulling[e]!) * s)
+    // a line where a surface ends on a wall is slow to move
+    wall[e]! += rippling
+    mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s) + rippling
   }
   mu[count] = 0
+  pulling[count] = SOLID
 }
 
 /** The walls near liquids, laid once contacts with meshes have found their planes. */
@@ -220,7 +264,7 @@ function wallsOf(bodies: SolverBodies, wallOf: number, machine: Machine): Fluid[
       heap.u32(wallOf, total).fill(2 ** 32 - 1)
       const near = bodies.members.flatMap((member) => pressedOf(member, block, machine) ?? [])
       const all = near.reduce((sum, { count }) => sum + count, 0)
-      walls.at = block(all * contactPlane.COUNT * fluidWall.SIZE * F32)
+      walls.at = all === 0 ? 0 : block(all * contactPlane.COUNT * fluidWall.SIZE * F32)
       let base = 0
       for (const { member, pressed, count } of near) {
         const { first, planes, offsets } = member

@@ -37,12 +37,14 @@ function paceOf({ shot }: World, { source, columns, isLiquid }: PopulationState,
   const w = floats(columns, 'inverseMass')
   const stride = Math.max(1, Math.ceil(columns.count / SAMPLE))
   const [speeds, pressures]: [number[], number[]] = [[], []]
-  let [narrowest, low, high] = [Infinity, Infinity, -Infinity]
+  let [narrowest, fluffiest, low, high] = [Infinity, 0, Infinity, -Infinity]
   for (let i = 0; i < columns.count; i += stride) {
     const [a, b, c] = [v[i * 3]!, v[i * 3 + 1]!, v[i * 3 + 2]!]
     speeds.push(Math.sqrt(a * a + b * b + c * c))
     // P/ρ, ρ being that of a cell as wide as the particle
-    pressures.push(2 * p[i]! * w[i]! * (2 * r[i]!) ** 3 * BALL)
+    const perDensity = w[i]! * (2 * r[i]!) ** 3 * BALL
+    pressures.push(2 * p[i]! * perDensity)
+    fluffiest = Math.max(fluffiest, perDensity)
     narrowest = Math.min(narrowest, r[i]!)
     low = Math.min(low, x[i * 3 + 1]!)
     high = Math.max(high, x[i * 3 + 1]!)
@@ -54,8 +56,19 @@ function paceOf({ shot }: World, { source, columns, isLiquid }: PopulationState,
   if (!isLiquid) return { speed: Math.sqrt(pressed), width: 2 * narrowest }
   // what has not been computed yet will bear what stands above it
   const fall = pressed > 0 ? pressed : (2 * pull * (high - low)) / lightest(source, frame)
-  return { speed: Math.max(most(speeds) + pull / shot.frames.rate, Math.sqrt(fall)), width: 2 * narrowest }
+  // the shortest wave of a surface is two widths long: √(2πσ/(ρλ)) (Lamb, "Hydrodynamics", 1932, §266)
+  const ripple = Math.sqrt((Math.PI * tensionAt(source, frame) * fluffiest) / (2 * narrowest))
+  const speed = Math.max(most(speeds) + pull / shot.frames.rate, Math.sqrt(fall), ripple)
+  return { speed, width: 2 * narrowest }
 }
+
+/** N/m, the greatest of its liquids. */
+const tensionAt = ({ influences }: Population, frame: number): number =>
+  influences.reduce(
+    (most, { kind, muted, tension }) =>
+      muted || kind !== liquid.kind ? most : Math.max(most, valueAt(tension as Keyed, frame)),
+    0,
+  )
 
 /** How light responses may make a liquid, times its density: the lighter, the faster pressure drives it. */
 function lightest({ influences }: Population, frame: number): number {

@@ -1,0 +1,64 @@
+/** Surface tension of liquids. The kernels are assembly/fluidTension.ts, which say from where. */
+import { layouts, type Machine } from '@tangle/kernels'
+
+const { F32 } = layouts
+
+/** The tables of the kernels that a liquid is in, half way through the substep, and its own numbers (f32 per entry). */
+export interface TensionTables {
+  count: number
+  places: number
+  bodies: number
+  moved: number
+  inverse: number
+  counts: number
+  slots: number
+  gradients: number
+  slopes: number
+  wallOf: number
+  /** 0: there are none. */
+  walls: number
+  /** N/m; below 0 of what is solid. */
+  tensions: number
+  /** How much of a wall counts as liquid. */
+  wettings: number
+}
+
+/** What surfaces pull in a substep of h seconds, as ways. */
+export function pullSurfaces(
+  { count, inverse, gradients, slopes, wettings, bodies, moved, wallOf, walls, ...near }: TensionTables,
+  block: (bytes: number) => number,
+  h: number,
+  machine: Machine,
+): void {
+  const { heap } = machine
+  if (!heap.f32(near.tensions, count).some((one) => one > 0)) return
+  const { places, counts, slots, tensions } = near
+  const lists = { places, counts, slots, tensions }
+  const run = machine.run.bind(machine)
+  const rows = (words = 4): number => {
+    const pointer = block((count + 1) * words * F32)
+    heap.u32(pointer, (count + 1) * words).fill(0)
+    return pointer
+  }
+  const [colours, normals, curvatures] = [rows(), rows(), rows()] as const
+  run('colourFluid', count, { ...lists, bodies, moved, wallOf, walls, slopes, wettings, out: colours })
+  run('normalsOfFluid', count, { ...lists, gradients, colours, normals })
+  run('curveFluid', count, { ...lists, gradients, colours, normals, curvatures })
+  const [presses, pulls] = [rows(1), rows()] as const
+  run('pressTension', count, { ...lists, gradients, curvatures, presses })
+  run('pullSurface', count, { places, inverse, colours, presses, h, pulls })
+  const [shiftX, shiftY, shiftZ] = walls === 0 ? unbalanced(heap.f32(pulls, count * 4)) : [0, 0, 0]
+  run('followPull', count, { bodies, pulls, shiftX, shiftY, shiftZ, moved })
+}
+
+/** What rows of ways and mass lack to leave the middle of mass where it is: a surface that closes pulls nobody along. */
+function unbalanced(pulls: Float32Array): [number, number, number] {
+  const sum = [0, 0, 0, 0] as [number, number, number, number]
+  for (let k = 0; k < pulls.length; k += 4) {
+    const mass = pulls[k + 3]!
+    for (let axis = 0; axis < 3; axis++) sum[axis]! += mass * pulls[k + axis]!
+    sum[3] += mass
+  }
+  const [x, y, z, mass] = sum
+  return mass > 0 ? [-x / mass, -y / mass, -z / mass] : [0, 0, 0]
+}

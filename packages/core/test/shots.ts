@@ -33,7 +33,7 @@ export const SHOTS: Record<string, () => Shot> = {
       births: [{ id: 'l', mesh: 'box', into: 'Loose', ...birth }],
       influences: [
         acting('gravity'),
-        acting('liquid', { viscosity, swirl: 0.2, tension: 2000 * viscosity, responses: [{ to: 'weight', from: 'temperature', curve: [[20, 1], [90, 0.7]] }] }), // prettier-ignore
+        acting('liquid', { viscosity, swirl: 0.2, tension: 2000 * viscosity, splashes: 40, splashSpeed: 0.3, responses: [{ to: 'weight', from: 'temperature', curve: [[20, 1], [90, 0.7]] }] }), // prettier-ignore
         acting('collide', { mesh: 'box', side: 'inside' }),
         acting('warmth', { born: viscosity * 20, pace: 1e5 }),
         acting('heat', { from: 'mesh', mesh: 'box', reach: 0.2 }),

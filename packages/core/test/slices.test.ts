@@ -64,6 +64,7 @@ const INTERACTING = [
   'cover',
   'float',
   'flock',
+  'froth',
   'link',
   'mutual',
   'rigid',

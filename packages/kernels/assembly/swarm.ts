@@ -252,6 +252,45 @@ export function crowding(
 }
 
 /**
+ * What goes along with a liquid of another population, by how much of the ball of radius `reach` about it is full of it, φ (Ihmsen et al., "Unified spray, foam and air
+ * bubbles for particle-based fluids", 2012): spray (φ up to 0.1) flies; foam and bubbles take the velocity of what is near, and who has more of it about than the surface has rises:
+ * dv/dt = w·c(φ)·(v̄ + rise·b(φ)·up − v). `full` is Σ (1 − r/reach) within the liquid; `riseFactor` 0 or f32 per particle; `up` is of unit length.
+ */
+export function carryFroth(
+  start: i32, end: i32, amount: usize, cells: usize, position: usize, acceleration: usize, damping: usize, reach: f64, full: f64,
+  rise: f64, riseFactor: usize, upX: f64, upY: f64, upZ: f64, most: i32, thread: i32,
+): void {
+  const entries = entriesOf(cells)
+  const list = listOf(cells, thread)
+  for (let i = start; i < end; i++) {
+    const w = readF32(amount, i)
+    if (w == 0.0) continue
+    const found = listNeighbours(
+      cells, -1, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
+    )
+    let sum = 0.0
+    let ux = 0.0
+    let uy = 0.0
+    let uz = 0.0
+    for (let k = 0; k < found; k++) {
+      const e = entryAt(list, k) * gridEntry.SIZE
+      const near = 1.0 - squareRoot(squaredAt(list, k)) / reach
+      sum += near
+      ux += near * readF32(entries, e + gridEntry.velocityX)
+      uy += near * readF32(entries, e + gridEntry.velocityY)
+      uz += near * readF32(entries, e + gridEntry.velocityZ)
+    }
+    const share = sum / full
+    if (share <= 0.1) continue
+    const carried = w * (share < 0.3 ? (share - 0.1) / 0.2 : 1.0)
+    const deep = share < 0.4 ? 0.0 : share < 0.7 ? (share - 0.4) / 0.3 : 1.0
+    const up = rise * factor(riseFactor, i) * deep
+    add(acceleration, i, carried * (ux / sum + up * upX), carried * (uy / sum + up * upY), carried * (uz / sum + up * upZ))
+    writeF32(damping, i, readF32(damping, i) + carried)
+  }
+}
+
+/**
  * Friction between neighbours: dv/dt = w·(v̄ − v), v̄ the mean of their velocities weighted by 1 − r/reach: the
  * velocity smoothing of Monaghan, "On the problem of penetration in particle methods" (1989), solved
  * implicitly. A += w·v̄, C += w.

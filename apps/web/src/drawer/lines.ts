@@ -30,6 +30,7 @@ export const EVENT_NAMES: Record<EventKind, string> = {
   break: 'broken',
   phase: 'changed phase',
   hit: 'its ray met',
+  splash: 'splashed',
 }
 const metres = (y: number): string => `${Number(y.toPrecision(2))} m`
 

@@ -16,6 +16,7 @@ const EVENTS: Record<EventKind, string> = {
   break: 'a link or bond of it breaks',
   phase: 'it comes into a phase',
   hit: 'a ray of it meets a mesh',
+  splash: 'it splashes, as a liquid',
 }
 const START = { spacing: { spacing: 0.1 }, rate: { rate: 24 }, event: { count: 10, event: 'death' } } as const
 

@@ -3,6 +3,7 @@ import { layouts, type Machine } from '@tangle/kernels'
 import { floats } from '../state/columns.ts'
 import type { ConstraintKind, SolverBodies } from './constraint.ts'
 import { forEachLiquid, gatherFluid, type LiquidRule, type Stored } from './fluidTable.ts'
+import { tellSplashes } from './fluidSplash.ts'
 import { pullSurfaces } from './fluidTension.ts'
 import { moveFluid } from './fluidVelocity.ts'
 
@@ -85,6 +86,7 @@ export const LIQUID: ConstraintKind<LiquidRule> = {
         place()
         measure(dense)
         run('keepFluid', count, { bodies: table.bodies, pressure, dense, h, pressures: stored.pressure, compressions: stored.compression }) // prettier-ignore
+        tellSplashes(LIQUID, fluid, bodies, moment)
       },
       apply() {
         storeFluid(bodies, stored, machine)

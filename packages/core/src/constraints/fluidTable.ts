@@ -24,6 +24,9 @@ export interface LiquidRule {
   tension: number
   /** Degrees. */
   contactAngle: number
+  /** Per second, of each where it mixes with air, and the speed, m/s, at which it does so in full. */
+  splashes: number
+  splashSpeed: number
 }
 
 /** What floats in liquids: it takes part in theirs, and is none. */

@@ -9,7 +9,6 @@ export interface TensionTables {
   places: number
   bodies: number
   moved: number
-  inverse: number
   counts: number
   slots: number
   gradients: number
@@ -25,30 +24,47 @@ export interface TensionTables {
 
 /** What surfaces pull in a substep of h seconds, as ways. */
 export function pullSurfaces(
-  { count, inverse, gradients, slopes, wettings, bodies, moved, wallOf, walls, ...near }: TensionTables,
+  tables: TensionTables & { inverse: number },
   block: (bytes: number) => number,
   h: number,
   machine: Machine,
 ): void {
-  const { heap } = machine
-  if (!heap.f32(near.tensions, count).some((one) => one > 0)) return
-  const { places, counts, slots, tensions } = near
+  const { count, places, counts, slots, tensions, gradients, bodies, inverse, moved, walls } = tables
+  if (!machine.heap.f32(tensions, count).some((one) => one > 0)) return
+  const { colours, curvatures } = curvaturesOf(tables, block, machine)
+  const [presses, pulls] = [block((count + 1) * F32), block((count + 1) * 4 * F32)] as const
+  machine.run('pressTension', count, { places, counts, slots, tensions, gradients, curvatures, presses })
+  machine.run('pullSurface', count, { places, inverse, colours, presses, h, pulls })
+  const [shiftX, shiftY, shiftZ] = walls === 0 ? unbalanced(machine.heap.f32(pulls, count * 4)) : [0, 0, 0]
+  machine.run('followPull', count, { bodies, pulls, shiftX, shiftY, shiftZ, moved })
+}
+
+/** Rows of the surface as the kernels say: which way is out, and how curved it is. */
+export function curvaturesOf(
+  { count, places, counts, slots, tensions, wettings, gradients, slopes, bodies, moved, wallOf, walls }: TensionTables, // prettier-ignore
+  block: (bytes: number) => number,
+  machine: Machine,
+): { colours: number; curvatures: number } {
   const lists = { places, counts, slots, tensions }
-  const run = machine.run.bind(machine)
-  const rows = (words = 4): number => {
-    const pointer = block((count + 1) * words * F32)
-    heap.u32(pointer, (count + 1) * words).fill(0)
+  const rows = (): number => {
+    const pointer = block((count + 1) * 4 * F32)
+    machine.heap.u32(pointer, (count + 1) * 4).fill(0)
     return pointer
   }
   const [colours, normals, curvatures] = [rows(), rows(), rows()] as const
-  run('colourFluid', count, { ...lists, bodies, moved, wallOf, walls, slopes, wettings, out: colours })
-  run('normalsOfFluid', count, { ...lists, gradients, colours, normals })
-  run('curveFluid', count, { ...lists, gradients, colours, normals, curvatures })
-  const [presses, pulls] = [rows(1), rows()] as const
-  run('pressTension', count, { ...lists, gradients, curvatures, presses })
-  run('pullSurface', count, { places, inverse, colours, presses, h, pulls })
-  const [shiftX, shiftY, shiftZ] = walls === 0 ? unbalanced(heap.f32(pulls, count * 4)) : [0, 0, 0]
-  run('followPull', count, { bodies, pulls, shiftX, shiftY, shiftZ, moved })
+  machine.run('colourFluid', count, {
+    ...lists,
+    bodies,
+    moved,
+    wallOf,
+    walls,
+    slopes,
+    wettings,
+    out: colours,
+  })
+  machine.run('normalsOfFluid', count, { ...lists, gradients, colours, normals })
+  machine.run('curveFluid', count, { ...lists, gradients, colours, normals, curvatures })
+  return { colours, curvatures }
 }
 
 /** What rows of ways and mass lack to leave the middle of mass where it is: a surface that closes pulls nobody along. */

@@ -160,7 +160,7 @@ export type Parameter =
 export type Parameters = Record<string, Parameter>
 
 /** What happens to particles. In the order of their numbers in a table of events. */
-export const EVENT_KINDS = ['birth', 'death', 'touch', 'break', 'phase', 'hit'] as const
+export const EVENT_KINDS = ['birth', 'death', 'touch', 'break', 'phase', 'hit', 'splash'] as const
 export type EventKind = (typeof EVENT_KINDS)[number]
 
 /**

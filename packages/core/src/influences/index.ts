@@ -14,6 +14,7 @@ import { collide } from './collide.ts'
 import { flock } from './flock.ts'
 import { follow } from './follow.ts'
 import { float } from './float.ts'
+import { froth } from './froth.ts'
 import { floor } from './floor.ts'
 import { limits } from './limits.ts'
 import { liquid } from './liquid.ts'
@@ -71,6 +72,7 @@ export const INFLUENCES: InfluenceKind[] = [
   link,
   liquid,
   float,
+  froth,
   collide,
   floor,
   selfCollision,

@@ -38,6 +38,8 @@ export const STREAM = {
   offspring: 27,
   /** Who stays where they are thinned out. */
   thin: 28,
+  /** Who splashes. */
+  splash: 29,
 } as const
 
 /** High and low 32 bits of a product of unsigned numbers. */

@@ -1,0 +1,77 @@
+/** Splashes of liquids, and what is born of them. */
+import { rowsOf, type Simulation } from '../src/index.ts'
+import { acting, runTo } from './help.ts'
+import { basin, filling, G, mean, startTank } from './liquidHelp.ts'
+
+/** A column of water a wide and 2a high that breaks, in a tank 4a long, and foam that is born where it splashes. */
+function dam(a: number, splashes = 60, height = 2): Simulation {
+  const width = a / 10
+  const speed = Math.sqrt(G * a)
+  const population = (id: string, density: number, births: object[], influences: object[]) => ({
+    id,
+    phases: ['Loose'],
+    particle: { radius: width / 2, density },
+    births,
+    influences: [acting('gravity'), acting('collide', { mesh: 'tank', side: 'inside' }), ...influences],
+  })
+  return startTank({
+    meshes: [basin(4 * a, 4 * a, 4 * width), basin(a, height * a, 4 * width)],
+    width,
+    rate: Math.min(240, Math.max(2, Math.round(24 * Math.sqrt(1 / a)))),
+    populations: [
+      population(
+        'water',
+        1000,
+        [filling('body')],
+        [acting('liquid', { splashes: splashes / Math.sqrt(a), splashSpeed: speed })],
+      ),
+      population('foam', 100, [{ id: 's', kind: 'particles', from: 'water', into: 'Loose', amount: { count: 2, event: 'splash' }, inherit: 1 }], [acting('froth', { with: 'water' })]), // prettier-ignore
+    ] as object[],
+  })
+}
+interface Splash {
+  frame: number
+  height: number
+}
+function splashesOf(simulation: Simulation, frames: number): Splash[] {
+  const found: Splash[] = []
+  for (let f = 0; f < frames; f++) {
+    simulation.advance()
+    const table = simulation.events()[0]!
+    for (const { kind, place, frame } of rowsOf(table))
+      if (kind === 'splash') found.push({ frame, height: place[1] })
+  }
+  return found
+}
+
+test('a dam that breaks splashes once it runs against the wall, as much in a box as in a basin, and bears foam', () => {
+  const counts = [0.05, 5].map((a) => {
+    const simulation = dam(a)
+    const found = splashesOf(simulation, 60)
+    const [water, foam] = simulation.populations()
+    expect(foam!.count).toBe(2 * found.length)
+    // while it still stands, nothing does
+    expect(Math.min(...found.map(({ frame }) => frame))).toBeGreaterThan(5)
+    return found.length / water!.count
+  })
+  expect(Math.min(...counts)).toBeGreaterThan(0.2)
+  expect(Math.max(...counts) / Math.min(...counts)).toBeLessThan(1.5)
+})
+
+test('foam comes to lie on the water', () => {
+  const simulation = dam(0.5)
+  runTo(simulation, 140)
+  const [water, foam] = simulation.populations().map(({ columns }) => mean(Array.from(columns.position!).filter((_, k) => k % 3 === 1))) as [number, number] // prettier-ignore
+  expect(foam).toBeGreaterThan(1.5 * water)
+})
+
+test('what lies still does not splash, nor does what is not asked to', () => {
+  const still = startTank({ meshes: [basin(0.6, 1, 0.6)], width: 0.1, liquid: { splashes: 1000, splashSpeed: 1 } }) // prettier-ignore
+  let count = 0
+  for (let f = 0; f < 30; f++) {
+    still.advance()
+    count += still.events()[0]!.counts.splash
+  }
+  expect(count).toBe(0)
+  expect(splashesOf(dam(0.5, 0), 40)).toEqual([])
+})

@@ -112,9 +112,13 @@ const inFewPieces = (source: MeshSource): MeshSource =>
       ? { shell: { ...source.shell, thickness: 0.04, detail: 1.5 } }
       : source
 
-/** Whether a few bear many. */
+/** Whether a few bear many; a liquid is many, and bears where it splashes. */
 const bears = ({ populations }: Shot): boolean =>
-  populations.some(({ births }) => births.some(({ from }) => from !== undefined))
+  populations.some(({ births }) =>
+    births.some(
+      ({ from, amount }) => from !== undefined && !('event' in amount && amount.event === 'splash'),
+    ),
+  )
 
 test('every shot runs, and its particles stay near', async () => {
   const manifold = await manifoldModule()

@@ -1,10 +1,12 @@
 /** Splashes of liquids, and what is born of them. */
-import { rowsOf, type Simulation } from '../src/index.ts'
-import { acting, runTo } from './help.ts'
-import { basin, filling, G, mean, startTank } from './liquidHelp.ts'
+import { checkShot, rowsOf, type Shot, type Simulation } from '../src/index.ts'
+import { acting, mended, runTo } from './help.ts'
+import { basin, filling, G, mean, startTank, tankShot, type Tank } from './liquidHelp.ts'
 
 /** A column of water a wide and 2a high that breaks, in a tank 4a long, and foam that is born where it splashes. */
-function dam(a: number, splashes = 60, height = 2): Simulation {
+const dam = (a: number, splashes = 60): Simulation => startTank(damOf(a, splashes))
+const damShot = (a: number, splashes: number): Shot => tankShot(damOf(a, splashes))
+function damOf(a: number, splashes: number): Tank {
   const width = a / 10
   const speed = Math.sqrt(G * a)
   const population = (id: string, density: number, births: object[], influences: object[]) => ({
@@ -14,8 +16,8 @@ function dam(a: number, splashes = 60, height = 2): Simulation {
     births,
     influences: [acting('gravity'), acting('collide', { mesh: 'tank', side: 'inside' }), ...influences],
   })
-  return startTank({
-    meshes: [basin(4 * a, 4 * a, 4 * width), basin(a, height * a, 4 * width)],
+  return {
+    meshes: [basin(4 * a, 4 * a, 4 * width), basin(a, 2 * a, 4 * width)],
     width,
     rate: Math.min(240, Math.max(2, Math.round(24 * Math.sqrt(1 / a)))),
     populations: [
@@ -27,7 +29,7 @@ function dam(a: number, splashes = 60, height = 2): Simulation {
       ),
       population('foam', 100, [{ id: 's', kind: 'particles', from: 'water', into: 'Loose', amount: { count: 2, event: 'splash' }, inherit: 1 }], [acting('froth', { with: 'water' })]), // prettier-ignore
     ] as object[],
-  })
+  }
 }
 interface Splash {
   frame: number
@@ -74,4 +76,15 @@ test('what lies still does not splash, nor does what is not asked to', () => {
   }
   expect(count).toBe(0)
   expect(splashesOf(dam(0.5, 0), 40)).toEqual([])
+})
+
+test('births that wait for splashes of what does not splash: told, and mended at once', () => {
+  const shot = damShot(1, 0)
+  const found = checkShot(shot, new Map()).find(({ id }) => id === 'foam:s:splashes')!
+  expect(found.title).toBe('water does not splash')
+  const after = mended(shot, found)
+  expect(after.populations[0]!.influences.find(({ kind }) => kind === 'liquid')).toMatchObject({
+    splashes: 60,
+  })
+  expect(checkShot(after, new Map()).map(({ id }) => id)).not.toContain('foam:s:splashes')
 })

@@ -25,7 +25,7 @@ import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
-import { checkCompression, checkEmpty, checkLiquid } from './liquid.ts'
+import { checkCompression, checkEmpty, checkLiquid, checkSplashes } from './liquid.ts'
 import { checkTemperature } from './temperature.ts'
 import { checkStrays } from './strays.ts'
 import { mendQuality } from './words.ts'
@@ -49,6 +49,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkBonded(population),
       ...checkCovers(shot, population),
       ...checkLiquid(shot, population, index),
+      ...checkSplashes(shot, population),
       ...checkTemperature(population, index),
     ]),
   ]

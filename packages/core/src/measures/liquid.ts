@@ -1,5 +1,6 @@
 /** What is measured of liquids, and what that says: whether they are held, and whether they keep their volume. */
 import { fill } from '../births/fill.ts'
+import { particles } from '../births/particles.ts'
 import type { Population, Shot } from '../document/types.ts'
 import { collide } from '../influences/collide.ts'
 import { floor } from '../influences/floor.ts'
@@ -113,6 +114,24 @@ function freeId(influences: Population['influences'], wanted: string): string {
   let id = wanted
   for (let n = 2; influences.some((one) => one.id === id); n++) id = `${wanted}${n}`
   return id
+}
+
+/** Births that wait for splashes of a liquid that does not splash. */
+export function* checkSplashes(shot: Shot, { id, name, births }: Population): Generator<Check> {
+  for (const { id: birth, kind, amount, from } of births) {
+    if (kind !== particles.kind || !('event' in amount) || amount.event !== 'splash') continue
+    const index = shot.populations.findIndex((one) => one.id === from)
+    const parent = shot.populations[index]
+    if (!parent) continue
+    const at = parent.influences.findIndex((one) => one.kind === liquid.kind && !one.muted)
+    if (at >= 0 && parent.influences[at]!.splashes !== 0) continue
+    yield {
+      id: `${id}:${birth}:splashes`,
+      title: `${parent.name} does not splash`,
+      text: `${name} is born where it does: ${at < 0 ? 'it is no liquid' : 'Splashes of its Liquid are 0'}.`,
+      ...(at < 0 ? {} : { mend: mend('Let it, 60 a second', ['populations', index, 'influences', at, 'splashes'], 60) }), // prettier-ignore
+    }
+  }
 }
 
 /** A fill that has given nothing, though nobody dies of age. */

@@ -101,7 +101,7 @@ test('a drop on a floor stands at its contact angle, roughly', () => {
       gravity: { strength: 0.1 },
       liquid: { ...WATER, viscosity: 0.01, contactAngle },
     })
-    runTo(simulation, 40)
+    runTo(simulation, 30)
     return capAngle(middles(simulation)[1]! / R)
   })
   const [wets, sheds] = angles as [number, number]

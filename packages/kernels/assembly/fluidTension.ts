@@ -187,15 +187,17 @@ export function curveFluid(
   }
 }
 
-/** What curvature presses, q = σκ/g in Pa, of the surface: the mean over those near. */
+/** What curvature presses, q = σκ/g in Pa, of the surface: the mean over those near. `most`: σ for a particle of 1 kg, and for heavier ones as much more. */
 export function pressTension(
-  start: i32, end: i32, places: usize, counts: usize, slots: usize, gradients: usize, tensions: usize, curvatures: usize, presses: usize,
+  start: i32, end: i32, places: usize, inverse: usize, most: f64, counts: usize, slots: usize, gradients: usize, tensions: usize, curvatures: usize, presses: usize,
 ): void {
   for (let e = start; e < end; e++) {
     writeF32(presses, e, 0.0)
     if (readF32(curvatures, e * 4 + 1) == 0.0) continue
-    const tension = readF32(tensions, e)
+    const lightness = readF32(inverse, e)
+    let tension = readF32(tensions, e)
     const own = splat4(tension)
+    if (tension * lightness > most) tension = most / lightness
     const s = readF32(places, e * 4 + 3)
     let sum = splat4(0.0)
     let all = sum

@@ -2,7 +2,7 @@
 import { layouts, type Machine } from '@tangle/kernels'
 import { drawRandoms } from '../math/draw.ts'
 import { STREAM } from '../math/random.ts'
-import type { Vector } from '../math/vector.ts'
+import { unit } from '../math/vector.ts'
 import { eventOf } from '../state/events.ts'
 import { words } from '../state/columns.ts'
 import type { ConstraintKind, ConstraintMoment, SolverBodies } from './constraint.ts'
@@ -45,21 +45,28 @@ export function tellSplashes(
     speeds: full,
     out: likely,
   })
-  const entryOf = new Map(Array.from(of, (body, e) => [body, e]))
-  const [chances, outward] = [heap.f32(likely, count), heap.f32(colours, count * 4)]
+  const chances = new Float32Array(bodies.count)
+  const entries = new Uint32Array(bodies.count)
+  const likelihood = heap.f32(likely, count)
+  of.forEach((body, e) => {
+    chances[body] = likelihood[e]! * rates[body]! * h
+    entries[body] = e
+  })
+  const outward = heap.f32(colours, count * 4)
   for (const { population, first, count: own } of bodies.members) {
-    const seed = population.feeds(kind).map((feed) => (feed.free(), feed.seed))[0]
+    const seed = population.feeds(kind).map(({ free, seed }) => (free(), seed))[0]
     if (seed === undefined) continue
-    const ids = words(population.columns, 'id')
-    const draws = drawRandoms(machine, ids.slice(0, own), seed, STREAM.splash, Math.round(to * MOMENTS))
-    for (let i = 0; i < own; i++) {
-      const e = entryOf.get(first + i)
-      if (e === undefined || draws[i * 4]! >= chances[e]! * rates[first + i]! * h) continue
-      const [x, y, z] = outward.subarray(e * 4, e * 4 + 3) as unknown as Vector
-      const length = Math.sqrt(x ** 2 + y ** 2 + z ** 2)
-      const normal: Vector = length > 0 ? [x / length, y / length, z / length] : [0, 0, 0]
-      population.events.add(eventOf('splash', to, ids[i]!, { place: placeOfBody(bodies, machine, first + i), normal })) // prettier-ignore
-    }
+    const all = words(population.columns, 'id')
+    const rowsOf = Array.from({ length: own }, (_, i) => i).filter((i) => chances[first + i]! > 0)
+    const ids = Uint32Array.from(rowsOf, (i) => all[i]!)
+    const draws = drawRandoms(machine, ids, seed, STREAM.splash, Math.round(to * MOMENTS))
+    rowsOf.forEach((i, k) => {
+      const body = first + i
+      if (draws[k * 4]! >= chances[body]!) return
+      const at = entries[body]! * 4
+      const normal = unit([outward[at]!, outward[at + 1]!, outward[at + 2]!], [0, 0, 0])
+      population.events.add(eventOf('splash', to, ids[k]!, { place: placeOfBody(bodies, machine, body), normal })) // prettier-ignore
+    })
   }
 }
 

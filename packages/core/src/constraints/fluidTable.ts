@@ -9,6 +9,7 @@ import type {
   Member,
   SolverBodies,
 } from './constraint.ts'
+import { tensionFor, wettingOf } from './fluidTension.ts'
 import { typicalGain } from './solverBodies.ts'
 
 const { bodyRow, contactPlane, fluidWall, MOST_FLUID_NEIGHBOURS, F32 } = layouts
@@ -47,8 +48,6 @@ const STILLING = 0.02
 const RIPPLING = 0.2
 /** Pa·s of what is solid: what is between it and a liquid is twice as thick as that (a harmonic mean). */
 const STIFF = 1e9
-/** Widths that the shortest wave of a surface, two widths long, may go in a substep; what is pulled harder is pulled that hard. */
-const CAPILLARY = 0.6
 /** The tension of what is solid. */
 const SOLID = -1
 /** Nobody is lighter than this, times its density. */
@@ -209,18 +208,7 @@ function weighDown({ moved, count }: SolverBodies, heavy: Float32Array, { heap }
   for (let i = 0; i < count; i++) rows[i * bodyRow.SIZE + bodyRow.inverseMass]! /= heavy[i]!
 }
 
-/** How much of a wall counts as liquid by the contact angle, as small drops on a floor came out (test "a drop on a floor"). */
-const WETTING: [number, number][] = [[0, 1], [40, 0.96], [60, 0.88], [90, 0.78], [120, 0.6], [150, 0.45], [180, 0.1]] // prettier-ignore
-function wettingOf(angle: number): number {
-  const k = Math.max(
-    1,
-    WETTING.findIndex(([at]) => angle <= at),
-  )
-  const [[a, p], [b, q]] = [WETTING[k - 1]!, WETTING[k]!]
-  return p + ((q - p) * (angle - a)) / (b - a)
-}
-
-/** Viscosities and swirls entry by entry. */
+/** Their numbers entry by entry. */
 function spreadTraits(
   all: SolverBodies,
   { thick, swirl, tension, wetting }: Traits,
@@ -246,9 +234,11 @@ function spreadTraits(
     const density = w > 0 ? 1 / (w * BALL * s ** 3) : 0
     // solids meet walls by friction
     wall[e] = thick[body]! < STIFF ? thick[body]! : 0
-    pulling[e] = Math.min(tension[body]!, (density * s ** 3 * (CAPILLARY / h) ** 2) / Math.PI)
+    pulling[e] = tension[body]!
     wet[e] = wetting[body]!
-    const rippling = RIPPLING * Math.sqrt(density * Math.max(0, pulling[e]!) * s)
+    const rippling =
+      RIPPLING *
+      Math.sqrt(density * Math.max(0, Math.min(tension[body]!, tensionFor(density * s ** 3, h))) * s)
     // a line where a surface ends on a wall is slow to move
     wall[e]! += rippling
     mu[e] = thick[body]! + STILLING * density * s * Math.sqrt(pull * s) + rippling

@@ -1,7 +1,18 @@
 /** Surface tension of liquids. The kernels are assembly/fluidTension.ts, which say from where. */
 import { layouts, type Machine } from '@tangle/kernels'
+import { curveAt } from '../document/keys.ts'
+import type { Key } from '../document/parameters.ts'
 
 const { F32 } = layouts
+
+/** Widths that the shortest wave of a surface, two widths long, may go in a substep: what is pulled harder is pulled that hard. */
+const CAPILLARY = 0.6
+/** N/m, the most for particles of so many kg in a substep of h seconds. */
+export const tensionFor = (mass: number, h: number): number => (mass * (CAPILLARY / h) ** 2) / Math.PI
+
+/** How much of a wall counts as liquid by the contact angle in degrees, as small drops on a floor came out (core/test/tension.test.ts). */
+const WETTING: Key[] = [[0, 1], [40, 0.96], [60, 0.88], [90, 0.78], [120, 0.6], [150, 0.45], [180, 0.1]] // prettier-ignore
+export const wettingOf = (angle: number): number => curveAt(WETTING, angle)
 
 /** The tables of the kernels that a liquid is in, half way through the substep, and its own numbers (f32 per entry). */
 export interface TensionTables {
@@ -33,7 +44,17 @@ export function pullSurfaces(
   if (!machine.heap.f32(tensions, count).some((one) => one > 0)) return
   const { colours, curvatures } = curvaturesOf(tables, block, machine)
   const [presses, pulls] = [block((count + 1) * F32), block((count + 1) * 4 * F32)] as const
-  machine.run('pressTension', count, { places, counts, slots, tensions, gradients, curvatures, presses })
+  machine.run('pressTension', count, {
+    places,
+    inverse,
+    most: tensionFor(1, h),
+    counts,
+    slots,
+    tensions,
+    gradients,
+    curvatures,
+    presses,
+  })
   machine.run('pullSurface', count, { places, inverse, colours, presses, h, pulls })
   const [shiftX, shiftY, shiftZ] = walls === 0 ? unbalanced(machine.heap.f32(pulls, count * 4)) : [0, 0, 0]
   machine.run('followPull', count, { bodies, pulls, shiftX, shiftY, shiftZ, moved })

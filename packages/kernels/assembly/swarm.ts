@@ -251,6 +251,23 @@ export function crowding(
   }
 }
 
+/** Velocities of those found, each by 1 − r/reach, into sumX to sumZ; gives the sum of their weights. */
+function sumVelocities(entries: usize, list: usize, found: i32, reach: f64): f64 {
+  let sum = 0.0
+  sumX = 0.0
+  sumY = 0.0
+  sumZ = 0.0
+  for (let k = 0; k < found; k++) {
+    const e = entryAt(list, k) * gridEntry.SIZE
+    const near = 1.0 - squareRoot(squaredAt(list, k)) / reach
+    sum += near
+    sumX += near * readF32(entries, e + gridEntry.velocityX)
+    sumY += near * readF32(entries, e + gridEntry.velocityY)
+    sumZ += near * readF32(entries, e + gridEntry.velocityZ)
+  }
+  return sum
+}
+
 /**
  * What goes along with a liquid of another population, by how much of the ball of radius `reach` about it is full of it, φ (Ihmsen et al., "Unified spray, foam and air
  * bubbles for particle-based fluids", 2012): spray (φ up to 0.1) flies; foam and bubbles take the velocity of what is near, and who has more of it about than the surface has rises:
@@ -268,24 +285,13 @@ export function carryFroth(
     const found = listNeighbours(
       cells, -1, readF32(position, i * 3), readF32(position, i * 3 + 1), readF32(position, i * 3 + 2), reach, most, thread,
     )
-    let sum = 0.0
-    let ux = 0.0
-    let uy = 0.0
-    let uz = 0.0
-    for (let k = 0; k < found; k++) {
-      const e = entryAt(list, k) * gridEntry.SIZE
-      const near = 1.0 - squareRoot(squaredAt(list, k)) / reach
-      sum += near
-      ux += near * readF32(entries, e + gridEntry.velocityX)
-      uy += near * readF32(entries, e + gridEntry.velocityY)
-      uz += near * readF32(entries, e + gridEntry.velocityZ)
-    }
+    const sum = sumVelocities(entries, list, found, reach)
     const share = sum / full
     if (share <= 0.1) continue
     const carried = w * (share < 0.3 ? (share - 0.1) / 0.2 : 1.0)
     const deep = share < 0.4 ? 0.0 : share < 0.7 ? (share - 0.4) / 0.3 : 1.0
     const up = rise * factor(riseFactor, i) * deep
-    add(acceleration, i, carried * (ux / sum + up * upX), carried * (uy / sum + up * upY), carried * (uz / sum + up * upZ))
+    add(acceleration, i, carried * (sumX / sum + up * upX), carried * (sumY / sum + up * upY), carried * (sumZ / sum + up * upZ))
     writeF32(damping, i, readF32(damping, i) + carried)
   }
 }
@@ -310,20 +316,9 @@ export function calm(
     const found = listNeighbours(
       cells, own == 1 ? i : -1, readF32(places, at), readF32(places, at + 1), readF32(places, at + 2), reach, most, thread,
     )
-    let sum = 0.0
-    let ux = 0.0
-    let uy = 0.0
-    let uz = 0.0
-    for (let k = 0; k < found; k++) {
-      const e = entryAt(list, k) * gridEntry.SIZE
-      const near = 1.0 - squareRoot(squaredAt(list, k)) / reach
-      sum += near
-      ux += near * readF32(entries, e + gridEntry.velocityX)
-      uy += near * readF32(entries, e + gridEntry.velocityY)
-      uz += near * readF32(entries, e + gridEntry.velocityZ)
-    }
+    const sum = sumVelocities(entries, list, found, reach)
     if (sum < 1.0e-9) continue
-    add(acceleration, i, (w * ux) / sum, (w * uy) / sum, (w * uz) / sum)
+    add(acceleration, i, (w * sumX) / sum, (w * sumY) / sum, (w * sumZ) / sum)
     writeF32(damping, i, readF32(damping, i) + w)
   }
 }

@@ -6,7 +6,7 @@ import { RATE } from './seek.ts'
 /** Most particles of the liquid that one looks at, and how many of their widths it looks. */
 const MOST = 64
 const WIDTHS = 2
-/** Σ (1 − r/reach) over a liquid that fills all: a third of the ball's volume times π, in cells. */
+/** Σ (1 − r/reach) over particles a width apart that fill all about: π/3·(reach/width)³. */
 const FULL = (Math.PI / 3) * WIDTHS ** 3
 
 /** Spray, foam and bubbles: what a liquid carries along without being pushed aside by it. */

@@ -19,6 +19,29 @@ test('a cue after a time: all go at that frame; with variation evenly between me
   expect(at(spread, 33)).toBe(1000)
 })
 
+test('a cue at a frame: from it on, whoever comes later at once; varied and keyed, at any rate and number of substeps', () => {
+  const at = (when: Loose, frame: number, rest: Loose = {}) =>
+    phases({ ...held, cues: [cue({ kind: 'frame', ...when })] }, frame, rest).Loose
+  for (const [rate, substeps] of [
+    [24, 1],
+    [30, 3],
+    [60, 7],
+  ]) // prettier-ignore
+  {
+    const pace = { frames: { first: 1, last: 60, rate }, quality: { substeps } }
+    expect([at({ frame: 20 }, 20, pace), at({ frame: 20 }, 21, pace)]).toEqual([0, 1000])
+  }
+  expect(at({ frame: 1 }, 2)).toBe(1000)
+  expect([at({ frame: 20, spread: 8 }, 12), at({ frame: 20, spread: 8 }, 29)]).toEqual([0, 1000])
+  expect(Math.abs(at({ frame: 20, spread: 8 }, 20)! - 500)).toBeLessThan(60)
+  // a cue of frame 10 that is put off to 30 before it comes
+  const keyed = { keys: [[1, 10, 'hold'], [5, 30]] } // prettier-ignore
+  expect([at({ frame: keyed }, 30), at({ frame: keyed }, 31)]).toEqual([0, 1000])
+  // twice: into the second phase at 10, out of it at 8 is at once, not after eight more
+  const twice = [cue({ kind: 'frame', frame: 10 }), cue({ kind: 'frame', frame: 8 }, { id: 'd', from: 'Loose', to: 'dies' })] // prettier-ignore
+  expect(phases({ ...held, cues: twice }, 12)).toEqual({ Held: 0, Loose: 0 })
+})
+
 test('a cue by a mask takes exactly those where it is above the level, and below leaves the others', () => {
   const simulation = runTo(
     start(shotOf({ ...held, cues: [cue({ kind: 'mask', mask: 'm' })] }, { masks: [slab] })),

@@ -16,6 +16,8 @@ export interface CueContext {
   toGoal(goal: string | undefined): Float32Array
   /** A number in (0, 1) of each one's own. */
   random(): Float64Array
+  /** The frame now, with its part. */
+  frame: number
   /** Frames per second. */
   rate: number
 }

@@ -1,6 +1,7 @@
 import { attributeCue } from './attribute.ts'
 import { after } from './after.ts'
 import { contact } from './contact.ts'
+import { frameCue } from './frame.ts'
 import { goal } from './goal.ts'
 import { insideCue } from './inside.ts'
 import type { CueKind } from './cue.ts'
@@ -13,6 +14,7 @@ import { temperatureCue } from './temperature.ts'
 export const CUES: CueKind[] = [
   maskCue,
   after,
+  frameCue,
   insideCue,
   contact,
   rest,

@@ -114,6 +114,7 @@ function pick(
   const context: CueContext = {
     machine,
     count,
+    frame,
     rate,
     column(name) {
       const pointer = gathered(name)

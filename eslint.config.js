@@ -95,6 +95,7 @@ export default ts.config(
     '^(@tangle/(?!core$|kernels$)|node:)',
     'Formats import only the core and the kernels',
   ),
+  forbids(['packages/recipes/src/**'], '^(@tangle/(?!core$)|node:)', 'Recipes import only the core'),
   forbids(['packages/runtime/src/**'], '^@tangle/(demo|web|server|cli)', 'The runtime stands below the apps'),
   forbids(['demo/src/**'], '^(@tangle/(?!core$)|node:)', 'The demo imports only the core'),
   { files: ['apps/web/src/**'], plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander'
 import { bakeCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
+import { recipeCommand, type RecipeFlags } from './recipe.ts'
 import { descriptions } from '@tangle/core'
 import { EXPORTS, SCENERIES, UNITS, UPS } from '@tangle/formats'
 import { referencePage } from './reference.ts'
@@ -47,8 +48,22 @@ program
   .action((folder: string, flags: { json?: boolean }) => verifyCommand(folder, flags))
 
 program
+  .command('recipe')
+  .argument('<recipe>', 'its name; `describe recipes` lists them')
+  .description('write a shot from a recipe, sized to meshes in files')
+  .option(
+    '--mesh <slot=file>',
+    'a mesh for each of its slots, or lettering as slot=text:WORDS',
+    (one: string, all: string[]) => [...all, one],
+    [],
+  )
+  .option('--scale <n>', 'times as large as in the files; 1 when left out')
+  .option('--out <file>', 'the shot; on the standard output when left out')
+  .action((recipe: string, flags: RecipeFlags) => recipeCommand(recipe, flags))
+
+program
   .command('describe')
-  .argument('[kind]', 'one kind, or demos')
+  .argument('[kind]', 'one kind, demos or recipes')
   .description('kinds and their parameters as JSON')
   .option('--page', 'the reference page in Markdown instead')
   .action((kind: string | undefined, flags: { page?: boolean }) =>

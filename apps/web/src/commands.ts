@@ -1,5 +1,6 @@
 /** Every command in one place: the finder lists them, the keyboard calls them. */
 import { MASKS } from '@tangle/core'
+import { RECIPES } from '@tangle/recipes'
 import { ActionCreators } from 'redux-undo'
 import { engine } from './engine/engine.ts'
 import { underPointer } from './fields/KeyButton.tsx'
@@ -9,6 +10,7 @@ import {
   finderToggled,
   handleChosen,
   loopToggled,
+  recipeOpened,
   selected,
   shownAs,
   soloed,
@@ -100,6 +102,10 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
     ...showing,
     command('goals', 'Goals of the population', showGoals),
     ...MASKS.map(({ kind, label }) => command(`mask-${kind}`, `Add a mask: ${label}`, () => addMaskOf(kind))),
+    command('recipes', 'Start from a recipe', dispatch(recipeOpened(''))),
+    ...RECIPES.map(({ id, label }) =>
+      command(`recipe-${id}`, `Recipe: ${label}`, dispatch(recipeOpened(id))),
+    ),
     command('combing', 'Add a combing', () => (addCombing(), goTo('masks'))),
     command('take', 'Make a take', makeTake),
     command('theme', 'Light or dark', toggleTheme),

@@ -188,7 +188,7 @@ describe('meshes', () => {
   test('are taken from Heron Quay, made of letters, hidden, renamed and taken out with what needs them', async () => {
     const page = opened({ meshes: [], masks: [], populations: [] })
     expect(screen.getByText(/No mesh yet/)).toBeTruthy()
-    await page.keys.click(button('Heron Quay…'))
+    await page.keys.click(button('Ready-made shapes…'))
     await page.keys.click(await screen.findByRole('menuitem', { name: 'Bell' }))
     await page.keys.click(button('Text'))
     expect(page.document().meshes.map(({ name }) => name)).toEqual(['Bell', 'Lettering'])

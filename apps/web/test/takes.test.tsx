@@ -1,3 +1,4 @@
+import { freshId, freshName } from '@tangle/core'
 /** @jest-environment jsdom */
 /** Takes as the page shows them: what the server says of each, and what is asked of it. */
 import './browser.ts'
@@ -8,7 +9,7 @@ import { Notice } from '../src/frame/Notice.tsx'
 import { TakesStep } from '../src/steps/TakesStep.tsx'
 import { store } from '../src/store/index.ts'
 import { noticed, selected } from '../src/store/session.ts'
-import { clockTime, count, duration, freshId, freshName, megabytes } from '../src/words.ts'
+import { clockTime, count, duration, megabytes } from '../src/words.ts'
 import { show, shotOf } from './page.tsx'
 
 const take = (number: number, more: Partial<Take>): Take => ({

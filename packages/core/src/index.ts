@@ -2,6 +2,7 @@
 export * from './document/types.ts'
 export * from './document/parameters.ts'
 export * from './document/keys.ts'
+export { freshId, freshName, ID_LETTERS, NAME_LETTERS } from './document/names.ts'
 export type { Problem } from './document/problem.ts'
 export { readShot, type Read } from './schema/schema.ts'
 export { references, type Reference } from './schema/references.ts'
@@ -33,6 +34,7 @@ export { firstChangedFrame } from './schema/changes.ts'
 export { couples } from './schema/coupling.ts'
 export { interactionIn } from './schema/independence.ts'
 export { qualityOf, withQuality, type Quality } from './schema/quality.ts'
+export { liftedValues, type LiftedValue } from './schema/lifted.ts'
 export { variableValues, type VariableValue } from './schema/variableValues.ts'
 export { descriptions, type Description } from './schema/describe.ts'
 export { liquidOf, LIQUIDS, type LiquidMaterial } from './schema/liquids.ts'
@@ -109,12 +111,14 @@ export type { SeenMeasures } from './measures/seen.ts'
 export { checkFrame, checkShot } from './measures/checks.ts'
 export {
   BACKDROPS,
+  contrastOf,
   linearColour,
   linearPart,
   onRamp,
   RAMP_ENTRIES,
   RAMPS,
   rampTable,
+  standsOff,
   stopsOf,
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'

@@ -278,6 +278,8 @@ const actions = {
   pause: playhead.pause,
   seek: playhead.seek,
   meshOf: (source: MeshSource, shot = shotShown()) => library.get(source, shot),
+  /** A mesh, once it is read or made; fails with why it can't be had. */
+  loadMesh: (source: MeshSource, shot = shotShown()) => library.load(source, shot),
   /** Why a mesh can't be had. */
   meshFault: (source: MeshSource, shot = shotShown()) => library.fault(source, shot),
   /** What share of a mesh has been made, and how to stop that. */

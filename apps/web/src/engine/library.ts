@@ -94,6 +94,7 @@ export function createLibrary(onChange: () => void) {
   return {
     add,
     get,
+    load,
     fault(source: MeshSource, shot: Shot): string | null {
       const known = meshes.get(sourceKey(source, shot))
       return known instanceof Error ? known.message : null

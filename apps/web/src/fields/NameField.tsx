@@ -1,6 +1,6 @@
+import { NAME_LETTERS } from '@tangle/core'
 import { InputBase, type SxProps, type Theme } from '@mui/material'
 import { useState } from 'react'
-import { NAME_LETTERS } from '../words.ts'
 import { leaveField } from './leave.ts'
 
 interface NameFieldProps {

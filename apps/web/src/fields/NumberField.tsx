@@ -68,6 +68,7 @@ export function NumberField(props: NumberFieldProps) {
     children,
   } = props
   const { snap, gesture, begin } = useSnap(props)
+  const [low, high] = useReach(usual, value)
   const tip = help
     ? `${help}${standard === undefined ? '' : `. Usually ${shown(standard)} ${unit ?? ''}`}`
     : ''
@@ -96,10 +97,10 @@ export function NumberField(props: NumberFieldProps) {
         <Box sx={{ containerType: 'inline-size', minWidth: 0, px: 0.75 }}>
           <Slider
             aria-label={`${name} slider`}
-            min={usual[0]}
-            max={usual[1]}
+            min={low}
+            max={high}
             step={step}
-            value={Math.min(Math.max(value, usual[0]), usual[1])}
+            value={value}
             onPointerDown={() => begin('slide')}
             onChange={(_, v) => onChange(snap(v as number), gesture.current)}
             sx={{ display: 'block', [`@container (max-width: ${LEAST_SLIDER - 1}px)`]: { display: 'none' } }}
@@ -110,6 +111,14 @@ export function NumberField(props: NumberFieldProps) {
       {children ?? <span />}
     </Box>
   )
+}
+
+/** What a slider reaches: what is usual, and whatever the value has been while it is seen. */
+function useReach([low, high]: [number, number], value: number): [number, number] {
+  const [reach, setReach] = useState<[number, number]>([low, high])
+  const wider: [number, number] = [Math.min(reach[0], low, value), Math.max(reach[1], high, value)]
+  if (wider[0] !== reach[0] || wider[1] !== reach[1]) setReach(wider)
+  return wider
 }
 
 interface ScrubbedProps {

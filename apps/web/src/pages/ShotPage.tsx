@@ -4,7 +4,7 @@ import type { Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
 import { useEffect, useMemo, useState, type DragEvent } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { useNavigate, useParams } from 'react-router'
+import { useLocation, useNavigate, useParams } from 'react-router'
 import { commandsOf, type Command } from '../commands.ts'
 import { engine } from '../engine/engine.ts'
 import { Drawer } from '../drawer/Drawer.tsx'
@@ -12,6 +12,8 @@ import { Finder } from '../frame/Finder.tsx'
 import { StepThread } from '../frame/StepThread.tsx'
 import { TopBar } from '../frame/TopBar.tsx'
 import { Transport } from '../frame/Transport.tsx'
+import { RecipeDialog } from '../recipes/RecipeDialog.tsx'
+import { TryFirst } from '../recipes/TryFirst.tsx'
 import { Score } from '../score/Score.tsx'
 import { Checks, Readouts } from '../stage/Readouts.tsx'
 import { Stage } from '../stage/Stage.tsx'
@@ -30,7 +32,7 @@ import { markSaved, watchShot } from '../store/autosave.ts'
 import { makeTake } from '../store/makeTakes.ts'
 import { useAgain } from '../store/again.ts'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
-import { opened, saveChanged } from '../store/session.ts'
+import { opened, recipeOpened, saveChanged } from '../store/session.ts'
 import { loaded } from '../store/shot.ts'
 
 /** One shot: loads it, then shows the step that the address names. */
@@ -85,6 +87,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
   const { mode, setMode } = useColorScheme()
   const sample = useBirthSample(step === 'births')
   usePreview()
+  useAskedRecipe()
 
   const commands = useMemo(
     () =>
@@ -136,6 +139,12 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
         </Box>
       )}
       <Finder commands={commands} />
+      <RecipeDialog
+        onMade={() => {
+          void navigate(`/shots/${shotId}/motion`)
+          engine.play()
+        }}
+      />
     </Box>
   )
 }
@@ -169,12 +178,32 @@ function StepPanel({ step, sample, onTake }: { step: Step; sample: BirthSample |
     case 'births':
       return <BirthsStep sample={sample} />
     case 'motion':
-      return <MotionStep />
+      return (
+        <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+          <TryFirst />
+          <Box sx={{ flex: 1, minHeight: 0 }}>
+            <MotionStep />
+          </Box>
+        </Box>
+      )
     case 'look':
       return <LookStep />
     case 'takes':
       return <TakesStep onTake={onTake} />
   }
+}
+
+/** Opens the recipes where the page was left for that. */
+function useAskedRecipe(): void {
+  const act = useAct()
+  const { state } = useLocation()
+  const asked = (state as { recipe?: string } | null)?.recipe
+  useEffect(() => {
+    if (asked === undefined) return
+    act(recipeOpened(asked))
+    // going back or reloading does not ask again
+    history.replaceState({ ...(history.state as object), usr: null }, '')
+  }, [asked, act])
 }
 
 /** Keeps the preview at the document, with only the soloed influence if there is one. */

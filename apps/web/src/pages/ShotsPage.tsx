@@ -30,9 +30,9 @@ export function ShotsPage() {
   const navigate = useNavigate()
   const act = useAct()
   const [create] = api.useCreateShotMutation()
-  const start = async (): Promise<void> => {
+  const start = async (recipe?: string): Promise<void> => {
     const result = await create({ name: 'New shot' })
-    if (result.data) void navigate(`/shots/${result.data.id}/meshes`)
+    if (result.data) void navigate(`/shots/${result.data.id}/meshes`, { state: { recipe } })
     else act(noticed({ text: faultOf(result.error), tone: 'error' }))
   }
   useEffect(() => {
@@ -43,6 +43,14 @@ export function ShotsPage() {
       <Bar>
         <Box sx={{ flex: 1 }} />
         <ThemeButton />
+        <Button
+          variant="outlined"
+          color="inherit"
+          onClick={() => void start('')}
+          sx={{ borderColor: 'divider' }}
+        >
+          Start from a recipe…
+        </Button>
         <Button variant="contained" onClick={() => void start()}>
           New shot
         </Button>

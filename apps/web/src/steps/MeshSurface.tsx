@@ -11,6 +11,7 @@ import {
   EATEN,
   PLAYBACK,
   type ShotMesh,
+  freshId,
 } from '@tangle/core'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { Choices, Row } from '../fields/Choices.tsx'
@@ -19,7 +20,6 @@ import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { useAct, useChange, useShot } from '../store/index.ts'
 import { inserted, removed, set } from '../store/shot.ts'
-import { freshId } from '../words.ts'
 import { Section } from './Panel.tsx'
 
 interface OfMesh {

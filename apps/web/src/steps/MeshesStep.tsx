@@ -21,7 +21,7 @@ import { addFiles, addStored, addText } from './meshFiles.ts'
 import { fitTo } from './fit.ts'
 import { DerivedSection, MadeOfIt, PieceRows } from './MadeMeshes.tsx'
 import { CutSection, DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
-import { Empty, Entry, Panel, Section } from './Panel.tsx'
+import { Empty, Entry, Panel, RecipesButton, Section } from './Panel.tsx'
 
 /** Bring meshes and place them. */
 export function MeshesStep() {
@@ -40,7 +40,9 @@ export function MeshesStep() {
     >
       <AddMesh />
       {shot.meshes.length === 0 && (
-        <Empty text="No mesh yet. Drop a file onto the page, or take a shape of Heron Quay to start with." />
+        <Empty text="No mesh yet. Drop a file onto the page, or take a ready-made shape to start with.">
+          <RecipesButton />
+        </Empty>
       )}
       {shot.meshes.map((one, i) => (
         <Entry
@@ -86,7 +88,7 @@ function AddMesh() {
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{ borderColor: 'divider' }}
       >
-        Heron Quay…
+        Ready-made shapes…
       </Button>
       <Button variant="outlined" color="inherit" onClick={addText} sx={{ borderColor: 'divider' }}>
         Text

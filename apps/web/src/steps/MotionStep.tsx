@@ -8,7 +8,7 @@ import { selected } from '../store/session.ts'
 import { set, type Path } from '../store/shot.ts'
 import { CueDetails } from './CueDetails.tsx'
 import { Goals } from './Goals.tsx'
-import { Empty, Panel, Section } from './Panel.tsx'
+import { Empty, Panel, RecipesButton, Section } from './Panel.tsx'
 import { useInfluence, usePopulation } from './usePopulation.ts'
 
 /** Details of what is selected in the score: a cue or an influence. */
@@ -29,7 +29,9 @@ export function MotionStep() {
               ? 'Nothing acts on these particles yet. Add gravity, wind or turbulence with “+ Influence” in the score.'
               : 'First give birth to some particles, in the Births step.'
           }
-        />
+        >
+          {!population && <RecipesButton />}
+        </Empty>
       </Panel>
     )
   }

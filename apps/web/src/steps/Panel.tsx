@@ -1,5 +1,7 @@
-import { Box, Typography } from '@mui/material'
+import { Box, Button, Typography } from '@mui/material'
 import type { ReactNode } from 'react'
+import { useAct } from '../store/index.ts'
+import { recipeOpened } from '../store/session.ts'
 
 /** The details on the right. */
 export function Panel({
@@ -67,6 +69,16 @@ export function Empty({ text, children }: { text: string; children?: ReactNode }
       <Typography sx={{ fontSize: 13, color: 'text.secondary' }}>{text}</Typography>
       {children && <Box sx={{ mt: 1 }}>{children}</Box>}
     </Box>
+  )
+}
+
+/** Offers a ready shot, where there is nothing yet. */
+export function RecipesButton() {
+  const act = useAct()
+  return (
+    <Button variant="outlined" onClick={() => act(recipeOpened(''))}>
+      Start from a recipe…
+    </Button>
   )
 }
 

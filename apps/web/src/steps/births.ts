@@ -9,11 +9,12 @@ import {
   type Influence,
   type Population,
   type ShotMesh,
+  freshId,
+  freshName,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
-import { freshId, freshName } from '../words.ts'
 
 /** What new particles are given: grains that live for about three seconds. */
 const STANDARD: Population['particle'] = {

@@ -1,9 +1,16 @@
-import { completeCombing, INFLUENCES, valueAt, type Combing, type Shot } from '@tangle/core'
+import {
+  completeCombing,
+  INFLUENCES,
+  valueAt,
+  type Combing,
+  type Shot,
+  freshId,
+  freshName,
+} from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { combedWith, noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
-import { freshId, freshName } from '../words.ts'
 
 const round = (x: number): number => Number(x.toPrecision(2))
 

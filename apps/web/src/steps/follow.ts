@@ -6,12 +6,13 @@ import {
   type Mask,
   type Population,
   type Shot,
+  freshId,
+  freshName,
 } from '@tangle/core'
 import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted, mended } from '../store/shot.ts'
-import { freshId, freshName } from '../words.ts'
 import { maskKind } from './maskKinds.ts'
 import { within } from './within.ts'
 

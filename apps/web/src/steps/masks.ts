@@ -1,11 +1,10 @@
-import { completeMask, type Mask, type Shot, type Vector } from '@tangle/core'
+import { completeMask, type Mask, type Shot, type Vector, freshId, freshName } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 import { maskKind } from './maskKinds.ts'
-import { freshId, freshName } from '../words.ts'
 import { within } from './within.ts'
 
 const round = (x: number): number => Number(x.toPrecision(3))

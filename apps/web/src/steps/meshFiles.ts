@@ -10,6 +10,8 @@ import {
   type ShellSource,
   type ShotMesh,
   type TextSource,
+  freshId,
+  freshName,
 } from '@tangle/core'
 import { packSequence, sequencesAmong } from '@tangle/formats'
 import { readMeshAside } from '@tangle/runtime/browser'
@@ -19,30 +21,37 @@ import { api, faultOf, type StoredMesh } from '../store/api.ts'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
-import { freshId, freshName } from '../words.ts'
 
 /** Reads dropped files, stores those that can be read and puts them into the shot; a file for each frame makes a mesh that moves. */
 export async function addFiles(files: Iterable<File>): Promise<void> {
   for (const file of await inSequences([...files])) {
     store.dispatch(noticed({ text: `Reading ${file.name}…`, tone: 'info' }))
     try {
-      const loaded = await readMeshAside(file.name, new Uint8Array(await file.arrayBuffer()))
-      const stored = await store.dispatch(api.endpoints.uploadMesh.initiate({ name: file.name, bytes: file }))
-      if (stored.error) throw new Error(faultOf(stored.error))
-      engine.addMesh(stored.data.asset, loaded)
-      addStored({ ...stored.data, name: nameOf(file) })
+      addStored(await storeFile(file))
       store.dispatch(noticed(null))
     } catch (error) {
-      const message = (error as Error).message
-      store.dispatch(
-        noticed({ text: message.includes(file.name) ? message : `${file.name} — ${message}`, tone: 'error' }),
-      )
+      store.dispatch(noticed({ text: faultOfFile(file, error), tone: 'error' }))
     }
   }
 }
 
+/** Reads a file of a mesh, and stores it if it can be read. */
+export async function storeFile(file: File): Promise<StoredMesh> {
+  const loaded = await readMeshAside(file.name, new Uint8Array(await file.arrayBuffer()))
+  const stored = await store.dispatch(api.endpoints.uploadMesh.initiate({ name: file.name, bytes: file }))
+  if (stored.error) throw new Error(faultOf(stored.error))
+  engine.addMesh(stored.data.asset, loaded)
+  return { ...stored.data, name: nameOf(file) }
+}
+
+/** Why a file was not taken, with its name. */
+export function faultOfFile(file: File, error: unknown): string {
+  const { message } = error as Error
+  return message.includes(file.name) ? message : `${file.name} — ${message}`
+}
+
 /** Files, and a ZIP for those of each sequence. */
-async function inSequences(files: File[]): Promise<File[]> {
+export async function inSequences(files: File[]): Promise<File[]> {
   const byName = new Map(files.map((file) => [file.name, file]))
   const groups = sequencesAmong([...byName.keys()])
   return Promise.all(
@@ -66,7 +75,12 @@ const nameOf = ({ name }: File): string => /^(.+)\.[^.]*$/.exec(name)?.[1] ?? na
 export const addStored = (stored: StoredMesh): void => addMesh(stored.name, { asset: stored.asset })
 
 /** Puts lettering into the shot. */
-export const addText = (): void => addMesh('Lettering', { text: defaultsOf(TEXT) as unknown as TextSource })
+export const addText = (): void => addMesh('Lettering', lettering())
+
+/** What lettering is made of. */
+export const lettering = (text?: string): MeshSource => ({
+  text: { ...(defaultsOf(TEXT) as unknown as TextSource), ...(text !== undefined && { text }) },
+})
 
 /** Breaks a mesh into pieces: a mesh made of it, which is looked at in its place. */
 export const breakMesh = (mesh: ShotMesh): void =>
@@ -87,21 +101,22 @@ export function addShell(mesh: ShotMesh): void {
   addMesh(`Shell of ${mesh.name}`, { shell })
 }
 
-function addMesh(wanted: string, source: MeshSource, visible = true): void {
-  const { meshes } = store.getState().shot.present
+/** A mesh beside others, with a name and an id of its own. */
+export function newMesh(wanted: string, source: MeshSource, others: ShotMesh[], visible = true): ShotMesh {
   const name = freshName(
     wanted,
-    meshes.map((mesh) => mesh.name),
+    others.map((mesh) => mesh.name),
   )
-  const mesh: ShotMesh = completeMesh({
-    id: freshId(
-      name,
-      meshes.map((m) => m.id),
-    ),
+  const id = freshId(
     name,
-    source,
-    visible,
-  })
+    others.map((mesh) => mesh.id),
+  )
+  return completeMesh({ id, name, source, visible })
+}
+
+function addMesh(wanted: string, source: MeshSource, visible = true): void {
+  const { meshes } = store.getState().shot.present
+  const mesh = newMesh(wanted, source, meshes, visible)
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))
   // the first mesh sets the scale of the shot: a bell or a lighthouse

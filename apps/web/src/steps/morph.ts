@@ -14,12 +14,12 @@ import {
   type Shot,
   type ShotMesh,
   vectorAt,
+  freshId,
 } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { mended } from '../store/shot.ts'
-import { freshId } from '../words.ts'
 import { within } from './within.ts'
 
 /** Diagonal of a mesh in the world, metres. */

@@ -11,11 +11,12 @@ import {
   type Parameters,
   type ReferenceParameter,
   type Shot,
+  freshId,
+  freshName,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { copied, noticed, selected } from '../store/session.ts'
 import { inserted, mended, set } from '../store/shot.ts'
-import { freshId, freshName } from '../words.ts'
 import { fittingFollow, newCombing } from './combings.ts'
 import { within } from './within.ts'
 

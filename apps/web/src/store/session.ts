@@ -75,6 +75,8 @@ export interface Session {
   clipboard: Influence[] | null
   loop: boolean
   finder: boolean
+  /** The recipe that is being chosen: its id, or "" for the list of all. */
+  recipe: string | null
   handle: 'move' | 'turn' | 'scale'
   notice: {
     text: string
@@ -117,6 +119,7 @@ const initialState: Session = {
   solo: null,
   loop: true,
   finder: false,
+  recipe: null,
   handle: 'move',
   notice: null,
 }
@@ -187,6 +190,9 @@ const slice = createSlice({
     finderToggled(session, { payload }: PayloadAction<boolean>) {
       session.finder = payload
     },
+    recipeOpened(session, { payload }: PayloadAction<string | null>) {
+      session.recipe = payload
+    },
     handleChosen(session, { payload }: PayloadAction<Session['handle']>) {
       session.handle = payload
     },
@@ -207,6 +213,7 @@ export const {
   combedWith,
   copied,
   finderToggled,
+  recipeOpened,
   handleChosen,
   noticed,
 } = slice.actions

@@ -27,6 +27,15 @@ export interface Shot {
   combings: Combing[]
   populations: Population[]
   stage: Stage
+  /** Values to try first, as a recipe names them. */
+  lifted: Lifted[]
+}
+
+/** A value that is at hand, wherever it stands. */
+export interface Lifted {
+  label: string
+  /** Keys from the root of the document; entries of lists by their ids. */
+  path: string[]
 }
 
 export interface Place {

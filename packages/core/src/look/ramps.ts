@@ -57,7 +57,26 @@ export const RAMPS: Record<string, Ramp> = {
       [1, '#3a3638'],
     ],
   },
+  dawn: {
+    label: 'Dawn',
+    stops: [
+      [0, '#fff3dc'],
+      [0.5, '#ffc486'],
+      [1, '#f08f86'],
+    ],
+  },
+  ink: {
+    label: 'Ink',
+    stops: [
+      [0, '#0e2c40'],
+      [0.5, '#2b2a56'],
+      [1, '#5a1f35'],
+    ],
+  },
 }
+
+/** Of the ramps above, each has an end that vanishes before some backdrop; of these, neither does before a dark and a light one. */
+const [ON_DARK, ON_LIGHT] = ['dawn', 'ink']
 
 export const BACKDROPS: Record<
   string,
@@ -115,3 +134,16 @@ function tableOf(stops: Ramp['stops'], entries: number): Float32Array {
 /** Place of a value on the ramp, 0–1. A range of no width counts as a step. */
 export const onRamp = (value: number, [low, high]: [number, number]): number =>
   high === low ? (value < low ? 0 : 1) : clamp((value - low) / (high - low), 0, 1)
+
+/** Relative luminance of a hex colour (WCAG 2.2). */
+function luminance(hex: string): number {
+  const [r, g, b] = linearColour(hex)
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b
+}
+/** Contrast of two hex colours, 1 to 21 (WCAG 2.2). */
+export function contrastOf(a: string, b: string): number {
+  const [dark, light] = [luminance(a), luminance(b)].toSorted((x, y) => x - y) as [number, number]
+  return (light + 0.05) / (dark + 0.05)
+}
+/** A ramp whose ends both stand off a backdrop. */
+export const standsOff = (backdrop: string): string => (BACKDROPS[backdrop]?.light ? ON_LIGHT : ON_DARK)!

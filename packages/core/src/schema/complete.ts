@@ -68,6 +68,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
       backdrop: shot.stage?.backdrop ?? STAGE.backdrop,
       bloom: { ...STAGE.bloom, ...shot.stage?.bloom },
     },
+    lifted: shot.lifted ?? [],
   }
 }
 

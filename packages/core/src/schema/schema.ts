@@ -197,4 +197,5 @@ const shotSchema = object({
   combings: list(object({ id: id(), name: text(200), ...shapeOf(COMBING) })),
   populations: list(population),
   stage,
+  lifted: list(object({ label: text(200).required('is missing'), path: list(text(200)) })),
 }).required('must be an object')

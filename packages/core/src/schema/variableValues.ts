@@ -1,7 +1,8 @@
 /** The numbers of a shot that may be varied: every one that is written as a single number and changes what is computed. */
+import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { PARTICLE, PLACE } from '../document/ownParameters.ts'
 import type { Amount, Parameter, Parameters } from '../document/parameters.ts'
-import type { Shot } from '../document/types.ts'
+import type { MeshSource, Shot } from '../document/types.ts'
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 
 export interface VariableValue {
@@ -48,7 +49,8 @@ export function variableValues(shot: Shot): VariableValue[] {
   const { meshes, masks, populations } = shot
   return [
     { ...SEED, value: shot.seed },
-    ...meshes.flatMap(({ name, place, deform }, m) => [
+    ...meshes.flatMap(({ name, source, place, deform }, m) => [
+      ...ofSource(source, ['meshes', m, 'source'], name),
       ...among(PLACE, place as never, ['meshes', m, 'place'], name),
       ...deform.flatMap((one, i) => ofKind(DEFORMATIONS, one, ['meshes', m, 'deform', i], name)),
     ]),
@@ -72,6 +74,12 @@ export function variableValues(shot: Shot): VariableValue[] {
       ]
     }),
   ]
+}
+
+/** Of what is made of another mesh. */
+function ofSource(source: MeshSource, path: Path, name: string): VariableValue[] {
+  if ('fracture' in source) return among(FRACTURE, source.fracture as never, [...path, 'fracture'], name)
+  return 'shell' in source ? among(SHELL, source.shell as never, [...path, 'shell'], name) : []
 }
 
 const titleOf = (kinds: Kinds, { kind, name }: Entry, owner: string): string =>

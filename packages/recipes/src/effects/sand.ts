@@ -1,0 +1,68 @@
+import { MATERIALS } from '@tangle/core'
+import { acts, birth, keys, OWN_COLOUR, particle, tinted } from '../parts.ts'
+import type { Recipe } from '../recipe.ts'
+import { floorUnder, G } from '../standing.ts'
+
+/** Linked grains in the shape of the mesh give way and run out to a heap. */
+export const sand: Recipe = {
+  id: 'sand',
+  label: 'Collapse to sand',
+  help: 'It stands for a moment, gives way, and runs out to a heap of sand.',
+  slots: [
+    { id: 'body', label: 'What collapses', help: 'Filled with grains, so it should be closed', sample: 'Crate', closed: true },
+  ],
+  make({ body }, { id, at }) {
+    const { volume, fall } = body!
+    const population = id('sand')
+    const phases = ['Sand']
+    const spacing = Math.cbrt(volume / 4500)
+    const { density, friction, sliding, sticky, bounce } = MATERIALS.find((one) => one.id === 'dry-sand')!
+    const grip = { friction, sliding, sticky, bounce }
+    const gives = Math.max(0.8, fall)
+    return {
+      seconds: Math.min(20, gives + Math.max(3, 8 * fall)),
+      given: { body: { visible: false } },
+      populations: [
+        {
+          id: population,
+          name: 'Sand',
+          phases,
+          particle: particle(spacing * 0.41, 0.2, density, null),
+          births: [
+            birth('fill', 'volume', 'Sand', {
+              mesh: body!.id,
+              amount: { burst: 'all', at: at(0) },
+              fill: 'grid',
+              spacing,
+              margin: spacing * 0.3,
+            }),
+          ],
+          influences: [
+            acts('gravity', phases),
+            acts('link', phases, {
+              name: 'Damp',
+              reach: 4.2,
+              varies: 0.18,
+              stiffness: 0.9,
+              breaks: keys([at(0), 0.6], [at(gives), 0.6], [at(gives + Math.max(0.5, fall)), 0.004]),
+              spread: 0.9,
+            }),
+            acts('selfCollision', phases, grip),
+            acts('floor', phases, { height: floorUnder(body!), ...grip, friction: 0.7, sliding: 0.6 }),
+            acts('sleep', phases, { speed: 0.05 * Math.sqrt(G * spacing) }),
+            tinted(phases, [0, '#8f6d45'], [0.5, '#c49a62'], [1, '#ead2a0']),
+          ],
+          look: { draw: 'spheres', colour: OWN_COLOUR },
+        },
+      ],
+      share: 1,
+      room: 0.4,
+      tries: [
+        ['Distance between grains', ['populations', population, 'births', 'fill', 'spacing']],
+        ['Size of grains', ['populations', population, 'particle', 'radius', 'mean']],
+        ['Friction of grains', ['populations', population, 'influences', 'selfCollision', 'friction']],
+        ['Friction of the floor', ['populations', population, 'influences', 'floor', 'friction']],
+      ],
+    }
+  },
+} // prettier-ignore

@@ -59,6 +59,7 @@ export const crowd: Recipe = {
                 responses: [response('speed', 'random', [[0, 0.85], [1, 1.15]])], // prettier-ignore
               }),
             ),
+            acts('wander', phases, { name: 'Stray a little', strength: pace * 0.5, turns: 0.4, moves: 'level' }),
             acts('avoid', phases, {
               name: 'Make way',
               mesh: body!.id,

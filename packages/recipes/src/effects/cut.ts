@@ -17,7 +17,7 @@ export const cut: Recipe = {
     const { volume, sides, high, middle, size } = body!
     const population = id('soft')
     const phases = ['Soft']
-    const spacing = Math.cbrt(volume / 3500)
+    const spacing = Math.cbrt(volume / 2200)
     const { density, friction, sliding, bounce } = MATERIALS.find((one) => one.id === 'jelly')!
     const grip = { friction, sliding, bounce }
     const floor = floorUnder(body!)
@@ -81,9 +81,10 @@ export const cut: Recipe = {
       room: 0.5,
       from: [0.5, 0.4, 1],
       tries: [
+        ['Distance between grains', ['populations', population, 'births', 'fill', 'spacing']],
+        ['Size of grains', ['populations', population, 'particle', 'radius', 'mean']],
         ['Stiffness', ['populations', population, 'influences', 'link', 'stiffness']],
         ['Tears at', ['populations', population, 'influences', 'link', 'breaks']],
-        ['Friction of the floor', ['populations', population, 'influences', 'floor', 'friction']],
       ],
     }
   },

@@ -29,7 +29,7 @@ export const morph: Recipe = {
           scale: body!.size * 0.33,
           octaves: 3,
           follow: body!.id,
-          level: keys([at(0.5), 1, 'smooth'], [at(4.2), -0.2]),
+          level: keys([at(0.5), 1.3, 'smooth'], [at(4.2), -0.2]),
         }),
       ],
       populations: [

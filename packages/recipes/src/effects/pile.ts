@@ -1,4 +1,4 @@
-import { acts, birth, OWN_COLOUR, particle, tinted } from '../parts.ts'
+import { acts, birth, mask, OWN_COLOUR, particle, tinted } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 import { floorUnder, G } from '../standing.ts'
 
@@ -9,8 +9,8 @@ export const pile: Recipe = {
   help: 'Coloured balls tumble out of it, roll and heap up on the floor.',
   slots: [{ id: 'body', label: 'What they come out of', help: 'Lettering is good', sample: 'Crate' }],
   make({ body }, { id, at }) {
-    const { size, area, fall } = body!
-    const population = id('balls')
+    const { size, area, fall, low, middle, sides } = body!
+    const [population, source] = [id('balls'), id('source')]
     const phases = ['Loose']
     // 600 of them beside one another would cover a third of it
     const radius = Math.min(size * 0.03, Math.sqrt(area / (3 * Math.PI * 600)))
@@ -18,6 +18,14 @@ export const pile: Recipe = {
     const touch = { bounce: 0.3, friction: 0.4, sliding: 0.35 }
     return {
       seconds: pours + Math.max(2, 3 * fall),
+      // not from below, where there is no room for them
+      masks: [
+        mask(source, 'slab', 'Where they come out', {
+          position: [middle[0], low[1] + 0.35 * sides[1], middle[2]],
+          direction: [0, -1, 0],
+          soft: sides[1] * 0.05,
+        }),
+      ],
       populations: [
         {
           id: population,
@@ -27,6 +35,7 @@ export const pile: Recipe = {
           births: [
             birth('out', 'surface', 'Loose', {
               mesh: body!.id,
+              density: source,
               amount: { rate: Math.round(1000 / pours), from: at(0), to: at(pours), cap: 1000 },
               offset: radius * 1.5,
               speed: 0.6 * Math.sqrt(G * radius),

@@ -15,7 +15,7 @@ export const sand: Recipe = {
     const { volume, fall } = body!
     const population = id('sand')
     const phases = ['Sand']
-    const spacing = Math.cbrt(volume / 4500)
+    const spacing = Math.cbrt(volume / 3000)
     const { density, friction, sliding, sticky, bounce } = MATERIALS.find((one) => one.id === 'dry-sand')!
     const grip = { friction, sliding, sticky, bounce }
     const gives = Math.max(0.8, fall)
@@ -44,7 +44,7 @@ export const sand: Recipe = {
               reach: 4.2,
               varies: 0.18,
               stiffness: 0.9,
-              breaks: keys([at(0), 0.6], [at(gives), 0.6], [at(gives + Math.max(0.5, fall)), 0.004]),
+              breaks: keys([at(0), 0.6], [at(gives), 0.6], [at(gives + Math.max(0.5, fall)), 0.0004]),
               spread: 0.9,
             }),
             acts('selfCollision', phases, grip),

@@ -39,8 +39,8 @@ export const snow: Recipe = {
             birth('air', 'region', 'Falling', {
               mesh: body!.id,
               amount: { burst: 1500, at: at(0) },
-              size: [wide, size * 0.25, deep],
-              middle: [0, above + size * 0.15, 0],
+              size: [wide, size * 0.4, deep],
+              middle: [0, above, 0],
               speed: falls,
               speedSpread: 0.3,
             }),

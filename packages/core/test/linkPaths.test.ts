@@ -233,3 +233,21 @@ describe('pairs laid in paths', () => {
     expect(laid.filter(({ joined }) => !joined)).toHaveLength(2)
   })
 })
+
+test.each([
+  [10, 0.5],
+  [4, 2],
+  [24, 0.1],
+])(
+  'a damped link creeps as Kelvin and Voigt have it, however far it stretches: %p substeps, τ %p s',
+  (substeps, damping) => {
+    // held at one end, one weight stretches it by (1 − ½)³/2 of its length: x(t) = x∞·(1 − e^(−t/τ))
+    const link = { reach: 3, stiffness: 0.5, damping }
+    const simulation = held([[0, 0, 0]], [[0, -1, 0]], 0.4, link, { substeps, iterations: 5 }, 0)
+    const stretch = (frame: number): number => -1 - places(runTo(simulation, frame))[1]![1]!
+    for (const seconds of [1, 2, 4]) {
+      const told = 0.0625 * (1 - Math.exp(-seconds / damping))
+      expect(Math.abs(stretch(1 + 24 * seconds) - told)).toBeLessThan(0.002)
+    }
+  },
+)

@@ -2,7 +2,7 @@
 import { F32, pathBatch, pathStep } from './layouts'
 import {
   absolute4, add4, bits4, divide4, less4, load4, loadI4, maximum4, minimum4, multiply4, splat4, squareRoot4,
-  subtract4, where4,
+  subtract4, where4, F4,
 } from './lanes'
 import { lengthNow, SLACK, stepAt } from './linkSteps'
 import { addWrapping, readF32, readI32, squareRoot, writeF32 } from './machine'
@@ -80,20 +80,20 @@ const FAILED: f64 = 0.015
 
 /**
  * After the rounds. A held path that swings by its own length within a substep is more than they can follow, and what they
- * leave would grow. Where Σ |C + α̃·λ| exceeds a share of ΣL, each particle is put at its distance from the one before it,
- * from the held end on. Source: Müller, Kim, Chentanez, "Fast simulation of inextensible hair and fur" (2012), §3.1.
+ * leave would grow. Where Σ |C + α̃·λ + γ·(d − D)| exceeds a share of ΣL, each particle is put at the distance from the one
+ * before it at which that is 0, from the held end on. Source: Müller, Kim, Chentanez, "Fast simulation of inextensible hair and fur" (2012), §3.1.
  */
-export function followPaths(start: i32, end: i32, batches: usize, steps: usize, rows: usize): void {
+export function followPaths(start: i32, end: i32, batches: usize, steps: usize, rows: usize, gamma: f64): void {
   for (let k = start; k < end; k++) {
     const batch = k * pathBatch.SIZE
     const first = steps + <usize>(readI32(batches, batch + pathBatch.first) * pathStep.SIZE * F32)
     const count = readI32(batches, batch + pathBatch.steps)
-    const failed = failedPaths(first, count, rows)
-    for (let lane = 0; failed >> lane != 0; lane++) if (((failed >> lane) & 1) == 1) followPath(first, count, rows, lane)
+    const failed = failedPaths(first, count, rows, gamma)
+    for (let lane = 0; failed >> lane != 0; lane++) if (((failed >> lane) & 1) == 1) followPath(first, count, rows, gamma, lane)
   }
 }
 /** The paths of a batch of which the rounds have left too much: a bit for each. */
-function failedPaths(first: usize, count: i32, rows: usize): i32 {
+function failedPaths(first: usize, count: i32, rows: usize, gamma: f64): i32 {
   let left = splat4(0.0)
   let length = splat4(0.0)
   for (let k = 0; k < count; k++) {
@@ -102,24 +102,33 @@ function failedPaths(first: usize, count: i32, rows: usize): i32 {
     const alpha = load4(step, pathStep.compliance)
     const rest = load4(step, pathStep.rest)
     const acts = less4(alpha, splat4(0.1 * SLACK))
-    const c = add4(subtract4(d, rest), multiply4(alpha, load4(step, pathStep.impulse)))
+    const crept = multiply4(splat4(gamma), subtract4(d, lengthBefore(step)))
+    const c = add4(add4(subtract4(d, rest), multiply4(alpha, load4(step, pathStep.impulse))), crept)
     left = add4(left, where4(acts, absolute4(c)))
     length = add4(length, where4(acts, rest))
   }
   return bits4(less4(multiply4(splat4(FAILED), length), left))
 }
 
-function followPath(first: usize, count: i32, rows: usize, lane: i32): void {
+/** D, as the substep began. */
+function lengthBefore(step: usize): F4 {
+  const x = load4(step, pathStep.startX)
+  const y = load4(step, pathStep.startY)
+  const z = load4(step, pathStep.startZ)
+  return squareRoot4(add4(add4(multiply4(x, x), multiply4(y, y)), multiply4(z, z)))
+}
+
+function followPath(first: usize, count: i32, rows: usize, gamma: f64, lane: i32): void {
   let last = count - 1
   while (last >= 0 && readI32(stepAt(first, last), pathStep.number + lane) < 0) last--
   if (last < 0) return
   const fromA = readF32(rows, readI32(first, pathStep.bodyA + lane) * 4 + 3) == 0.0
   const fromB = readF32(rows, readI32(stepAt(first, last), pathStep.bodyB + lane) * 4 + 3) == 0.0
-  if (fromA) for (let k = 0; k <= last; k++) follow(stepAt(first, k), rows, lane, pathStep.bodyA, pathStep.bodyB, -1.0)
-  else if (fromB) for (let k = last; k >= 0; k--) follow(stepAt(first, k), rows, lane, pathStep.bodyB, pathStep.bodyA, 1.0)
+  if (fromA) for (let k = 0; k <= last; k++) follow(stepAt(first, k), rows, gamma, lane, pathStep.bodyA, pathStep.bodyB, -1.0)
+  else if (fromB) for (let k = last; k >= 0; k--) follow(stepAt(first, k), rows, gamma, lane, pathStep.bodyB, pathStep.bodyA, 1.0)
 }
 /** Puts one end of a link at its distance from the other. `sign` is 1 where a follows b. */
-function follow(step: usize, rows: usize, lane: i32, leader: i32, follower: i32, sign: f64): void {
+function follow(step: usize, rows: usize, gamma: f64, lane: i32, leader: i32, follower: i32, sign: f64): void {
   const alpha = readF32(step, pathStep.compliance + lane)
   const from = readI32(step, leader + lane) * 4
   const to = readI32(step, follower + lane) * 4
@@ -132,7 +141,9 @@ function follow(step: usize, rows: usize, lane: i32, leader: i32, follower: i32,
   const y = sy + readF32(rows, to + 1) - readF32(rows, from + 1)
   const z = sz + readF32(rows, to + 2) - readF32(rows, from + 2)
   const d = squareRoot(x * x + y * y + z * z)
-  const wanted = readF32(step, pathStep.rest + lane) - alpha * readF32(step, pathStep.impulse + lane)
+  const before = squareRoot(sx * sx + sy * sy + sz * sz)
+  const still = readF32(step, pathStep.rest + lane) - alpha * readF32(step, pathStep.impulse + lane)
+  const wanted = (still + gamma * before) / (1.0 + gamma)
   if (d < 1.0e-12 || wanted <= 0.0) return
   writeF32(rows, to, readF32(rows, from) - sx + (x * wanted) / d)
   writeF32(rows, to + 1, readF32(rows, from + 1) - sy + (y * wanted) / d)

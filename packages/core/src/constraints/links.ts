@@ -63,6 +63,9 @@ export const LINKS: ConstraintKind<LinkRule> = {
     const { moved, block, count } = bodies
     const [before, kicks, pushes] = [0, 1, 2].map(() => block((count + 1) * 16)) as [number, number, number]
     for (const column of [pushes, kicks]) machine.run('fill', count * 4 + 4, { column, value: 0 })
+    /** 1 + γ of the links of a population, the most damped of them. */
+    const dampedBy = (member: Member): number =>
+      1 + Math.max(0, ...all.map((one) => (one.member === member ? one.feed.rule.damping / h : 0)))
     return {
       project(round) {
         machine.run('copyRows', count, { from: moved, to: before })
@@ -71,14 +74,15 @@ export const LINKS: ConstraintKind<LinkRule> = {
           const values = { batches, steps, rows: moved, gamma: feed.rule.damping / h }
           machine.runPhases('solvePaths', round % 2 === 0 ? stretches : stretches.toReversed(), values)
         }
-        if (round === moment.iterations - 1) finishPaths(all, { rows: moved, kicks }, machine)
+        if (round === moment.iterations - 1) finishPaths(all, { rows: moved, kicks, h }, machine)
         machine.run('addMoves', count, { moved, before, sums: pushes })
       },
       apply() {
-        for (const { population, first, count: some } of bodies.members) {
+        for (const member of bodies.members) {
+          const { population, first, count: some } = member
           const { linkHalfKick: halfKick, velocity } = population.columns.at
           machine.run('addKicks', some, { kicks, first, h, velocity })
-          if (halfKick) machine.run('halfKickOfLinks', some, { pushes, first, h, halfKick })
+          if (halfKick) machine.run('halfKickOfLinks', some, { pushes, first, h: h * dampedBy(member), halfKick })
         }
         for (const one of all) applyLinks(bodies, one, moment)
         for (const member of bodies.members) addHalfKick(bodies, member, machine)
@@ -142,12 +146,12 @@ const nameOf = (state: LinkState, who: string): string =>
 /** Held paths that swing farther in a substep than rounds can follow are led; impulses are turned back. */
 function finishPaths(
   all: Linked[],
-  { rows, kicks }: { rows: number; kicks: number },
+  { rows, kicks, h }: { rows: number; kicks: number; h: number },
   machine: Machine,
 ): void {
-  for (const { paths } of all) {
+  for (const { feed, paths } of all) {
     const { batches, steps, stretches } = paths
-    machine.runPhases('followPaths', stretches, { batches, steps, rows })
+    machine.runPhases('followPaths', stretches, { batches, steps, rows, gamma: feed.rule.damping / h })
     machine.runPhases('turnImpulses', stretches, { batches, steps, rows, kicks })
   }
 }

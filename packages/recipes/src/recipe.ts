@@ -8,8 +8,8 @@ export interface Slot {
   id: string
   label: string
   help: string
-  /** The ready-made shape that is offered first, by its name. */
-  sample: string
+  /** What is offered first: a ready-made shape by its name, or lettering. */
+  sample: string | { text: string }
   /** Whether it must enclose a volume: an open mesh is offered with a warning. */
   closed?: boolean
 }

@@ -122,7 +122,9 @@ function useChoices(recipe: Recipe, samples: StoredMesh[]) {
     const shape = samples.find(({ name }) => name === sample) ?? samples[0]
     const first: Choice | undefined = mesh
       ? { from: 'shot', id: mesh.id }
-      : shape && { from: 'stored', asset: shape.asset, name: shape.name }
+      : typeof sample === 'string'
+        ? shape && { from: 'stored', asset: shape.asset, name: shape.name }
+        : { from: 'text', text: sample.text }
     const choice = own[id] ?? first
     if (choice) choices[id] = choice
   }

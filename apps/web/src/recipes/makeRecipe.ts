@@ -16,7 +16,10 @@ export type Choice =
 /** What a recipe changes of a shot: one step of undo. */
 const CHANGED = ['frames', 'quality', 'meshes', 'masks', 'populations', 'stage', 'lifted'] as const
 
-/** Adds the meshes that are not there yet, waits until they are read, and writes the recipe. Returns what is wrong, or null. */
+/**
+ * Adds the meshes that are not there yet, waits until they and what is made of them are here, and writes the recipe.
+ * Returns what is wrong, or null.
+ */
 export async function makeRecipe(recipe: Recipe, choices: Record<string, Choice>): Promise<string | null> {
   const { present } = store.getState().shot
   const meshes = [...present.meshes]
@@ -24,28 +27,35 @@ export async function makeRecipe(recipe: Recipe, choices: Record<string, Choice>
   for (const { id: slot, label } of recipe.slots) {
     const choice = choices[slot]
     if (!choice) return `Choose a mesh for “${label}”`
-    found[slot] = meshFor(choice, meshes)
+    const mesh = meshFor(choice, meshes)
+    if (Object.values(found).includes(mesh))
+      return `${mesh.name} can’t be both: choose another mesh for “${label}”`
+    found[slot] = mesh
   }
-  const shot: Shot = { ...present, meshes }
+  const added = meshes.slice(present.meshes.length)
   const given: Record<string, Given> = {}
+  /** Into the shot as it is now: it may have been edited while meshes were read. */
+  const write = () => {
+    const now = store.getState().shot.present
+    return withRecipe(recipe, { ...now, meshes: [...now.meshes, ...added] }, given)
+  }
   try {
     for (const [slot, { id, source }] of Object.entries(found))
-      given[slot] = { id, mesh: (await engine.loadMesh(source, shot)).mesh }
+      given[slot] = { id, mesh: (await engine.loadMesh(source, { ...present, meshes })).mesh }
+    const { shot } = write()
+    // pieces and shells take seconds: the stage is not to stand empty
+    if (shot) await Promise.all(shot.meshes.map(({ source }) => engine.loadMesh(source, shot)))
   } catch (error) {
     return (error as Error).message
   }
-  // the shot may have been edited while meshes were read
-  const now = store.getState().shot.present
-  const added = meshes
-    .slice(present.meshes.length)
-    .filter((one) => !now.meshes.some(({ id }) => id === one.id))
-  const made = withRecipe(recipe, { ...now, meshes: [...now.meshes, ...added] }, given)
-  if (made.problems) return made.problems.map(({ path, message }) => `${path} ${message}`).join('; ')
-  store.dispatch(mended(CHANGED.map((name) => ({ path: [name], value: made.shot[name] }))))
-  const population = made.shot.populations[now.populations.length]!
+  const { shot, problems } = write()
+  if (problems) return problems.map(({ path, message }) => `${path} ${message}`).join('; ')
+  const population = shot.populations[store.getState().shot.present.populations.length]!
+  store.dispatch(mended(CHANGED.map((name) => ({ path: [name], value: shot[name] }))))
   store.dispatch(selected({ population: population.id, influence: null, cue: null, goal: null, mesh: null }))
-  store.dispatch(noticed({ text: `${recipe.label}: made of ordinary rows, tune them in the score`, tone: 'info', undo: { kind: 'edit' } })) // prettier-ignore
-  engine.seek(made.shot.frames.first)
+  const text = `${recipe.label}: made of ordinary rows, tune them in the score`
+  store.dispatch(noticed({ text, tone: 'info', undo: { kind: 'edit' } }))
+  engine.seek(shot.frames.first)
   return null
 }
 

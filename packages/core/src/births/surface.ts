@@ -2,7 +2,6 @@ import type { Machine } from '@tangle/kernels'
 import { areaVector, type Mesh } from '../geometry/mesh.ts'
 import { cosine, sine } from '../math/functions.ts'
 import { STREAM } from '../math/random.ts'
-import type { Vector } from '../math/vector.ts'
 import { closestPoints } from '../geometry/tree.ts'
 import { anchored, weightsAt } from '../geometry/weights.ts'
 import { choice, number, reference } from '../document/parameters.ts'
@@ -81,38 +80,53 @@ export const surface = birth({
   },
 })
 
-/** Areas without a mask, of the scale that was asked last. */
-const known = new WeakMap<Mesh, { scale: string; areas: Float64Array }>()
+interface Areas {
+  scale: string
+  /** Of each triangle in the world, m². */
+  single: Float64Array
+  /** Of each and all before it. */
+  summed: Float64Array
+  /** The same, times the mask that was asked last. */
+  masked?: { density: Float32Array; summed: Float64Array }
+}
+/** Areas of the scale that was asked last. */
+const known = new WeakMap<Mesh, Areas>()
 
-/** World area of all triangles up to and including each, m²; times the mean of a mask at their corners. */
-export function cumulatedAreas(
-  { mesh, scale }: Pick<BirthMesh, 'mesh' | 'scale'>,
-  density: Float32Array | null = null,
-): Float64Array {
-  if (density) return summedAreas(mesh, scale, density)
+function areasOf({ mesh, scale }: Pick<BirthMesh, 'mesh' | 'scale'>): Areas {
   const found = known.get(mesh)
-  if (found?.scale === scale.join()) return found.areas
-  const areas = summedAreas(mesh, scale, null)
-  known.set(mesh, { scale: scale.join(), areas })
+  if (found?.scale === scale.join()) return found
+  // an area vector goes over into world space by the cofactors of the scale
+  const [x, y, z] = [scale[1] * scale[2], scale[0] * scale[2], scale[0] * scale[1]]
+  const single = new Float64Array(mesh.triangles.length / 3)
+  for (let t = 0; t < single.length; t++) {
+    const n = areaVector(mesh, t)
+    single[t] = Math.sqrt((n[0] * x) ** 2 + (n[1] * y) ** 2 + (n[2] * z) ** 2) / 2
+  }
+  const areas: Areas = { scale: scale.join(), single, summed: summed(single) }
+  known.set(mesh, areas)
   return areas
 }
 
-function summedAreas(mesh: Mesh, scale: Vector, density: Float32Array | null): Float64Array {
-  const areas = new Float64Array(mesh.triangles.length / 3)
-  // an area vector goes over into world space by the cofactors of the scale
-  const [x, y, z] = [scale[1] * scale[2], scale[0] * scale[2], scale[0] * scale[1]]
+function summed(values: Float64Array): Float64Array {
   let sum = 0
-  for (let t = 0; t < areas.length; t++) {
-    const n = areaVector(mesh, t)
-    let area = Math.sqrt((n[0] * x) ** 2 + (n[1] * y) ** 2 + (n[2] * z) ** 2) / 2
-    if (density) {
-      const [a, b, c] = [mesh.triangles[t * 3]!, mesh.triangles[t * 3 + 1]!, mesh.triangles[t * 3 + 2]!]
-      area *= (density[a]! + density[b]! + density[c]!) / 3
-    }
-    sum += area
-    areas[t] = sum
-  }
-  return areas
+  return values.map((value) => (sum += value))
+}
+
+/** World area of all triangles up to and including each, m²; times the mean of a mask at their corners. */
+export function cumulatedAreas(
+  source: Pick<BirthMesh, 'mesh' | 'scale'>,
+  density: Float32Array | null = null,
+): Float64Array {
+  const areas = areasOf(source)
+  if (!density) return areas.summed
+  // most masks stay as they are from one substep to the next
+  const { masked } = areas
+  if (masked && density.every((value, v) => value === masked.density[v])) return masked.summed
+  const { triangles } = source.mesh
+  const at = (corner: number): number => density[triangles[corner]!]!
+  const sums = summed(areas.single.map((area, t) => (area * (at(t * 3) + at(t * 3 + 1) + at(t * 3 + 2))) / 3))
+  areas.masked = { density: density.slice(), summed: sums }
+  return sums
 }
 
 const scatter = ({ machine, seed }: BirthMesh, ids: Uint32Array, areas: Float64Array): Points =>

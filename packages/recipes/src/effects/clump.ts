@@ -8,7 +8,7 @@ export const clump: Recipe = {
   help: 'A clump that lives and breathes goes after a light that moves.',
   slots: [{ id: 'body', label: 'Where it begins', help: 'They fill it at the start', sample: 'Net float' }],
   make({ body }, { id, at }) {
-    const { size, middle } = body!
+    const { size, middle, volume } = body!
     const population = id('clump')
     const phases = ['Alive']
     // so many of them take about half of the size together
@@ -29,16 +29,16 @@ export const clump: Recipe = {
           name: 'Clump',
           phases,
           particle: particle(radius, 0.6, 1030, null),
-          births: [birth('start', 'volume', 'Alive', { mesh: body!.id, amount: { burst: count, at: at(0) } })],
+          births: [birth('start', 'volume', 'Alive', { mesh: body!.id, amount: { burst: 'all', at: at(0) }, fill: 'grid', spacing: Math.cbrt(volume / count) })],
           influences: [
             acts('mutual', phases, {
               name: 'Hold together',
               attraction: size * 1.2,
               far: near * 1.8,
-              repulsion: size * 14,
+              repulsion: size * 9,
               near,
               neighbours: 14,
-              responses: [byRadius('attraction', 0.1, 1.6)],
+              responses: [byRadius('attraction', 0.4, 1.6)],
             }),
             acts('attract', phases, {
               name: 'To the light',
@@ -71,7 +71,7 @@ export const clump: Recipe = {
       backdrop: 'night',
       room: 0.9,
       tries: [
-        ['How many', ['populations', population, 'births', 'start', 'amount', 'burst']],
+        ['Distance at the start', ['populations', population, 'births', 'start', 'spacing']],
         ['Hold together', ['populations', population, 'influences', 'mutual', 'attraction']],
         ['Keep apart within', ['populations', population, 'influences', 'mutual', 'near']],
         ['Stir', ['populations', population, 'influences', 'turbulence', 'strength']],

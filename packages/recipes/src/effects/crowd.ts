@@ -62,6 +62,8 @@ export const crowd: Recipe = {
             acts('wander', phases, { name: 'Stray a little', strength: pace * 0.5, turns: 0.4, moves: 'level' }),
             acts('avoid', phases, {
               name: 'Make way',
+              // people have 1.5 m² at a radius of 0.24 m
+              strength: 1.5 * (radius / 0.24) ** 2,
               mesh: body!.id,
               reach: radius * 20,
               limit: pace * 11,

@@ -14,7 +14,7 @@ export const cut: Recipe = {
   ],
   about: ['body'],
   make({ body, blade }, { id, at }) {
-    const { volume, sides, high, middle, size } = body!
+    const { volume, sides, high, middle, size, fall } = body!
     const population = id('soft')
     const phases = ['Soft']
     const spacing = Math.cbrt(volume / 2200)
@@ -22,11 +22,11 @@ export const cut: Recipe = {
     const grip = { friction, sliding, bounce }
     const floor = floorUnder(body!)
     // a blade across the body: thinner than two grains, higher and deeper than it
-    const wanted: Vector = [spacing * 1.2, sides[1] * 1.5, sides[2] * 1.5]
+    const wanted: Vector = [spacing * 0.5, sides[1] * 1.5, sides[2] * 1.5]
     const scale = wanted.map((side, k) => tidy(side / Math.max(1e-6, blade!.own.sides[k]!)))
     const middleAt = (x: number, low: number): Vector =>
       [x, low + wanted[1] / 2, middle[2]].map((c, k) => c - blade!.own.middle[k]! * scale[k]!) as Vector
-    const [above, down] = [high[1] + size * 0.2, floor + spacing * 0.3]
+    const [above, down] = [high[1] + size * 0.2, floor + spacing * 0.95]
     const [up, through] = [middleAt(middle[0], above), middleAt(middle[0], down)]
     const aside = middleAt(middle[0] + sides[0] * 0.6, down)[0]
     return {
@@ -57,7 +57,7 @@ export const cut: Recipe = {
               amount: { burst: 'all', at: at(0) },
               fill: 'grid',
               spacing,
-              margin: spacing * 0.3,
+              margin: spacing * 0.5,
             }),
           ],
           influences: [
@@ -66,6 +66,7 @@ export const cut: Recipe = {
               name: 'Holds together',
               to: 'faces',
               stiffness: 0.85,
+              damping: fall * 0.04,
               breaks: 0.9,
               cut: blade!.id,
             }),

@@ -11,19 +11,14 @@ export const dust: Recipe = {
   make({ body }, { id, at }) {
     const { size, closed } = body!
     const [population, erosion, crumbs] = [id('dust'), id('erosion'), id('crumbs')]
+    const wall = closed ? size * 0.01 : 0
     const phases = ['Loose', 'Drifting']
     const slowly = response('strength', 'age', [[0, 0.2, 'smooth'], [0.35, 1]]) // prettier-ignore
     return {
       seconds: 8,
       given: {
         body: {
-          eaten: {
-            mask: erosion,
-            level: 0.5,
-            thickness: closed ? size * 0.01 : 0,
-            crumble: closed ? size * 0.006 : 0,
-            crumbleMask: crumbs,
-          },
+          eaten: { mask: erosion, level: 0.5, thickness: wall, crumble: wall * 0.6, crumbleMask: crumbs },
         },
       },
       masks: [
@@ -75,7 +70,6 @@ export const dust: Recipe = {
             acts('turbulence', phases, { id: 'fine', name: 'Fine turbulence', strength: size * 0.17, scale: size * 0.028, change: 0.9 }), // prettier-ignore
             acts('drag', phases, { strength: 0.8 }),
             acts('size', phases, {
-              name: 'Shrink with age',
               responses: [response('size', 'age', [[0, 1], [0.55, 0.85, 'smooth'], [1, 0.12]])], // prettier-ignore
             }),
           ],

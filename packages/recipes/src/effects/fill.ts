@@ -16,7 +16,7 @@ export const fill: Recipe = {
     const hollow = volume < 0.35 * box
     const level = 0.6
     const room = (hollow ? 0.6 * box : volume) * level
-    const radius = Math.cbrt(room / 7000) / 2
+    const radius = Math.cbrt(room / 4500) / 2
     const scale = sides.map((side, k) => tidy(side / Math.max(1e-9, own.sides[k]!) || 1))
     const position = middle.map((c, k) => tidy(c - own.middle[k]! * scale[k]!))
     // it rocks about as fast as water swings in it: deep water, a half wave as long as the vessel
@@ -60,7 +60,7 @@ export const fill: Recipe = {
       ],
       share: 1,
       room: 0.4,
-      from: [0.45, 0.6, 1],
+      from: [0.4, 1.1, 1],
       tries: [
         ['Level', ['populations', population, 'births', 'fill', 'level']],
         ['Fineness (radius)', ['populations', population, 'particle', 'radius', 'mean']],

@@ -17,7 +17,7 @@ export const mend: Recipe = {
     // in two frames it gives them the speed with which they fall by half their height
     const kick = (0.7 * Math.sqrt(G * size)) / ((2 * 1) / 24)
     return {
-      seconds: 1 + lies * 1.6 + 3.5,
+      seconds: 1 + lies * 1.6 + 4.5,
       given: { body: { visible: false } },
       meshes: [
         { id: pieces, name: `${body!.name} in pieces`, source: { fracture: { mesh: body!.id, pieces: 90, seeds: 'random', seed: 4 } }, visible: false },
@@ -45,9 +45,9 @@ export const mend: Recipe = {
               core: size * 0.02,
               strength: keys([burst, -kick, 'hold'], [burst + 2, 0]),
             }),
-            acts('rigid', ['Loose'], { bounce: 0.25, friction: 0.5, spinDamping: 0.3 }),
+            acts('rigid', ['Loose'], { bounce: 0.25, friction: 0.5, spinDamping: 1.5 }),
             acts('floor', ['Loose'], { height: floorUnder(body!), bounce: 0.25, friction: 0.6 }),
-            acts('dock', ['Homing'], { speed: size * 1.6, ease: 0.6, turn: 200, within: size * 0.007 }),
+            acts('dock', ['Homing'], { speed: size * 2, ease: 0.6, turn: 200, within: size * 0.007 }),
             tinted(phases, [0, '#3f9d80'], [1, '#8fd6b8']),
           ],
           look: { draw: 'pieces', colour: OWN_COLOUR },

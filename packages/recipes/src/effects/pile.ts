@@ -7,7 +7,7 @@ export const pile: Recipe = {
   id: 'pile',
   label: 'Pile up',
   help: 'Coloured balls tumble out of it, roll and heap up on the floor.',
-  slots: [{ id: 'body', label: 'What they come out of', help: 'Lettering is good', sample: 'Crate' }],
+  slots: [{ id: 'body', label: 'What they come out of', help: 'Lettering is good', sample: { text: 'QUAY' } }],
   make({ body }, { id, at }) {
     const { size, area, fall, low, middle, sides } = body!
     const [population, source] = [id('balls'), id('source')]

@@ -9,7 +9,7 @@ export const sand: Recipe = {
   label: 'Collapse to sand',
   help: 'It stands for a moment, gives way, and runs out to a heap of sand.',
   slots: [
-    { id: 'body', label: 'What collapses', help: 'Filled with grains, so it should be closed', sample: 'Crate', closed: true },
+    { id: 'body', label: 'What collapses', help: 'Filled with grains, so it should be closed', sample: 'Sandbox crate', closed: true },
   ],
   make({ body }, { id, at }) {
     const { volume, fall } = body!
@@ -20,7 +20,7 @@ export const sand: Recipe = {
     const grip = { friction, sliding, sticky, bounce }
     const gives = Math.max(0.8, fall)
     return {
-      seconds: Math.min(20, gives + Math.max(3, 8 * fall)),
+      seconds: Math.min(20, gives + Math.max(4, 8 * fall)),
       given: { body: { visible: false } },
       populations: [
         {
@@ -34,7 +34,7 @@ export const sand: Recipe = {
               amount: { burst: 'all', at: at(0) },
               fill: 'grid',
               spacing,
-              margin: spacing * 0.3,
+              margin: spacing * 0.5,
             }),
           ],
           influences: [
@@ -44,6 +44,7 @@ export const sand: Recipe = {
               reach: 4.2,
               varies: 0.18,
               stiffness: 0.9,
+              damping: fall * 0.04,
               breaks: keys([at(0), 0.6], [at(gives), 0.6], [at(gives + Math.max(0.5, fall)), 0.0004]),
               spread: 0.9,
             }),

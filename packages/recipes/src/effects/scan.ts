@@ -1,6 +1,24 @@
 import { acts, birth, keys, mask, particle, response, tidy } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 
+const shrinks = response('size', 'age', [[0, 1, 'out'], [1, 0.02]]) // prettier-ignore
+const shrink = acts('size', ['Lit'], { name: 'Shrink away', responses: [shrinks] })
+const lit = (glow: number) => ({
+  draw: 'points',
+  colour: {
+    from: 'age',
+    range: [0, 1],
+    ramp: {
+      stops: [
+        [0, '#e6fff4'],
+        [0.5, '#6cd6bd'],
+        [1, '#3d8fb0'],
+      ],
+    },
+  },
+  glow: { strength: glow, halo: 3, by: 'life' },
+})
+
 /** A device passes over the mesh and casts rays: they light points up where they meet it. */
 export const scan: Recipe = {
   id: 'scan',
@@ -22,13 +40,6 @@ export const scan: Recipe = {
     const [from, to] = [low, high].map((end, k) => end[along] + (k ? 1 : -1) * size * 0.15) as [number, number]
     const [start, end] = [from, to].map((x) => place(along === 0 ? [x, height, middle[2]] : [middle[0], height, x])) as [number[], number[]]
     const reach = height - low[1] + size
-    const shrinks = response('size', 'age', [[0, 1, 'out'], [1, 0.02]]) // prettier-ignore
-    const shrink = acts('size', ['Lit'], { name: 'Shrink away', responses: [shrinks] })
-    const lit = (glow: number) => ({
-      draw: 'points',
-      colour: { from: 'age', range: [0, 1], ramp: { stops: [[0, '#e6fff4'], [0.5, '#6cd6bd'], [1, '#3d8fb0']] } },
-      glow: { strength: glow, halo: 3, by: 'life' },
-    })
     return {
       seconds: 8,
       given: {

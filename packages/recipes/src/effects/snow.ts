@@ -1,5 +1,5 @@
 import { acts, birth, cue, particle, response } from '../parts.ts'
-import type { Recipe } from '../recipe.ts'
+import type { Loose, Recipe } from '../recipe.ts'
 import { floorUnder, G } from '../standing.ts'
 
 /** Snow falls from above the highest point, drifts, lies where it is flat enough, and gathers to a cover. */
@@ -11,13 +11,21 @@ export const snow: Recipe = {
   make({ body }, { id, at }) {
     const { size, high, sides, middle } = body!
     const population = id('snow')
-    const phases = ['Falling', 'Lying']
-    const radius = size * 0.0045
+    const phases = ['Falling', 'Lying', 'On the ground']
+    const moving = phases.slice(0, 2)
+    const radius = size * 0.0035
     // flakes cross the picture in the same time whatever its size
     const [falls, slows] = [size * 0.28, 2.5]
     const weight = (falls * slows) / G
     const above = high[1] + size * 0.25 - middle[1]
-    const [wide, deep] = [sides[0] + size * 0.6, sides[2] + size * 0.6]
+    /** A layer of air above it that reaches so far around it. */
+    const layer = (around: number, high: number, up: number): Loose => ({
+      mesh: body!.id,
+      size: [sides[0] + size * around, size * high, sides[2] + size * around],
+      middle: [0, above + size * up, 0],
+      speed: falls,
+      speedSpread: 0.3,
+    })
     const floor = floorUnder(body!)
     const grip = {
       bounce: 0,
@@ -35,28 +43,19 @@ export const snow: Recipe = {
           phases,
           particle: { ...particle(radius, 0.4, 100, null), sizes: 'exponential' },
           births: [
-            // the air is full of it at the start
-            birth('air', 'region', 'Falling', {
-              mesh: body!.id,
-              amount: { burst: 1500, at: at(0) },
-              size: [wide, size * 0.4, deep],
-              middle: [0, above, 0],
-              speed: falls,
-              speedSpread: 0.3,
-            }),
-            birth('sky', 'region', 'Falling', {
-              mesh: body!.id,
-              amount: { rate: 1400 },
-              size: [wide, size * 0.03, deep],
-              middle: [0, above + size * 0.28, 0],
-              speed: falls,
-              speedSpread: 0.3,
-            }),
+            // the air is full of it at the start; farther off there is less, so that it has no edge
+            birth('air', 'region', 'Falling', { ...layer(1.5, 0.4, 0), amount: { burst: 1800, at: at(0) } }),
+            birth('sky', 'region', 'Falling', { ...layer(1.2, 0.03, 0.28), amount: { rate: 1100 } }),
+            birth('around', 'region', 'Falling', { ...layer(2.6, 0.03, 0.28), amount: { rate: 900 } }),
           ],
-          cues: [cue('lies', 'Falling', 'Lying', { kind: 'rest', speed: falls * 0.1, frames: 4 })],
+          cues: [
+            ...moving.map((from) => cue(`lands-${from.toLowerCase()}`, from, 'On the ground', { kind: 'contact', margin: radius })),
+            cue('lies', 'Falling', 'Lying', { kind: 'rest', speed: falls * 0.1, frames: 4 }),
+          ],
           influences: [
-            acts('gravity', phases, {}, weight),
-            acts('drag', phases, { name: 'Air', strength: slows }),
+            acts('gravity', moving, {}, weight),
+            acts('drag', moving, { name: 'Air', strength: slows }),
+            acts('drag', ['On the ground'], { id: 'still', name: 'Stays on the ground', strength: 200 }),
             acts('wind', ['Falling'], {
               strength: 0.6,
               speed: size * 0.12,
@@ -65,14 +64,14 @@ export const snow: Recipe = {
               gustSize: size * 0.6,
             }),
             acts('turbulence', ['Falling'], { name: 'Flutter', strength: size * 0.6, scale: size * 0.12, octaves: 1, change: 0.8 }),
-            acts('collide', phases, { mesh: body!.id, ...grip }),
-            acts('floor', phases, { height: floor, ...grip }),
+            acts('collide', moving, { mesh: body!.id, ...grip }),
+            acts('floor', moving, { height: floor, ...grip }),
             acts('cover', ['Lying'], {
               mesh: body!.id,
               depth: radius,
               gathers: 40,
               repose: 40,
-              detail: Math.max(size * 0.03, Math.sqrt(body!.area / 4000)),
+              detail: Math.max(size * 0.04, Math.sqrt(body!.area / 2000)),
             }),
             acts('sleep', ['Lying'], { speed: falls * 0.15 }),
           ],

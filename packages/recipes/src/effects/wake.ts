@@ -67,7 +67,7 @@ export const wake: Recipe = {
       share: 1,
       backdrop: 'night',
       bloom: { strength: 0.5, radius: 0.4, threshold: 0.7 },
-      room: 1.3,
+      room: 1.8,
       tries: [
         ['Size', ['populations', population, 'particle', 'radius', 'mean']],
         ['Places that leave it', ['populations', carriers, 'births', 'on', 'amount', 'burst']],

@@ -16,14 +16,14 @@ async function show(page: Page, frame: number): Promise<void> {
   await page.waitForTimeout(1500)
 }
 
-async function thumbnail(page: Page, slug: string): Promise<void> {
+async function thumbnail(page: Page, slug: string, folder = 'demo/thumbnails'): Promise<void> {
   const base64 = await page.evaluate(async () => {
     const blob = await (globalThis as unknown as Inside).tangle.engine.picture()
     const bytes = new Uint8Array(await blob!.arrayBuffer())
     return btoa(bytes.reduce((text, byte) => text + String.fromCharCode(byte), ''))
   })
-  await mkdir('demo/thumbnails', { recursive: true })
-  await writeFile(`demo/thumbnails/${slug}.png`, Buffer.from(base64, 'base64'))
+  await mkdir(folder, { recursive: true })
+  await writeFile(`${folder}/${slug}.png`, Buffer.from(base64, 'base64'))
 }
 
 test('pictures of every main view, from the demo data', async ({ page }) => {
@@ -196,6 +196,39 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await page.goto('/')
   await page.waitForTimeout(1200)
   await picture(page, 'shots')
+})
+
+/** The frame at which each recipe is pictured, made for the shapes that it offers first. */
+const RECIPES: [name: string, slug: string, frame: number][] = [
+  ['Turn to dust', 'dust', 80],
+  ['Wipe away and back', 'wipe', 66],
+  ['Morph into', 'morph', 90],
+  ['Swarm to and leave', 'swarm', 60],
+  ['Streams over a surface', 'streams', 120],
+  ['Keep a crowd apart', 'crowd', 220],
+  ['Pile up', 'pile', 110],
+  ['Collapse to sand', 'sand', 40],
+  ['Cut', 'cut', 100],
+  ['Snow over', 'snow', 260],
+  ['Break and mend', 'mend', 40],
+  ['Shell away', 'shell', 75],
+  ['Scan', 'scan', 110],
+  ['Wake', 'wake', 120],
+  ['Fill and settle', 'fill', 24],
+  ['Living clump', 'clump', 60],
+]
+
+test('pictures of the recipes', async ({ page }) => {
+  for (const [name, slug, frame] of RECIPES) {
+    await page.goto('/')
+    await page.getByRole('button', { name: 'Start from a recipe…' }).click()
+    await page.getByRole('button', { name: new RegExp(`^${name}`) }).click()
+    await page.getByRole('button', { name: 'Make it' }).click()
+    await page.waitForURL(/motion$/)
+    await page.keyboard.press('Space')
+    await show(page, frame)
+    await thumbnail(page, slug, 'apps/web/public/recipes')
+  }
 })
 
 /** A sweep of the sparks, seen side by side. */

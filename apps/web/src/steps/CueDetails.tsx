@@ -5,10 +5,11 @@ import { Row } from '../fields/Choices.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { ReferenceField } from '../fields/ReferenceField.tsx'
-import { useAct, useChange } from '../store/index.ts'
+import { useAct, useChange, useShot } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { moved, removed, set } from '../store/shot.ts'
 import { Panel, Section } from './Panel.tsx'
+import { neededBy } from './populations.ts'
 
 interface CueProps {
   cue: Cue
@@ -38,7 +39,7 @@ export function CueDetails({ cue, population, index }: { cue: Cue; population: P
         </IconButton>
       }
     >
-      <WhenRow cue={cue} onChange={(next) => act(set({ path, value: next }))} />
+      <WhenRow cue={cue} population={population} onChange={(next) => act(set({ path, value: next }))} />
       <ParameterForm parameters={kind.parameters} values={cue.when} path={[...path, 'when']} />
       <Leads cue={cue} population={population} path={path} />
       <Order cue={cue} population={population} path={path} />
@@ -49,14 +50,22 @@ export function CueDetails({ cue, population, index }: { cue: Cue; population: P
   )
 }
 
+interface WhenProps {
+  cue: Cue
+  population: Population
+  onChange(cue: Cue): void
+}
+
 /** What the cue waits for; the mesh, mask and goal that it names stay where the new kind names such, too. */
-function WhenRow({ cue, onChange }: { cue: Cue; onChange(cue: Cue): void }) {
+function WhenRow({ cue, population, onChange }: WhenProps) {
+  const shot = useShot()
   const change = (kind: string): void => {
     const { mask, mesh, goal } = cue.when
     const wanted = Object.keys(CUES.find((one) => one.kind === kind)!.parameters)
     const named = Object.entries({ mask, mesh, goal })
     const stays = named.filter(([name, id]) => id !== undefined && wanted.includes(name))
-    onChange(completeCue({ ...cue, when: { ...Object.fromEntries(stays), kind } }))
+    const first = neededBy(kind, population, shot).named
+    onChange(completeCue({ ...cue, when: { ...first, ...Object.fromEntries(stays), kind } }))
   }
   return (
     <Row label="When">
@@ -67,7 +76,7 @@ function WhenRow({ cue, onChange }: { cue: Cue; onChange(cue: Cue): void }) {
         onChange={(event) => change(event.target.value)}
       >
         {CUES.map(({ kind, label }) => (
-          <MenuItem key={kind} value={kind} disabled={needsMore(kind, cue)}>
+          <MenuItem key={kind} value={kind} disabled={neededBy(kind, population, shot).missing !== null}>
             {label}
           </MenuItem>
         ))}
@@ -135,12 +144,5 @@ function Order({ cue, population, path }: CueProps) {
         Later
       </Button>
     </Section>
-  )
-}
-
-/** Whether a kind needs a mesh or a mask that this cue does not name. */
-function needsMore(kind: string, cue: Cue): boolean {
-  return Object.entries(CUES.find((one) => one.kind === kind)!.parameters).some(
-    ([name, p]) => p.type === 'reference' && p.absent === undefined && cue.when[name] === undefined,
   )
 }

@@ -78,7 +78,7 @@ function AddMesh() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const { data } = api.useMeshesQuery()
   return (
-    <Box sx={{ display: 'flex', gap: 1, mb: 1 }}>
+    <Box sx={{ display: 'flex', gap: 0.75, mb: 1, '& .MuiButton-root': { px: 1, whiteSpace: 'nowrap' } }}>
       <Button variant="outlined" onClick={() => file.current?.click()}>
         Add a file…
       </Button>

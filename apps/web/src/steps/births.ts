@@ -11,6 +11,8 @@ import {
   type ShotMesh,
   freshId,
   freshName,
+  LOOK,
+  standsOff,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
@@ -27,7 +29,7 @@ const STANDARD: Population['particle'] = {
 
 /** A new population, with a birth on the first mesh if there is one. */
 export function addPopulation(): void {
-  const { populations, meshes } = store.getState().shot.present
+  const { populations, meshes, stage } = store.getState().shot.present
   const name = freshName(
     'Dust',
     populations.map((p) => p.name),
@@ -39,6 +41,7 @@ export function addPopulation(): void {
     ),
     name,
     particle: { ...STANDARD },
+    look: { ...LOOK, colour: { ...LOOK.colour, ramp: standsOff(stage.backdrop) } },
   })
   const birth = meshes[0] && newBirth(population, 'surface', meshes[0].id)
   if (birth) population.births.push(birth)
@@ -85,7 +88,7 @@ export function addPieces(mesh: ShotMesh): void {
 
 /** A population that the particles of another leave behind: a wake that stays where it is born. */
 export function addOffspring(parents: Population): void {
-  const { populations } = store.getState().shot.present
+  const { populations, stage } = store.getState().shot.present
   const name = freshName(
     `Wake of ${parents.name}`,
     populations.map((p) => p.name),
@@ -94,7 +97,8 @@ export function addOffspring(parents: Population): void {
     name,
     populations.map((p) => p.id),
   )
-  const population = completePopulation({ id, name, particle: { ...STANDARD } })
+  const look = { ...LOOK, colour: { ...LOOK.colour, ramp: standsOff(stage.backdrop) } }
+  const population = completePopulation({ id, name, particle: { ...STANDARD }, look })
   population.births.push(bornOf(population, parents.id))
   store.dispatch(inserted({ path: ['populations'], value: population }))
   store.dispatch(selected({ population: id, birth: population.births[0]!.id }))

@@ -28,13 +28,11 @@ export function addPhase(population: Population, index: number): void {
 
 /** A new cue from a phase to the one behind it; the last phase ends in death. */
 export function addCue(population: Population, index: number, from: string, kind: string): void {
-  const { meshes, masks } = store.getState().shot.present
   const id = freshId(
     kind,
     population.cues.map((cue) => cue.id),
   )
-  const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
-  const { named, missing } = requiredOf(CUES.find((one) => one.kind === kind)!.parameters, first)
+  const { named, missing } = neededBy(kind, population, store.getState().shot.present)
   if (missing) {
     store.dispatch(noticed({ text: `This cue needs a ${missing}: make one first`, tone: 'error' }))
     return
@@ -43,6 +41,12 @@ export function addCue(population: Population, index: number, from: string, kind
   const cue = completeCue({ id, from, to, when: { kind, ...named } })
   store.dispatch(inserted({ path: ['populations', index, 'cues'], value: cue }))
   store.dispatch(selected({ population: population.id, cue: id }))
+}
+
+/** What a cue of this kind would name, each the first there is, and what of it the shot has none of. */
+export function neededBy(kind: string, population: Population, { meshes, masks }: Shot) {
+  const first = firstOf(population, meshes.at(-1)?.id, masks[0]?.id)
+  return requiredOf(CUES.find((one) => one.kind === kind)!.parameters, first)
 }
 
 /** What a new entry of a population may name. */

@@ -82,7 +82,8 @@ export const LINKS: ConstraintKind<LinkRule> = {
           const { population, first, count: some } = member
           const { linkHalfKick: halfKick, velocity } = population.columns.at
           machine.run('addKicks', some, { kicks, first, h, velocity })
-          if (halfKick) machine.run('halfKickOfLinks', some, { pushes, first, h: h * dampedBy(member), halfKick })
+          if (halfKick)
+            machine.run('halfKickOfLinks', some, { pushes, first, h: h * dampedBy(member), halfKick })
         }
         for (const one of all) applyLinks(bodies, one, moment)
         for (const member of bodies.members) addHalfKick(bodies, member, machine)

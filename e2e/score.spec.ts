@@ -95,7 +95,7 @@ test('phases and cues: a phase is added and named, a cue sends particles on, its
   await line.getByRole('button', { name: /^Phase Flying/ }).click()
   await page.getByRole('menuitem', { name: 'After a time' }).click()
   await expect(line.getByText('after 24 ± 6 frames')).toBeVisible()
-  await type(page, 'Frames', '4')
+  await type(page, 'Frames after entering', '4')
   await type(page, 'Chance', '0.5')
   await expect(line.getByText('50 % after 4 ± 6 frames')).toBeVisible()
   await seek(page, 60)

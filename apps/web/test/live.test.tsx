@@ -262,7 +262,7 @@ describe('the transport', () => {
     await fill('Frame rate', '23.976')
     await fill('Substeps', '3')
     await fill('Iterations', '12')
-    await fill('Settle for', '7')
+    await fill('Run before the first frame', '7')
     expect(document().frames).toEqual({ first: 1, last: 40, rate: 23.976 })
     expect(document().quality).toMatchObject({ substeps: 3, iterations: 12, settle: 7 })
   })

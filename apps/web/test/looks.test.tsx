@@ -22,7 +22,7 @@ describe('look', () => {
     await fill(page, 'Colour to', '-3')
     expect(look(page).colour.range).toEqual([1, -3])
     expect(screen.getByText(/collide as balls/)).toBeTruthy()
-    await choose(page, 'Colour by', 'own')
+    await choose(page, 'Colour by', 'by the Colour influence')
     expect(screen.getByText(/without one they are white/)).toBeTruthy()
     expect(screen.queryByRole('textbox', { name: 'Colour from' })).toBeNull()
     expectSound(page.document())

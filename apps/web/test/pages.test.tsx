@@ -22,6 +22,7 @@ const card = (id: string, name: string, minutes: number): ShotCard => ({
   changedAt: new Date(Date.now() - minutes * 60_000).toISOString(),
   frames: { first: 5, last: 104, rate: 25 },
   populations: 1,
+  pictured: true,
 })
 const sample = {
   asset: `sha256:${'9'.repeat(64)}`,
@@ -59,7 +60,12 @@ beforeEach(() => {
 })
 
 function Where() {
-  return <output aria-label="address">{useLocation().pathname}</output>
+  const { pathname, state } = useLocation()
+  return (
+    <output aria-label="address" data-state={JSON.stringify(state)}>
+      {pathname}
+    </output>
+  )
 }
 const at = (): string => screen.getByLabelText('address').textContent ?? ''
 const inRouter = (path: string, part: React.ReactNode) => (
@@ -83,14 +89,17 @@ describe('the shots', () => {
     return { ...page, more }
   }
 
-  test('are told with their length, rate and age; without a picture it is said', async () => {
+  test('are told with their length, rate and age; without a picture it is said, and none is asked for', async () => {
+    cards[1]!.pictured = false
     await opened()
+    expect(screen.getAllByText('no picture yet')).toHaveLength(1)
+    expect(screen.getAllByTestId('shot-card')[1]!.querySelector('img')).toBeNull()
     const [first, second, third] = screen.getAllByTestId('shot-card').map((one) => one.textContent ?? '')
     expect(first).toMatch(/Beacon100 frames · 25\/s · just now/)
     expect(second).toMatch(/30 min ago/)
     expect(third).toMatch(/\d+ \w{3} \d{4}/)
     fireEvent.error(screen.getAllByTestId('shot-card')[0]!.querySelector('img')!)
-    expect(screen.getByText('no picture yet')).toBeTruthy()
+    expect(screen.getAllByText('no picture yet')).toHaveLength(2)
   })
 
   test('are opened by picture and by name, and begun by a button', async () => {
@@ -101,6 +110,13 @@ describe('the shots', () => {
     await keys.click(button('New shot'))
     await waitFor(() => expect(at()).toBe('/shots/fresh/meshes'))
     expect(asked).toEqual([{ method: 'POST', path: '/shots', body: '{"name":"New shot"}' }])
+  })
+
+  test('are begun by a recipe: the page of a new one opens with the list of them', async () => {
+    const { keys } = await opened()
+    await keys.click(button('Start from a recipe…'))
+    await waitFor(() => expect(at()).toBe('/shots/fresh/meshes'))
+    expect(screen.getByLabelText('address').getAttribute('data-state')).toBe('{"recipe":""}')
   })
 
   test('are renamed, copied, deleted and brought back', async () => {

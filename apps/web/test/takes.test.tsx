@@ -1,8 +1,8 @@
-import { freshId, freshName } from '@tangle/core'
 /** @jest-environment jsdom */
 /** Takes as the page shows them: what the server says of each, and what is asked of it. */
 import './browser.ts'
 import { act, screen, waitFor, within } from '@testing-library/react'
+import { freshId, freshName } from '@tangle/core'
 import { EXPORTS } from '@tangle/formats'
 import { api, faultOf, type Take } from '../src/store/api.ts'
 import { Notice } from '../src/frame/Notice.tsx'

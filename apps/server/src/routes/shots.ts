@@ -31,6 +31,8 @@ export function shotRoutes(router: Router, { source }: House): void {
 
   router.get('/shots', async (context) => {
     const rows = await shots.find({ order: { changedAt: 'DESC' } })
+    const pictured = await shots.find({ select: { id: true }, where: { thumbnail: Not(IsNull()) } })
+    const withPicture = new Set(pictured.map(({ id }) => id))
     context.body = rows.map(({ id, name, document, version, changedAt }) => ({
       id,
       name,
@@ -38,6 +40,7 @@ export function shotRoutes(router: Router, { source }: House): void {
       changedAt,
       frames: document.frames,
       populations: document.populations.length,
+      pictured: withPicture.has(id),
     }))
   })
   router.post('/shots', async (context) => {

@@ -132,7 +132,7 @@ function FrameFields() {
         onChange={type('iterations')}
       />
       <Field
-        label="Settle for"
+        label="Run before the first frame"
         help="Runs ahead so many frames, or until all is at rest, and starts from there: heaps lie, bodies hang"
         unit="frames"
         value={quality.settle}

@@ -2,7 +2,7 @@ import { Alert, Box, Button, Typography } from '@mui/material'
 import { useColorScheme } from '@mui/material/styles'
 import type { Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { useEffect, useMemo, useState, type DragEvent } from 'react'
+import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { commandsOf, type Command } from '../commands.ts'
@@ -29,6 +29,7 @@ import { useBirthSample } from '../steps/useBirthSample.ts'
 import { ActionCreators } from 'redux-undo'
 import { api, faultOf } from '../store/api.ts'
 import { markSaved, watchShot } from '../store/autosave.ts'
+import { restoreHistory } from '../store/history.ts'
 import { makeTake } from '../store/makeTakes.ts'
 import { useAgain } from '../store/again.ts'
 import { store, useAct, useShot, useStore } from '../store/index.ts'
@@ -45,10 +46,16 @@ export function ShotPage() {
   const [before] = useState(() => store.getState().session.openings)
   const open = useStore(({ session }) => session.openings > before && session.shotId === id)
 
+  /** The shot of which another window's version was asked for: to take it is one more step, which can be undone. */
+  const theirs = useRef<string | null>(null)
   useEffect(() => {
     if (!data || data.id !== id) return
     act(loaded(data.document))
-    act(ActionCreators.clearHistory())
+    if (theirs.current !== id) {
+      act(ActionCreators.clearHistory())
+      restoreHistory(data.id, data.document)
+    }
+    theirs.current = null
     act(opened({ shotId: data.id, version: data.version }))
     markSaved()
   }, [data, id, act])
@@ -76,7 +83,10 @@ export function ShotPage() {
   return (
     <Workspace
       step={STEPS.some((one) => one.id === step) ? (step as Step) : 'meshes'}
-      reload={() => void refetch()}
+      reload={() => {
+        theirs.current = id
+        void refetch()
+      }}
     />
   )
 }

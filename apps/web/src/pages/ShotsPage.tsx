@@ -90,7 +90,7 @@ function ShotTile({ shot }: { shot: ShotCard }) {
   const act = useAct()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [renaming, setRenaming] = useState(false)
-  const [pictured, setPictured] = useState(true)
+  const [broken, setBroken] = useState(false)
   const [remove] = api.useDeleteShotMutation()
   const [duplicate] = api.useDuplicateShotMutation()
   const { first, last, rate } = shot.frames
@@ -120,11 +120,11 @@ function ShotTile({ shot }: { shot: ShotCard }) {
             overflow: 'hidden',
           }}
         >
-          {pictured ? (
+          {shot.pictured && !broken ? (
             <img
               src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`}
               alt=""
-              onError={() => setPictured(false)}
+              onError={() => setBroken(true)}
               style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }}
             />
           ) : (

@@ -123,6 +123,9 @@ function useHandles(step: string): void {
   const mode = useStore((state) => state.session.handle)
   const frame = useEngine((e) => (e.playing ? -1 : e.frame))
   useEffect(() => {
+    if (step === 'meshes' && selectedMesh !== null) stage.world?.seek(selectedMesh)
+  }, [step, selectedMesh])
+  useEffect(() => {
     const place = (id: string, placed: Placed): void => {
       const index = meshes.findIndex((mesh) => mesh.id === id)
       const before = meshes[index]

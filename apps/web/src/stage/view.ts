@@ -9,6 +9,9 @@ export type View = ReturnType<typeof createView>
 /** How far one sees at the least, metres, and the smallest thing that is framed. */
 const [FAR, LEAST] = [2000, 1e-4]
 
+/** Half the size of what is a dot, and of what is larger than the picture, as shares of half its height. */
+const [DOT, FILLS] = [0.03, 1.6]
+
 const radiansOf = (degrees: number): number => (degrees * Math.PI) / 180
 
 export function createView(canvas: HTMLCanvasElement, draw: () => void) {
@@ -61,6 +64,16 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
       controls.target.copy(centre)
       camera.position.copy(centre).addScaledVector(away, radius / Math.sin(Math.min(up, across)))
       update()
+    },
+    /** Whether a box is well in view: before the camera, neither larger than the picture nor a dot. */
+    shows(box: Box3): boolean {
+      camera.updateMatrixWorld()
+      const centre = box.getCenter(new Vector3())
+      const distance = Math.max(LEAST, camera.position.distanceTo(centre))
+      const height =
+        box.getSize(new Vector3()).length() / 2 / (distance * Math.tan(radiansOf(camera.fov) / 2))
+      const { x, y, z } = centre.project(camera)
+      return Math.abs(x) < 1 && Math.abs(y) < 1 && Math.abs(z) < 1 && height > DOT && height < FILLS
     },
     /** Looks along an axis, keeping the distance. */
     lookAlong(direction: [number, number, number]): void {

@@ -75,7 +75,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   })
   const { draw } = pacing
   const view = createView(canvas, draw)
-  const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAll))
+  const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAwaited))
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(
     canvas,
@@ -95,6 +95,21 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, part })
     if (shot && spills(shot, shown)) bloom.render(shot.stage.bloom)
     else renderer.render(scene, view.camera)
+  }
+
+  /** A mesh that the camera goes to once it is there: in any case, or unless it is well in view. */
+  let awaited: { id: string; always: boolean } | null = null
+  function frameAwaited(): void {
+    const box = awaited && boxOf(objects, shot, awaited.id)
+    if (box && (awaited!.always || !view.shows(box))) view.frame(box)
+    awaited = null
+  }
+  function awaitMesh(id: string, always: boolean): void {
+    if (awaited?.id === id && awaited.always) return
+    awaited = { id, always }
+    if (objects.bodies.meshes.has(id)) frameAwaited()
+    else objects.bodies.frameNew(id)
+    draw()
   }
 
   /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -127,9 +142,10 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       draw()
     },
     /** Frames a mesh as soon as it is there. */
-    frameNew(id: string): void {
-      objects.bodies.frameNew(id)
-      draw()
+    frameNew: (id: string): void => awaitMesh(id, true),
+    /** Frames a visible mesh that is out of view, larger than the picture, or a dot. */
+    seek(id: string): void {
+      if (shot?.meshes.find((one) => one.id === id)?.visible) awaitMesh(id, false)
     },
     /** Selects a mesh and shows its handles, or takes them away. */
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {

@@ -56,7 +56,7 @@ export function ColourLook({ population, path }: { population: Population; path:
             speed: 'speed',
             travelled: 'distance',
             ...Object.fromEntries(told.map((name) => [name, name])),
-            own: 'own',
+            own: 'by the Colour influence',
             ...(population.attributes.length > 0 ? { attribute: 'attribute' } : {}),
           }}
           onChange={(next) => change(colouredBy(next as Colour['from'], population))}

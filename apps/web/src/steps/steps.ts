@@ -22,5 +22,8 @@ export type Step = (typeof STEPS)[number]['id']
 
 const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
 
-const drawnAs = (look: Look | undefined): string =>
-  look?.draw === 'instances' ? `${look.instances?.set.length ?? 0} meshes` : (look?.draw ?? '–')
+function drawnAs(look: Look | undefined): string {
+  if (look?.draw !== 'instances') return look?.draw ?? '–'
+  const meshes = look.instances?.set.length ?? 0
+  return meshes === 1 ? '1 mesh' : `${meshes} meshes`
+}

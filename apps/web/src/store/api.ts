@@ -12,6 +12,8 @@ export interface ShotCard {
   changedAt: string
   frames: Shot['frames']
   populations: number
+  /** Whether there is a picture of it. */
+  pictured: boolean
 }
 export interface StoredMesh {
   asset: string

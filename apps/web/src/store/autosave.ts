@@ -1,6 +1,7 @@
 import type { Shot } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, KEPT_ALIVE } from './api.ts'
+import { keepHistory } from './history.ts'
 import { store } from './index.ts'
 import { saveChanged, type Session } from './session.ts'
 
@@ -37,6 +38,7 @@ function unsaved(): { shotId: string; document: Shot } | null {
 /** Watches the document and saves it after each rest. Returns what ends the watching. */
 export function watchShot(): () => void {
   addEventListener('pagehide', saveOnLeaving)
+  addEventListener('pagehide', keepHistory)
   addEventListener('beforeunload', askBeforeLeaving)
   const stop = store.subscribe(() => {
     const { state } = store.getState().session.save
@@ -47,6 +49,8 @@ export function watchShot(): () => void {
   })
   return () => {
     removeEventListener('pagehide', saveOnLeaving)
+    removeEventListener('pagehide', keepHistory)
+    keepHistory()
     removeEventListener('beforeunload', askBeforeLeaving)
     stop()
     void saveNow()

@@ -1,6 +1,6 @@
 import type { Shot } from '@tangle/core'
 import { emptyShot } from '@tangle/core'
-import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
+import { createAction, createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
 import {
   withoutAttribute,
@@ -103,9 +103,18 @@ export const {
   phaseRemoved,
 } = slice.actions
 
-export const shotReducer = undoable(slice.reducer, {
+const undoableReducer = undoable(slice.reducer, {
   limit: 300,
   syncFilter: true,
   filter: (_, now, history) => now !== history.present,
   groupBy: (action) => (action as { payload?: { gesture?: string } }).payload?.gesture ?? null,
 })
+
+/** Steps of undo and redo that were kept over a reload. */
+export const historyRestored = createAction<{ past: Shot[]; future: Shot[] }>('shot/historyRestored')
+
+export const shotReducer: typeof undoableReducer = (state, action) => {
+  if (!state || !historyRestored.match(action)) return undoableReducer(state, action)
+  const { past, future } = action.payload
+  return { ...state, past, future, index: past.length, group: null }
+}

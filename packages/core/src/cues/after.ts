@@ -10,7 +10,7 @@ export const after = cue({
   source: '',
   parameters: {
     frames: varied({
-      label: 'Frames',
+      label: 'Frames after entering',
       unit: 'frames',
       help: 'How long it stays in the phase',
       default: { mean: 24, spread: 6 },

@@ -78,7 +78,7 @@ export const COMMON = {
     label: 'Too few places',
     help: 'More particles than places: several share one, or some go without. More places: some stay empty',
     default: 'share',
-    options: { share: 'share', none: 'go without' },
+    options: { share: 'several to one place', none: 'some go without' },
   }),
   arrived: number({
     label: 'Arrived within',

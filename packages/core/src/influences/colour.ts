@@ -14,7 +14,7 @@ export const colour = influence({
   parameters: {
     strength: APPLIED,
     at: number({
-      label: 'Place',
+      label: 'Position on the ramp',
       unit: '',
       help: 'Where on the ramp, 0 to 1; let it respond to something',
       default: 1,

@@ -98,7 +98,7 @@ export const link = influence({
     breaks: number({
       label: 'Breaks at',
       unit: '×',
-      help: 'Stretch at which it breaks: 0.2 is a fifth longer; 0 never',
+      help: 'Stretch at which it breaks: 0.2 is a fifth longer; 0 never breaks',
       default: 0,
       range: [0, 1e4],
       usual: [0, 1],

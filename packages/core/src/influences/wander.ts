@@ -7,7 +7,7 @@ export const FLAT = choice({
   label: 'Moves',
   help: 'Everywhere, or level: what goes up and down is left out',
   default: 'free',
-  options: { free: 'everywhere', level: 'level' },
+  options: { free: 'everywhere', level: 'keep on the ground' },
 })
 
 /** A push of each particle's own that changes its direction all the time. */

@@ -1,0 +1,65 @@
+/** The steps of undo of the open shot, which the browser keeps with its tab over a reload. */
+import type { Shot } from '@tangle/core'
+import { store } from './index.ts'
+import { historyRestored } from './shot.ts'
+
+/** Steps that are kept of what was undone and of what can be redone. */
+const MOST_STEPS = 60
+const keyOf = (shotId: string): string => `tangle.undo.${shotId}`
+
+interface Kept {
+  /** What the steps lead to. */
+  document: Shot
+  past: Shot[]
+  future: Shot[]
+}
+
+/** Keeps the steps of the open shot; fewer of them where the browser has no room for all. */
+export function keepHistory(): void {
+  const { shot, session } = store.getState()
+  if (!session.shotId) return
+  for (let steps = MOST_STEPS; steps >= 1; steps = Math.floor(steps / 2)) {
+    const kept: Kept = {
+      document: shot.present,
+      past: shot.past.slice(-steps),
+      future: shot.future.slice(0, steps),
+    }
+    try {
+      return sessionStorage.setItem(keyOf(session.shotId), JSON.stringify(kept))
+    } catch {
+      // no room
+    }
+  }
+  forget(session.shotId)
+}
+
+/** Gives a shot that has just been loaded its steps back, if they lead to what was loaded. */
+export function restoreHistory(shotId: string, document: Shot): void {
+  const kept = read(shotId)
+  forget(shotId)
+  if (kept && inOrder(kept.document) === inOrder(document)) store.dispatch(historyRestored(kept))
+}
+
+function read(shotId: string): Kept | null {
+  try {
+    const kept = JSON.parse(sessionStorage.getItem(keyOf(shotId)) ?? 'null') as Kept | null
+    return kept && Array.isArray(kept.past) && Array.isArray(kept.future) ? kept : null
+  } catch {
+    return null
+  }
+}
+function forget(shotId: string): void {
+  try {
+    sessionStorage.removeItem(keyOf(shotId))
+  } catch {
+    // where the browser keeps nothing there is nothing to forget
+  }
+}
+
+/** As JSON, whatever order its keys are in: the database has one of its own. */
+const inOrder = (document: Shot): string =>
+  JSON.stringify(document, (_, value: unknown) =>
+    typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? Object.fromEntries(Object.entries(value).toSorted(([a], [b]) => (a < b ? -1 : 1)))
+      : value,
+  )

@@ -20,6 +20,7 @@ import { pickParticle, type Picked } from './picking.ts'
 import { createPacing, type Fineness } from './pacing.ts'
 import { thumbnailOf } from './picture.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
+import { createSeeking } from './seeking.ts'
 import { createView, type View } from './view.ts'
 
 export interface WorldColours {
@@ -75,7 +76,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   })
   const { draw } = pacing
   const view = createView(canvas, draw)
-  const { scene, ...objects } = createStageObjects(engine, colours, () => requestAnimationFrame(frameAwaited))
+  const onMesh = (): number => requestAnimationFrame(() => seeking.arrived())
+  const { scene, ...objects } = createStageObjects(engine, colours, onMesh)
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(
     canvas,
@@ -97,21 +99,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     else renderer.render(scene, view.camera)
   }
 
-  /** A mesh that the camera goes to once it is there: in any case, or unless it is well in view. */
-  let awaited: { id: string; always: boolean } | null = null
-  function frameAwaited(): void {
-    const box = awaited && boxOf(objects, shot, awaited.id)
-    if (box && (awaited!.always || !view.shows(box))) view.frame(box)
-    awaited = null
-  }
-  function awaitMesh(id: string, always: boolean): void {
-    if (awaited?.id === id && awaited.always) return
-    awaited = { id, always }
-    if (objects.bodies.meshes.has(id)) frameAwaited()
-    else objects.bodies.frameNew(id)
-    draw()
-  }
-
+  const seeking = createSeeking(view, objects.bodies, () => shot, (id) => boxOf(objects, shot, id)) // prettier-ignore
   /** Moves the camera until the selected mesh, or all, fills the picture. */
   const frameAll = (): void => view.frame(boxOf(objects, engine.takeShot ?? shot, shown.selectedMesh))
 
@@ -141,12 +129,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       objects.setShot(next)
       draw()
     },
-    /** Frames a mesh as soon as it is there. */
-    frameNew: (id: string): void => awaitMesh(id, true),
-    /** Frames a visible mesh that is out of view, larger than the picture, or a dot. */
-    seek(id: string): void {
-      if (shot?.meshes.find((one) => one.id === id)?.visible) awaitMesh(id, false)
-    },
+    frameNew: seeking.frameNew,
+    seek: seeking.seek,
     /** Selects a mesh and shows its handles, or takes them away. */
     select(id: string | null, mode: HandleMode | null, onPlaced: (id: string, place: Placed) => void): void {
       Object.assign(shown, { selectedMesh: id, outlined: mode === null ? null : id })

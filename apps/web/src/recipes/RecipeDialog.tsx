@@ -64,13 +64,15 @@ function List({ close }: { close(): void }) {
               key={id}
               onClick={() => act(recipeOpened(id))}
               sx={{
-                display: 'block',
+                display: 'flex',
+                flexDirection: 'column',
+                alignItems: 'stretch',
+                justifyContent: 'flex-start',
                 textAlign: 'left',
                 border: 1,
                 borderColor: 'divider',
                 borderRadius: 1,
                 overflow: 'hidden',
-                verticalAlign: 'top',
                 '&:hover, &:focus-visible': { borderColor: 'primary.main' },
               }}
             >

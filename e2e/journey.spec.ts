@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test'
 import {
   ballObj,
+  choose,
   downloaded,
   file,
   firstCount,
@@ -59,7 +60,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
   await goTo(page, 'Look')
   await page.getByRole('combobox', { name: 'Draw as' }).click()
   await page.getByRole('option', { name: 'spheres' }).click()
-  await page.getByRole('button', { name: 'distance' }).click()
+  await choose(page, 'Colour by', 'distance')
   await expect(page.getByTestId('save')).toHaveText(/saved \d\d/)
 
   await page.getByRole('button', { name: 'Make a take' }).first().click()

@@ -1,4 +1,4 @@
-import { linearColour, onRamp, RAMPS, rampTable } from '../src/index.ts'
+import { BACKDROPS, contrastOf, linearColour, onRamp, RAMPS, rampTable, standsOff } from '../src/index.ts'
 
 // sRGB transfer of IEC 61966-2-1: mid grey #808080 is 0.2159 linear
 test('colours are linear, and a ramp meets its stops', () => {
@@ -13,6 +13,18 @@ test('colours are linear, and a ramp meets its stops', () => {
       )
     }
     expect(table.every((value) => value >= 0 && value <= 1)).toBe(true)
+  }
+})
+
+test('new particles stand off the backdrop at both ends of their ramp', () => {
+  // WCAG 2.2: black on white is 21; 3 is the least for what is to be seen
+  expect(contrastOf('#000000', '#ffffff')).toBeCloseTo(21, 9)
+  for (const [name, { sky, horizon, ground }] of Object.entries(BACKDROPS)) {
+    const { stops } = RAMPS[standsOff(name)]!
+    for (const [, colour] of stops)
+      for (const behind of [sky, horizon, ground]) expect(contrastOf(colour, behind)).toBeGreaterThan(2)
+    expect(contrastOf(stops[0]![1], horizon)).toBeGreaterThan(3)
+    expect(contrastOf(stops.at(-1)![1], horizon)).toBeGreaterThan(3)
   }
 })
 

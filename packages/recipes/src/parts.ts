@@ -1,23 +1,30 @@
 /** Entries of documents, their numbers rounded and brought into the ranges of their kinds. */
-import { BIRTHS, INFLUENCES, MASKS, type Ease, type Parameters } from '@tangle/core'
+import { BIRTHS, INFLUENCES, MASKS, MATERIALS, type Ease, type Parameters } from '@tangle/core'
 import type { Loose } from './recipe.ts'
 
 /** A number that reads well. */
 export const tidy = (x: number): number => Number(x.toPrecision(3))
 
+/** A place, metres: also far from the origin to a small part of what stands there. */
+export const exact = (x: number): number => Number(x.toPrecision(7))
+
 /** Keys over frames: [frame, value, ease?]. */
 export const keys = (...list: [frame: number, value: number, ease?: Ease][]): Loose => ({
-  keys: list.map(([frame, value, ...ease]) => [frame, tidy(value), ...ease]),
+  keys: list.map(([frame, value, ...ease]) => [frame, exact(value), ...ease]),
 })
+
+/** Metres that may be below 0 are a place, others a size. */
+const rounded = ({ unit, range }: { unit: string; range: [number, number] }, value: number): number =>
+  unit === 'm' && range[0] < 0 ? exact(value) : tidy(value)
 
 function fitting(parameters: Parameters, values: Loose): Loose {
   return Object.fromEntries(
     Object.entries(values).map(([name, value]) => {
       const parameter = parameters[name]
       if (typeof value === 'number' && parameter && 'range' in parameter)
-        return [name, Math.min(parameter.range[1], Math.max(parameter.range[0], tidy(value)))]
+        return [name, Math.min(parameter.range[1], Math.max(parameter.range[0], rounded(parameter, value)))]
       if (Array.isArray(value) && parameter?.type === 'vector')
-        return [name, value.map((x: unknown) => (typeof x === 'number' ? tidy(x) : x))]
+        return [name, value.map((x: unknown) => (typeof x === 'number' ? exact(x) : x))]
       return [name, value]
     }),
   )
@@ -72,6 +79,22 @@ export const tinted = (phases: string[], ...stops: [at: number, colour: string][
   })
 /** A look of that colour. */
 export const OWN_COLOUR = { from: 'own', range: [0, 1], ramp: 'snow' }
+
+/** Grains on a grid so far apart that fills a mesh, none of which touches its surface. */
+export const gridFill = (into: string, mesh: string, spacing: number, at: number): Loose =>
+  birth('fill', 'volume', into, {
+    mesh,
+    amount: { burst: 'all', at },
+    fill: 'grid',
+    spacing,
+    margin: spacing * 0.5,
+  })
+
+/** Density of a material, and what its bodies do where they touch. */
+export function material(name: string): { density: number; grip: Loose } {
+  const { density, friction, sliding, sticky, bounce } = MATERIALS.find(({ id }) => id === name)!
+  return { density, grip: { friction, sliding, sticky, bounce } }
+}
 
 /** Particles of one radius, or of radii that vary by a share of it. */
 export const particle = (radius: number, spread: number, density: number, lifespan: Loose | null): Loose => ({

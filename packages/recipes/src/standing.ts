@@ -1,4 +1,13 @@
-import { meshFacts, placeAt, transform, volumeOf, type Mesh, type ShotMesh, type Vector } from '@tangle/core'
+import {
+  meshFacts,
+  placeAt,
+  transform,
+  vectorAt,
+  volumeOf,
+  type Mesh,
+  type ShotMesh,
+  type Vector,
+} from '@tangle/core'
 
 /** Standard acceleration of free fall, m/s² (CGPM 1901, rounded). */
 export const G = 9.81
@@ -18,6 +27,8 @@ export interface Standing {
   /** What it encloses; of an open mesh, half of the box around it. */
   volume: number
   closed: boolean
+  /** Where it stands, how it is turned (degrees) and scaled. */
+  place: { position: Vector; rotation: Vector; scale: Vector }
   /** Sides in its own space, before it is scaled, and their middle. */
   own: { sides: Vector; middle: Vector }
   /** Seconds in which something falls by its size: √(2·size/g). */
@@ -64,6 +75,11 @@ export function standingOf(mesh: Mesh, { id, name, place }: ShotMesh, frame: num
     area: area || 2 * (sides[0] * sides[1] + sides[1] * sides[2] + sides[2] * sides[0]) || size * size,
     volume: volume || size ** 3 / 1000,
     closed,
+    place: {
+      position: vectorAt(place.position, frame),
+      rotation: vectorAt(place.rotation, frame),
+      scale: vectorAt(place.scale, frame),
+    },
     own: { sides: sidesOf(own.low, own.high), middle: middleOf(own.low, own.high) },
     fall: Math.sqrt((2 * size) / G),
   }

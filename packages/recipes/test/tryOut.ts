@@ -13,6 +13,7 @@ import {
   sourceKey,
   type Mesh,
   type Shot,
+  type ShotMesh,
 } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
 import { asset } from '../../core/test/help.ts'
@@ -22,17 +23,20 @@ import { from, MIDDLE, scaled, TRIALS, type Seen } from './trials.ts'
 
 const SIZES = [0.05, 1, 50]
 
+const AT_ORIGIN: ShotMesh['place'] = { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }
+
 /** An empty shot with the meshes of a recipe, and the recipe written into it. */
 export function written(
   recipe: Recipe,
   meshes: Record<string, Mesh>,
   size: number,
   start = emptyShot('Empty'),
+  place: Partial<ShotMesh['place']> = {},
 ) {
   const given = Object.entries(meshes).map(([slot, mesh], n) => ({ slot, id: slot, mesh: scaled(mesh, size), asset: asset(n) })) // prettier-ignore
   const shot: Shot = {
     ...start,
-    meshes: [...start.meshes, ...given.filter(({ id }) => !start.meshes.some((one) => one.id === id)).map(({ id, asset }) => completeMesh({ id, source: { asset } }))], // prettier-ignore
+    meshes: [...start.meshes, ...given.filter(({ id }) => !start.meshes.some((one) => one.id === id)).map(({ id, asset }) => completeMesh({ id, source: { asset }, place: { ...AT_ORIGIN, ...place } }))], // prettier-ignore
   }
   const read = withRecipe(recipe, shot, Object.fromEntries(given.map(({ slot, id, mesh }) => [slot, { id, mesh }]))) // prettier-ignore
   if (read.problems) throw new Error(JSON.stringify(read.problems))

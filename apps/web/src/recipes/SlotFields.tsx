@@ -26,15 +26,17 @@ export function SlotFields({ slot, choice, samples, onChoose, onFault }: SlotPro
   const [reading, setReading] = useState(false)
   const take = async (files: File[]): Promise<void> => {
     setReading(true)
-    for (const file of (await inSequences(files)).slice(0, 1)) {
-      try {
-        const { asset, name } = await storeFile(file)
-        onChoose({ from: 'stored', asset, name })
-      } catch (error) {
-        onFault(faultOfFile(file, error))
-      }
+    try {
+      const [file, ...others] = await inSequences(files)
+      if (!file) return
+      const { asset, name } = await storeFile(file)
+      onChoose({ from: 'stored', asset, name })
+      if (others.length > 0) onFault(`${name} was taken: there is room for one mesh here`)
+    } catch (error) {
+      onFault(faultOfFile(files[0]!, error))
+    } finally {
+      setReading(false)
     }
-    setReading(false)
   }
   const drop = (event: DragEvent): void => {
     event.preventDefault()

@@ -1,5 +1,5 @@
-import { MATERIALS, type Vector } from '@tangle/core'
-import { acts, birth, keys, OWN_COLOUR, particle, tidy, tinted } from '../parts.ts'
+import type { Vector } from '@tangle/core'
+import { acts, exact, gridFill, keys, material, OWN_COLOUR, particle, tidy, tinted } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 import { floorUnder } from '../standing.ts'
 
@@ -18,8 +18,8 @@ export const cut: Recipe = {
     const population = id('soft')
     const phases = ['Soft']
     const spacing = Math.cbrt(volume / 2200)
-    const { density, friction, sliding, bounce } = MATERIALS.find((one) => one.id === 'jelly')!
-    const grip = { friction, sliding, bounce }
+    const { density, grip } = material('jelly')
+    const smooth = { ...grip, sticky: 0 }
     const floor = floorUnder(body!)
     // a blade across the body: thinner than two grains, higher and deeper than it
     const wanted: Vector = [spacing * 0.5, sides[1] * 1.5, sides[2] * 1.5]
@@ -38,7 +38,7 @@ export const cut: Recipe = {
             position: [
               keys([at(0), up[0], 'hold'], [at(2.2), up[0], 'smooth'], [at(4.2), aside]),
               keys([at(0.5), up[1], 'smooth'], [at(2), through[1], 'hold'], [at(4.4), through[1], 'smooth'], [at(5.4), up[1]]),
-              tidy(up[2]),
+              exact(up[2]),
             ],
             rotation: [0, 0, 0],
             scale,
@@ -52,13 +52,7 @@ export const cut: Recipe = {
           phases,
           particle: particle(spacing * 0.45, 0, density, null),
           births: [
-            birth('fill', 'volume', 'Soft', {
-              mesh: body!.id,
-              amount: { burst: 'all', at: at(0) },
-              fill: 'grid',
-              spacing,
-              margin: spacing * 0.5,
-            }),
+            gridFill('Soft', body!.id, spacing, at(0)),
           ],
           influences: [
             acts('gravity', phases),
@@ -70,9 +64,9 @@ export const cut: Recipe = {
               breaks: 0.9,
               cut: blade!.id,
             }),
-            acts('selfCollision', phases, grip),
-            acts('floor', phases, { height: floor, ...grip, friction: 0.6, sliding: 0.5 }),
-            acts('collide', phases, { name: 'Blade', mesh: blade!.id, ...grip, friction: 0.1, sliding: 0.1 }),
+            acts('selfCollision', phases, smooth),
+            acts('floor', phases, { height: floor, ...smooth, friction: 0.6, sliding: 0.5 }),
+            acts('collide', phases, { name: 'Blade', mesh: blade!.id, ...smooth, friction: 0.1, sliding: 0.1 }),
             tinted(phases, [0, '#c23a52'], [1, '#ee7a83']),
           ],
           look: { draw: 'spheres', colour: OWN_COLOUR },

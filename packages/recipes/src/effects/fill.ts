@@ -1,5 +1,6 @@
 import { acts, birth, keys, particle, tidy } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
+import { G } from '../standing.ts'
 
 /** A vessel is filled with water, rocks, and comes to rest. */
 export const fill: Recipe = {
@@ -8,7 +9,7 @@ export const fill: Recipe = {
   help: 'Water fills it to a level; it rocks, the water swings, and settles.',
   slots: [{ id: 'vessel', label: 'What is filled', help: 'A vessel with walls, or anything closed', sample: 'Tub' }],
   make({ vessel }, { id, at }) {
-    const { sides, volume, middle, own, size, fall } = vessel!
+    const { sides, volume, size, fall, place } = vessel!
     const population = id('water')
     const phases = ['Flowing']
     const box = sides[0] * sides[1] * sides[2]
@@ -17,21 +18,20 @@ export const fill: Recipe = {
     const level = 0.6
     const room = (hollow ? 0.6 * box : volume) * level
     const radius = Math.cbrt(room / 4500) / 2
-    const scale = sides.map((side, k) => tidy(side / Math.max(1e-9, own.sides[k]!) || 1))
-    const position = middle.map((c, k) => tidy(c - own.middle[k]! * scale[k]!))
+    const [x, y, z] = place.rotation
     // it rocks about as fast as water swings in it: deep water, a half wave as long as the vessel
-    const period = 2 * Math.PI * Math.sqrt(size / (Math.PI * 9.81))
+    const period = 2 * Math.PI * Math.sqrt(size / (Math.PI * G))
     const rocks = Math.max(0.5, period)
     const turns = keys(
-      [at(0.5), 0, 'smooth'],
-      [at(0.5 + rocks * 0.5), 7, 'smooth'],
-      [at(0.5 + rocks), -7, 'smooth'],
-      [at(0.5 + rocks * 1.5), 5, 'smooth'],
-      [at(0.5 + rocks * 2), 0],
+      [at(0.5), z, 'smooth'],
+      [at(0.5 + rocks * 0.5), z + 7, 'smooth'],
+      [at(0.5 + rocks), z - 7, 'smooth'],
+      [at(0.5 + rocks * 1.5), z + 5, 'smooth'],
+      [at(0.5 + rocks * 2), z],
     )
     return {
       seconds: Math.min(15, Math.max(4, 0.5 + 5 * rocks, 6 * fall)),
-      given: { vessel: { place: { position, rotation: [0, 0, turns], scale } } },
+      given: { vessel: { place: { ...place, rotation: [x, y, turns] } } },
       populations: [
         {
           id: population,
@@ -53,7 +53,7 @@ export const fill: Recipe = {
           ],
           look: {
             draw: 'spheres',
-            colour: { from: 'speed', range: [0, tidy(Math.sqrt(9.81 * size))], ramp: { stops: [[0, '#bdeee4'], [1, '#4fa5bd']] } },
+            colour: { from: 'speed', range: [0, tidy(Math.sqrt(G * size))], ramp: { stops: [[0, '#bdeee4'], [1, '#4fa5bd']] } },
             skin: {},
           },
         },

@@ -1,5 +1,4 @@
-import { MATERIALS } from '@tangle/core'
-import { acts, birth, keys, OWN_COLOUR, particle, tinted } from '../parts.ts'
+import { acts, gridFill, keys, material, OWN_COLOUR, particle, tinted } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 import { floorUnder, G } from '../standing.ts'
 
@@ -16,8 +15,7 @@ export const sand: Recipe = {
     const population = id('sand')
     const phases = ['Sand']
     const spacing = Math.cbrt(volume / 3000)
-    const { density, friction, sliding, sticky, bounce } = MATERIALS.find((one) => one.id === 'dry-sand')!
-    const grip = { friction, sliding, sticky, bounce }
+    const { density, grip } = material('dry-sand')
     const gives = Math.max(0.8, fall)
     return {
       seconds: Math.min(20, gives + Math.max(4, 8 * fall)),
@@ -29,13 +27,7 @@ export const sand: Recipe = {
           phases,
           particle: particle(spacing * 0.41, 0.2, density, null),
           births: [
-            birth('fill', 'volume', 'Sand', {
-              mesh: body!.id,
-              amount: { burst: 'all', at: at(0) },
-              fill: 'grid',
-              spacing,
-              margin: spacing * 0.5,
-            }),
+            gridFill('Sand', body!.id, spacing, at(0)),
           ],
           influences: [
             acts('gravity', phases),

@@ -1,4 +1,4 @@
-import { acts, birth, keys, mask, particle, response, tidy } from '../parts.ts'
+import { acts, birth, exact, keys, mask, particle, response, tidy } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 
 const shrinks = response('size', 'age', [[0, 1, 'out'], [1, 0.02]]) // prettier-ignore
@@ -45,7 +45,7 @@ export const scan: Recipe = {
       given: {
         device: {
           place: {
-            position: start.map((x, k) => (k === along ? keys([at(0.3), x, 'smooth'], [at(6.5), end[k]!]) : tidy(x))),
+            position: start.map((x, k) => (k === along ? keys([at(0.3), x, 'smooth'], [at(6.5), end[k]!]) : exact(x))),
             rotation: [0, along === 0 ? 0 : -90, 0],
             scale: [scale, scale, scale],
           },

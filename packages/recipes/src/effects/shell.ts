@@ -17,7 +17,7 @@ export const shell: Recipe = {
     return {
       seconds: 4.5 + Math.max(1.5, 4 * fall),
       meshes: [
-        { id: crust, name: `Crust of ${body!.name}`.slice(0, 200), source: { shell: { mesh: body!.id, gap: size * 0.004, thickness: size * 0.035, detail: 2 } }, visible: false },
+        { id: crust, name: `Crust of ${body!.name}`, source: { shell: { mesh: body!.id, gap: size * 0.004, thickness: size * 0.035, detail: 2 } }, visible: false },
         { id: flakes, name: 'Crust in pieces', source: { fracture: { mesh: crust, pieces: 160, seeds: 'even', seed: 2 } }, visible: false },
       ],
       // what it stands on cannot fall: those pieces go unseen

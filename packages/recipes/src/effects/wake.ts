@@ -8,23 +8,23 @@ export const wake: Recipe = {
   help: 'It travels through the picture and leaves a trail of sparks that hang, drift and go out.',
   slots: [{ id: 'body', label: 'What travels', help: 'Key its place anew to lead it elsewhere', sample: 'Paper boat' }],
   make({ body }, { id, at }) {
-    const { size, middle, own } = body!
+    const { size, place } = body!
     const [carriers, population] = [id('carriers'), id('wake')]
     const [left, right] = [-1.6 * size, 1.6 * size]
     // it stands where it stood in the middle of its way
-    const [x, y, z] = middle.map((c, k) => c - own.middle[k]! * (body!.sides[k]! / Math.max(1e-9, own.sides[k]!)))
+    const [x, y, z] = place.position
     return {
       seconds: 8,
       given: {
         body: {
           place: {
             position: [
-              keys([at(0), x! + left, 'smooth'], [at(5.5), x! + right]),
-              keys(...[0, 1, 2, 3, 4, 5].map((s): [number, number, 'smooth'] => [at(s), y! + size * 0.08 * (s % 2 ? 1 : -1), 'smooth'])),
-              tidy(z!),
+              keys([at(0), x + left, 'smooth'], [at(5.5), x + right]),
+              keys(...[0, 1, 2, 3, 4, 5].map((s): [number, number, 'smooth'] => [at(s), y + size * 0.08 * (s % 2 ? 1 : -1), 'smooth'])),
+              z,
             ],
-            rotation: [0, 0, 0],
-            scale: body!.sides.map((side, k) => tidy(side / Math.max(1e-9, own.sides[k]!) || 1)),
+            rotation: place.rotation,
+            scale: place.scale,
           },
         },
       },

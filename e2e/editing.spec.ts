@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { drop, firstCount, goTo, newShot, openShot, type Inside } from './help.ts'
+import { drop, firstCount, goTo, newShot, openCopy, type Inside } from './help.ts'
 
 /** One tetrahedron as binary STL. */
 function tetrahedronStl(): Buffer {
@@ -66,7 +66,7 @@ test('a mesh dropped on the stage is placed by its handles and by numbers, and u
 })
 
 test('a value is keyed under the pointer, changes over time, and acts', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   await firstCount(page, 60)
   await page.getByRole('group', { name: 'Drag' }).getByRole('button', { name: 'Drag', exact: true }).click()
   const strength = page.getByRole('textbox', { name: 'Strength', exact: true })
@@ -87,7 +87,7 @@ test('a value is keyed under the pointer, changes over time, and acts', async ({
 })
 
 test('the score: a weight is dragged, an influence soloed, removed and brought back', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   const cell = page.getByRole('spinbutton', { name: 'Weight of Drag in Flying' })
   const box = (await cell.boundingBox())!
   await page.mouse.move(box.x + 30, box.y + 10)
@@ -108,7 +108,7 @@ test('the score: a weight is dragged, an influence soloed, removed and brought b
 })
 
 test('a mesh taken out takes its births along, and undo brings both back', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Meshes')
+  await openCopy(page, 'Lantern sparks', 'Meshes')
   await page.getByRole('button', { name: 'Remove Lantern' }).click()
   await expect(page.getByText('No mesh yet')).toBeVisible()
   await expect(page.getByText('Sparks is never born')).toBeVisible()
@@ -118,7 +118,7 @@ test('a mesh taken out takes its births along, and undo brings both back', async
 })
 
 test('a grid too fine to hold is told where it is seen, and the page lives on', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Births')
+  await openCopy(page, 'Lantern sparks', 'Births')
   await page.getByRole('button', { name: '+ Birth' }).click()
   await page.getByRole('option', { name: /^\W*In the volume/ }).click()
   await page.getByRole('button', { name: 'on a grid' }).click()

@@ -8,7 +8,6 @@ import {
   goTo,
   newShot,
   openCopy,
-  openShot,
   particlesAt,
 } from './help.ts'
 
@@ -79,7 +78,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
 })
 
 test('play, step, undo, finder, theme and steps by the keyboard', async ({ page }) => {
-  await openShot(page, 'Lantern sparks', 'Motion')
+  await openCopy(page, 'Lantern sparks', 'Motion')
   const before = await firstCount(page, 40)
   const frame = page.getByTestId('frame')
   await page.keyboard.press('Home')

@@ -45,7 +45,7 @@ test('a newcomer turns a dropped OBJ to dust by a handful of clicks', async ({ p
   await page.getByRole('button', { name: 'Dust where it passes' }).click()
   await goTo(page, 'Births')
   await type(page, 'In all', '9000')
-  await expect(page.getByTestId('born-total')).toContainText(/9\s000 in the whole shot/)
+  await expect(page.getByTestId('born-total')).toContainText(/9\s000 once all of it has been swept/)
   await goTo(page, 'Motion')
   await expect(page.getByRole('group', { name: 'Wind' })).toBeVisible()
   // until the frames after the last edit are there, those before it are shown, or none

@@ -78,6 +78,8 @@ const showing: Command[] = [
   command('events', 'Events table', () => toggleDrawer('events')),
   command('phase-colours', 'Colour particles by phase', () => toggleShown('phaseColours')),
   command('goal-lines', 'Show where they go', () => toggleShown('goalLines')),
+  command('rings', 'Rings of the selected influence on or off', () => toggleShown('rings')),
+  command('ghost', 'See through the meshes', () => toggleShown('ghosted'), 'g', 'G'),
   command('frame', 'Frame the selection', () => stage.world?.frameAll(), 'f', 'F'),
   command('front', 'Look from the front', () => stage.world?.lookAlong([0, 0, 1])),
   command('side', 'Look from the side', () => stage.world?.lookAlong([1, 0, 0])),
@@ -115,7 +117,7 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
   ]
 }
 
-function toggleShown(name: 'phaseColours' | 'goalLines'): void {
+function toggleShown(name: 'phaseColours' | 'goalLines' | 'rings' | 'ghosted'): void {
   store.dispatch(shownAs({ [name]: !store.getState().session[name] }))
 }
 function toggleDrawer(drawer: Session['drawer']): void {

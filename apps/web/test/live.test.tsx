@@ -57,7 +57,7 @@ afterAll(() => engine.close())
 
 describe('the readouts', () => {
   test('say who is in which phase, how fast, and what the frame cost', async () => {
-    await live(shot(), <Readouts />)
+    await live(shot(), <Readouts step="motion" />)
     await seek(2)
     expect(screen.getByTestId('alive').textContent).toMatch(/^Held 40 · Loose 0 · 0\.0 m\/s$/)
     await seek(6)
@@ -70,7 +70,7 @@ describe('the readouts', () => {
   })
 
   test('the milliseconds open a bar that names the slowest stage and what makes it cheaper', async () => {
-    const { keys } = await live(shot(), <Readouts />)
+    const { keys } = await live(shot(), <Readouts step="motion" />)
     await seek(5)
     await keys.click(screen.getByRole('button', { name: 'Where the time of a frame goes' }))
     const bar = await screen.findByRole('presentation', {}, { timeout: 3000 })
@@ -88,7 +88,7 @@ describe('the readouts', () => {
   })
 
   test('a share of the particles is said', async () => {
-    await live(shot({}, { quality: { previewShare: 0.3 } }), <Readouts />)
+    await live(shot({}, { quality: { previewShare: 0.3 } }), <Readouts step="motion" />)
     await seek(2)
     expect(screen.getByTestId('readouts').textContent).toContain('share 30 %')
     expect(Number(/Held (\d+)/.exec(screen.getByTestId('alive').textContent ?? '')?.[1])).toBeLessThan(30)

@@ -33,11 +33,14 @@ const sample = {
 } as StoredMesh
 let cards: ShotCard[] = []
 let asked: { method: string; path: string; body: string }[] = []
+/** Cards of shots that were deleted. */
+let gone: typeof cards = []
 let refusal: { status: number; message: string } | null = null
 
 beforeEach(() => {
   asked = []
   refusal = null
+  gone = []
   cards = [card('a', 'Beacon', 0.2), card('b', 'Snow', 30), card('c', 'Old one', 60 * 24 * 9)]
   globalThis.fetch = (async (input: Request) => {
     const path = input.url.replace(/^.*\/api/, '')
@@ -45,6 +48,7 @@ beforeEach(() => {
     const answer = (status: number, body: unknown) =>
       new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
     if (method === 'GET' && path === '/shots') return answer(200, cards)
+    if (method === 'GET' && path === '/shots?deleted=1') return answer(200, gone)
     if (method === 'GET' && path === '/meshes') return answer(200, [sample])
     if (method === 'GET' && path.endsWith('/takes')) return answer(200, [{}, {}])
     if (refusal) return answer(refusal.status, { error: { message: refusal.message } })
@@ -135,6 +139,14 @@ describe('the shots', () => {
     expect(await screen.findByText('Snow is deleted')).toBeTruthy()
     await keys.click(button('Undo'))
     expect(asked.slice(1).map(({ method, path }) => `${method} ${path}`)).toEqual(['POST /shots/b/duplicate', 'DELETE /shots/b', 'POST /shots/b/restore']) // prettier-ignore
+  })
+
+  test('that were deleted long ago are listed, and one of them comes back', async () => {
+    gone = [card('d', 'Tide', 90), card('e', 'Fog', 90)]
+    const { keys } = await opened()
+    await keys.click(await screen.findByRole('button', { name: '2 deleted shots…' }))
+    await keys.click(await screen.findByRole('menuitem', { name: /^Bring Fog/ }))
+    expect(asked.map(({ method, path }) => `${method} ${path}`)).toEqual(['POST /shots/e/restore'])
   })
 
   test.each(['Rename…', 'Duplicate', 'Delete'])(

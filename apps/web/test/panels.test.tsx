@@ -7,6 +7,7 @@ import { CUES, DIES, MASKS, MATERIALS } from '@tangle/core'
 import { BirthsStep } from '../src/steps/BirthsStep.tsx'
 import { MasksStep } from '../src/steps/MasksStep.tsx'
 import { MotionStep } from '../src/steps/MotionStep.tsx'
+import { addInfluence } from '../src/steps/populations.ts'
 import { store } from '../src/store/index.ts'
 import { selected } from '../src/store/session.ts'
 import { button, choose, expectSound, field, fill, show, shotOf, undo, type Page } from './page.tsx'
@@ -77,6 +78,22 @@ describe('births', () => {
     expect(page.document().populations[0]!.influences[0]).toMatchObject({ friction: material!.friction })
     undo()
     expect(page.document()).toEqual(before)
+  })
+
+  test('contacts that are added later are of the material, and say so until a value is typed over', async () => {
+    const page = opened()
+    await page.keys.click(button('Material'))
+    await page.keys.click(await screen.findByRole('option', { name: /^\W*Dry sand/ }))
+    const sand = MATERIALS.find(({ id }) => id === 'dry-sand')!
+    act(() => addInfluence(page.document().populations[0]!, 0, 'selfCollision'))
+    expect(page.document().populations[0]!.influences.at(-1)).toMatchObject({ friction: sand.friction })
+    const motion = show(page.document(), <MotionStep />)
+    expect(screen.getByText(/stickiness and bounce as of dry sand/)).toBeTruthy()
+    expect(screen.getByTestId('in-words').textContent).toMatch(/^All phases: /)
+    await fill(motion, 'Friction at rest', '0.9')
+    expect(screen.getByText(/As of dry sand, but friction at rest typed over/)).toBeTruthy()
+    await motion.keys.click(button('All as of dry sand'))
+    expect(motion.document().populations[0]!.influences[0]).toMatchObject({ friction: sand.friction })
   })
 
   test('a population is added, named and taken out; without a mesh it says what comes first', async () => {

@@ -160,7 +160,7 @@ test('populations, births, phases, cues, influences and goals of every kind', ()
   for (const { kind } of INFLUENCES) addInfluence(population(), 0, kind)
   expect(population().influences.map(({ kind }) => kind)).toEqual(INFLUENCES.map(({ kind }) => kind))
   expectSound()
-  // what holds acts in the first phase, bonds in all, the rest where particles are free
+  // what holds acts in the first phase, the rest in all
   const { phases, influences } = population()
   const actsIn = (wanted: string): string[] => {
     const { weights } = influences.find(({ kind }) => kind === wanted)!
@@ -169,7 +169,7 @@ test('populations, births, phases, cues, influences and goals of every kind', ()
   expect(actsIn('ride')).toEqual(phases.slice(0, 1))
   expect(actsIn('link')).toEqual(phases.slice(0, 1))
   expect(actsIn('bonds')).toEqual(phases)
-  expect(actsIn('drag')).toEqual(phases.slice(-1))
+  expect(actsIn('drag')).toEqual(phases)
   for (const { kind } of influences) expect(actsIn(kind)).not.toEqual([])
 })
 

@@ -23,6 +23,69 @@ const row = (name: string) => screen.getByRole('group', { name })
 const order = (): (string | null)[] =>
   [...document.querySelectorAll('[data-row]')].map((one) => one.getAttribute('aria-label'))
 
+describe('phases', () => {
+  test('new influences act in all, or in the one that is chosen', async () => {
+    const { keys, document: now } = show(shot(), <Score />)
+    const add = async (name: RegExp): Promise<object> => {
+      await keys.click(screen.getByRole('button', { name: '+ Influence' }))
+      await keys.click(await screen.findByRole('option', { name }))
+      return now().populations[0]!.influences.at(-1)!.weights
+    }
+    expect(await add(/^\W*Turbulence/)).toEqual({ Held: 1, Loose: 1 })
+    await keys.click(screen.getByRole('button', { name: 'Loose' }))
+    expect(await add(/^\W*Vortex/)).toEqual({ Loose: 1 })
+    await keys.click(screen.getByRole('button', { name: '+ Influence' }))
+    expect(screen.getByText('Acts in Loose')).toBeTruthy()
+    await keys.keyboard('{Escape}')
+    await keys.click(screen.getByRole('button', { name: 'Loose' }))
+    expect(await add(/^\W*Wander/)).toEqual({ Held: 1, Loose: 1 })
+  })
+
+  test('an influence that is added shows its details, whatever was shown', async () => {
+    const { keys } = show(shot(), <Score />)
+    await keys.click(screen.getByRole('button', { name: /after 12 frames/ }))
+    expect(store.getState().session.selected.cue).toBe('c')
+    await keys.click(screen.getByRole('button', { name: '+ Influence' }))
+    await keys.click(await screen.findByRole('option', { name: /^\W*Turbulence/ }))
+    expect(store.getState().session.selected).toMatchObject({
+      cue: null,
+      goal: null,
+      influence: 'turbulence',
+    })
+  })
+
+  test('the names of many scroll the weights, and one more can be added still', () => {
+    const phases = Array.from({ length: 12 }, (_, k) => `Phase ${k}`)
+    const influences = [{ id: 'g', kind: 'gravity', weights: { 'Phase 3': 1 } }]
+    show(shotOf({ phases, influences }), <Score />)
+    const names = document.querySelector<HTMLElement>('[data-phase-names]')!
+    names.scrollLeft = 144
+    fireEvent.scroll(names)
+    const score = document.querySelector<HTMLElement>('[data-score]')!
+    expect(score.style.getPropertyValue('--phases-scrolled')).toBe('-144px')
+    expect(screen.getByRole('button', { name: '+ Phase' })).toBeTruthy()
+  })
+
+  test('a weight that was typed, or given up, gives the focus back to its cell', async () => {
+    const { keys } = show(shot(), <Score />)
+    const cell = () => screen.getByRole('spinbutton', { name: 'Weight of Drag in Loose' })
+    cell().focus()
+    await keys.keyboard('{Enter}{Escape}')
+    expect(document.activeElement).toBe(cell())
+    await keys.keyboard('0.7{Enter}')
+    expect(document.activeElement).toBe(cell())
+    expect(cell().getAttribute('aria-valuenow')).toBe('0.7')
+  })
+
+  test('the name of a row says in words what it does', () => {
+    show(shot(), <Score />)
+    const name = within(row('Sea breeze')).getByRole('button', { name: 'Sea breeze' })
+    fireEvent.pointerEnter(name)
+    fireEvent.pointerOver(name)
+    expect(name.title).toBe('Loose: wind, between 0 and 2 1/s from frame 1 to 90')
+  })
+})
+
 describe('the score', () => {
   test('shows a row for each influence with its weight in every phase, and the cue line above', () => {
     show(shot(), <Score />)

@@ -30,6 +30,35 @@ test('a shot in which all is well says nothing', () => {
   simulation.dispose()
 })
 
+describe('snow that keeps falling', () => {
+  const falling = (more: object = {}): Shot =>
+    shotOf({
+      births: [burst({ amount: { rate: 100 } })],
+      influences: [acting('gravity'), acting('drag')],
+      particle: { radius: 0.01, lifespan: null },
+      ...more,
+    })
+  const title = /dust fall for ever/
+  test('is told where nothing is below, and gets a floor under the mesh by a click', () => {
+    const [check] = told(falling(), title)
+    expect(check!.text).toMatch(/nothing to land on/)
+    const next = mended(falling(), check!)
+    const floor = next.populations[0]!.influences.at(-1)!
+    expect(floor).toMatchObject({ kind: 'floor', weights: { Loose: 1 } })
+    const { low } = meshFacts(box())
+    expect(floor.height as number).toBeLessThanOrEqual(low[1]! + 1e-9)
+    expect(floor.height as number).toBeGreaterThan(low[1]! - 0.05)
+    expect(told(next, title)).toEqual([])
+  })
+  test.each<[string, object]>([
+    ['a floor', { influences: [acting('gravity'), acting('floor')] }],
+    ['a mesh', { influences: [acting('gravity'), acting('collide', { mesh: 'box' })] }],
+    ['an end of life', { particle: { radius: 0.01, lifespan: { mean: 48, spread: 0 } } }],
+    ['only one burst', { births: [burst()] }],
+    ['no weight', { influences: [acting('drag')] }],
+  ])('is not told with %s', (_, more) => expect(told(falling(more), title)).toEqual([]))
+})
+
 test.each<[string, Shot, RegExp, RegExp, Mesh?]>([
   ['no birth at all', shotOf({}), /dust is never born/, /Add a birth/],
   ['only muted births', shotOf({ births: [burst({ muted: true })] }), /dust is never born/, /Births step/],

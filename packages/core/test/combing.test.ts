@@ -1,15 +1,17 @@
 /** Directions on meshes: what they start as and what strokes make of them. */
 import { dot, length, unit, vectorOf, type Vector } from '../src/math/vector.ts'
-import { readShot } from '../src/index.ts'
+import { readShot, type Mesh } from '../src/index.ts'
 import { close, combedShot, combing, directionsOf, near, stroke, type Loose } from './combingHelp.ts'
 import { acting, sheet, shotOf, sphere } from './help.ts'
+
+/** Texture coordinates of a sheet: u runs along z, v against x. */
+const alongZ = ({ positions, triangles }: Mesh, wide = 1): Float32Array =>
+  new Float32Array(Array.from(triangles).flatMap((v) => [positions[v * 3 + 2]! / wide, -positions[v * 3]! / wide])) // prettier-ignore
 
 describe('a combing starts', () => {
   test('along U and V, turned, and the other way', () => {
     const flat = sheet(8, 2)
-    // u runs along z, v against x
-    const uvs = Float32Array.from(flat.triangles, (v) => v).reduce<number[]>((all, v) => [...all, flat.positions[v * 3 + 2]!, -flat.positions[v * 3]!], []) // prettier-ignore
-    const mesh = { ...flat, uvs: new Float32Array(uvs) }
+    const mesh = { ...flat, uvs: alongZ(flat) }
     expect(directionsOf(mesh, { start: 'u' }).at(40)).toEqual(close([0, 0, 1]))
     expect(directionsOf(mesh, { start: 'v' }).at(40)).toEqual(close([-1, 0, 0]))
     expect(directionsOf(mesh, { start: 'v', turn: 180 }).at(40)).toEqual(close([1, 0, 0]))
@@ -23,8 +25,7 @@ describe('a combing starts', () => {
 
   test.each([1e-6, 1e-3, 500])('as well on a mesh of %s m with fine triangles', (wide) => {
     const flat = sheet(60, wide)
-    const uvs = Float32Array.from(flat.triangles, (v) => v).reduce<number[]>((all, v) => [...all, flat.positions[v * 3 + 2]! / wide, -flat.positions[v * 3]! / wide], []) // prettier-ignore
-    const mesh = { ...flat, uvs: new Float32Array(uvs) }
+    const mesh = { ...flat, uvs: alongZ(flat, wide) }
     expect(directionsOf(mesh, { start: 'u' }).at(1800)).toEqual(close([0, 0, 1]))
     const { all } = directionsOf(mesh, { start: 'noise', scale: Math.max(0.0001, wide / 3) })
     expect(all.filter((way) => Math.abs(length(way) - 1) < 1e-4).length).toBeGreaterThan(0.99 * all.length)

@@ -90,11 +90,8 @@ export const gridFill = (into: string, mesh: string, spacing: number, at: number
     margin: spacing * 0.5,
   })
 
-/** Density of a material, and what its bodies do where they touch. */
-export function material(name: string): { density: number; grip: Loose } {
-  const { density, friction, sliding, sticky, bounce } = MATERIALS.find(({ id }) => id === name)!
-  return { density, grip: { friction, sliding, sticky, bounce } }
-}
+/** Density of a material, kg/m³. */
+export const densityOf = (material: string): number => MATERIALS.find(({ id }) => id === material)!.density
 
 /** Particles of one radius, or of radii that vary by a share of it. */
 export const particle = (radius: number, spread: number, density: number, lifespan: Loose | null): Loose => ({

@@ -13,6 +13,7 @@ import type { Answer, FrameContent, Request } from '../src/browser/messages.ts'
 import { createPreview, type Preview } from '../src/browser/preview.ts'
 import { sampleBirth } from '../src/browser/sample.ts'
 import { createSurfaces } from '../src/browser/surfaces.ts'
+import { box } from '../../core/test/help.ts'
 import { packed, worker } from './silentWorker.ts'
 
 const shot = (strength: number, last = 10): Shot => ({
@@ -273,6 +274,18 @@ describe('points to be born', () => {
       expect(Math.abs(found.positions[i * 3 + 1]!)).toBeLessThan(1e-6)
       expect(Math.hypot(...found.normals.subarray(i * 3, i * 3 + 3))).toBeCloseTo(2, 4)
     }
+  })
+
+  test('are as many as there are places for, where a burst asks for more', () => {
+    const grid = { kind: 'volume', fill: 'grid', spacing: 0.1 }
+    const [of, cube] = [born({ burst: 100_000, at: 1 }), box(0.5, 0.5, 0.5)]
+    Object.assign(of.populations[0]!.births[0]!, grid)
+    const found = sampleBirth(createMachine(), new Map([[asset, cube]]), { shot: of, population: 'dust', birth: 'b', frame: 1 }) // prettier-ignore
+    const simulation = createSimulation(createMachine(), of, new Map([[asset, cube]]))
+    expect(found.total).toBe(simulation.populations()[0]!.count)
+    expect(found.total).toBeGreaterThan(60)
+    expect(found.total).toBeLessThan(200)
+    simulation.dispose()
   })
 
   test('are the very ones that the shot then gives', () => {

@@ -30,7 +30,10 @@ export function shotRoutes(router: Router, { source }: House): void {
   const shots = source.getRepository(ShotEntity)
 
   router.get('/shots', async (context) => {
-    const rows = await shots.find({ order: { changedAt: 'DESC' } })
+    const rows = await shots.find({
+      order: { changedAt: 'DESC' },
+      ...(context.query.deleted === '1' && { withDeleted: true, where: { deletedAt: Not(IsNull()) } }),
+    })
     const pictured = await shots.find({ select: { id: true }, where: { thumbnail: Not(IsNull()) } })
     const withPicture = new Set(pictured.map(({ id }) => id))
     context.body = rows.map(({ id, name, document, version, changedAt }) => ({

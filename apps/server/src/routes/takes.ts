@@ -31,7 +31,7 @@ const newTake = yup
 export function takeRoutes(router: Router, house: House): void {
   const { source } = house
   router.get('/shots/:id/takes', async (context) => {
-    context.body = await toldOf(source, idOf(context, 'shot'))
+    context.body = await toldOf(source, idOf(context, 'shot'), undefined, context.query.deleted === '1')
   })
   router.post('/shots/:id/takes', async (context) => {
     const { version, again, slices } = bodyOf(context, newTake)

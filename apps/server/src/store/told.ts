@@ -20,11 +20,12 @@ export type ToldTake = Omit<
 /** Frames from whose cost follows what the next ones will cost. */
 const RECENT = 12
 
-/** The takes of a shot, the newest first; or one of them. */
+/** The takes of a shot, the newest first, or one of them; of those that were deleted, the ones that can still be brought back. */
 export async function toldOf(
   source: Pick<DataSource, 'query'>,
   shot: string,
   take?: string,
+  deleted = false,
 ): Promise<ToldTake[]> {
   const rows = (await source.query(
     `SELECT id, shot_id AS "shotId", number, status, frames_done AS "framesDone", bytes, fault, settled, note,
@@ -33,8 +34,8 @@ export async function toldOf(
        (SELECT avg(milliseconds) FROM take leaf CROSS JOIN LATERAL (SELECT milliseconds FROM take_frame f
          WHERE f.take_id = leaf.id ORDER BY frame DESC LIMIT ${RECENT}) last
          WHERE leaf.id = t.id OR leaf.part_of = t.id) AS "millisecondsPerFrame"
-     FROM whole_take t WHERE shot_id = $1 AND deleted_at IS NULL AND ($2::uuid IS NULL OR id = $2) ORDER BY number DESC`,
-    [shot, take ?? null],
+     FROM whole_take t WHERE shot_id = $1 AND (deleted_at IS NOT NULL) = $3 AND ($2::uuid IS NULL OR id = $2) ORDER BY number DESC`,
+    [shot, take ?? null, deleted],
   )) as (Omit<ToldTake, 'bytes'> & { bytes: string })[]
   return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }))
 }

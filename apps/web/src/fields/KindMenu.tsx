@@ -17,6 +17,8 @@ interface KindMenuProps {
   kinds: OfferedKind[]
   /** Why a kind can't be chosen yet, or null. */
   missing?(kind: string): string | null
+  /** What becomes of the kind that is chosen. */
+  note?: string
   variant?: 'text' | 'outlined'
   disabled?: boolean
   onChoose(kind: string): void
@@ -27,7 +29,15 @@ const filter = createFilterOptions<OfferedKind>({
 })
 
 /** A button that opens the kinds of something, each with what it does: by family, found by any of their words. */
-export function KindMenu({ label, kinds, missing, variant = 'text', disabled, onChoose }: KindMenuProps) {
+export function KindMenu({
+  label,
+  kinds,
+  missing,
+  note,
+  variant = 'text',
+  disabled,
+  onChoose,
+}: KindMenuProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const close = (): void => setAnchor(null)
   return (
@@ -59,6 +69,7 @@ export function KindMenu({ label, kinds, missing, variant = 'text', disabled, on
             onChoose(kind)
           }}
         />
+        {note && <Typography sx={{ fontSize: 12, color: 'text.secondary', px: 2, py: 1 }}>{note}</Typography>}
       </Popover>
     </>
   )

@@ -170,7 +170,7 @@ function Middle({ step, sample }: { step: Step; sample: BirthSample | null }) {
     >
       <Box sx={{ position: 'relative', minHeight: 0 }}>
         <Stage step={step} births={sample} />
-        <Readouts />
+        <Readouts step={step} />
         <Checks />
       </Box>
       <Drawer />

@@ -16,6 +16,7 @@ import {
 } from '@mui/material'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { Deleted } from '../frame/Deleted.tsx'
 import { Bar, ThemeButton } from '../frame/TopBar.tsx'
 import { useAgain } from '../store/again.ts'
 import { api, faultOf, type ShotCard } from '../store/api.ts'
@@ -81,7 +82,28 @@ export function ShotsPage() {
             No shots. Make a new one with the button on the right.
           </Typography>
         )}
+        <DeletedShots />
       </Box>
+    </Box>
+  )
+}
+
+/** Shots that were deleted: a click brings one back. */
+function DeletedShots() {
+  const act = useAct()
+  const { data } = api.useDeletedShotsQuery(undefined, { refetchOnMountOrArgChange: true })
+  const [restore] = api.useRestoreShotMutation()
+  const bringBack = async (id: string): Promise<void> => {
+    const { error } = await restore(id)
+    if (error) act(noticed({ text: faultOf(error), tone: 'error' }))
+  }
+  const items = (data ?? []).map(({ id, name, changedAt }) => ({
+    id,
+    label: `${name} (${changed(changedAt)})`,
+  }))
+  return (
+    <Box sx={{ mt: 3 }}>
+      <Deleted words={['shot', 'shots']} items={items} onRestore={(id) => void bringBack(id)} />
     </Box>
   )
 }

@@ -6,7 +6,8 @@ import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { addCue, addInfluence, addPhase, missingForInfluence } from '../steps/populations.ts'
-import { store, useAct, useStore } from '../store/index.ts'
+import { nameIn } from '../steps/usePopulation.ts'
+import { store, useAct, useShot, useStore } from '../store/index.ts'
 import { selected, shownAs } from '../store/session.ts'
 import { set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
@@ -64,7 +65,6 @@ export const CueLine = memo(function CueLine({ population, index }: OfPopulation
           display: 'flex',
           alignItems: 'center',
           gap: 0.75,
-          flex: 1,
           minWidth: 0,
           overflowX: 'auto',
           scrollbarWidth: 'thin',
@@ -89,10 +89,11 @@ export const CueLine = memo(function CueLine({ population, index }: OfPopulation
         <Typography sx={{ fontSize: 12.5, color: 'text.secondary', flexShrink: 0 }}>
           {population.particle.lifespan === null ? '' : '— end of life ⟶ gone'}
         </Typography>
-        <Button onClick={() => addPhase(population, index)} sx={{ flexShrink: 0 }}>
-          + Phase
-        </Button>
       </Box>
+      <Button onClick={() => addPhase(population, index)} sx={{ flexShrink: 0 }}>
+        + Phase
+      </Button>
+      <Box sx={{ flex: 1 }} />
       <GoalsButton population={population} />
       <PhaseColours />
       <Share />
@@ -123,6 +124,9 @@ function PopulationTabs({ chosen }: { chosen: string }) {
 }
 
 function AddInfluence({ index }: { index: number }) {
+  const phase = useStore(({ session, shot }) =>
+    shot.present.populations[index]?.phases.find((one) => one === session.selected.phase),
+  )
   // read when it is asked for: the menu does not follow the shot
   const population = () => store.getState().shot.present.populations[index]!
   return (
@@ -130,6 +134,11 @@ function AddInfluence({ index }: { index: number }) {
       label="+ Influence"
       variant="outlined"
       kinds={BY_FAMILY}
+      note={
+        phase === undefined
+          ? 'Acts in all phases; a click on the name of a phase in the score chooses one'
+          : `Acts in ${phase}`
+      }
       missing={(kind) => missingForInfluence(kind, population(), store.getState().shot.present)}
       onChoose={(kind) => addInfluence(population(), index, kind)}
     />
@@ -139,14 +148,10 @@ function AddInfluence({ index }: { index: number }) {
 /** A cue in words, on its arrow; where it leads is named unless that is the next phase. */
 function CueChip({ population, cue, next }: { population: Population; cue: Cue; next: string | undefined }) {
   const act = useAct()
-  const masks = useStore((state) => state.shot.present.masks)
-  const meshes = useStore((state) => state.shot.present.meshes)
+  const shot = useShot()
   const chosen = useStore((state) => state.session.selected.cue === cue.id)
-  const names = (id: string): string =>
-    [...masks, ...meshes, ...population.goals, ...population.attributes].find((one) => one.id === id)?.name ??
-    id
   const kind = CUES.find((one) => one.kind === cue.when.kind)!
-  const words = `${cue.chance < 1 ? `${Math.round(cue.chance * 100)} % ` : ''}${kind.words(cue.when, names)}`
+  const words = `${cue.chance < 1 ? `${Math.round(cue.chance * 100)} % ` : ''}${kind.words(cue.when, nameIn(shot, population))}`
   return (
     <ButtonBase
       aria-pressed={chosen}

@@ -16,12 +16,14 @@ import { usePopulation } from '../steps/usePopulation.ts'
 import { useAct } from '../store/index.ts'
 import { moved, type Path } from '../store/shot.ts'
 import { CueLine } from './CueLine.tsx'
+import { CELL_WIDTH, PhaseNames } from './PhaseColumns.tsx'
 import { Playhead } from './Playhead.tsx'
 import { Ruler, ViewButtons } from './Ruler.tsx'
 import { ScoreRow } from './ScoreRow.tsx'
 
 const NAME_WIDTH = 250
-const CELL_WIDTH = 72
+/** The timeline is never narrower: phases that have no room beside it scroll. */
+const LEAST_TIMELINE = 360
 
 /** The heart: every influence a row, its weight in each phase on the left, its strength over time on the right. */
 export function Score() {
@@ -35,11 +37,13 @@ export function Score() {
       </Box>
     )
   }
-  const columns = `${NAME_WIDTH}px repeat(${population.phases.length}, ${CELL_WIDTH}px) 16px minmax(0, 1fr)`
+  const phases = population.phases.length * CELL_WIDTH
+  const columns = `${NAME_WIDTH}px minmax(0, ${phases}px) 16px minmax(${LEAST_TIMELINE}px, 1fr)`
   return (
     <Box
       component="section"
       aria-label="Score"
+      data-score
       sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}
     >
       <CueLine population={population} index={index} />
@@ -68,11 +72,7 @@ function Head({ population, columns }: { population: Population; columns: string
         <Typography sx={{ fontSize: 12, color: 'text.secondary', pl: 3, flex: 1 }}>Influence</Typography>
         <ViewButtons />
       </Box>
-      {population.phases.map((phase) => (
-        <Typography key={phase} noWrap sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
-          {phase}
-        </Typography>
-      ))}
+      <PhaseNames phases={population.phases} />
       <span />
       <Ruler />
     </Box>

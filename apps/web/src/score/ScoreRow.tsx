@@ -4,6 +4,7 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import { Box, ButtonBase, IconButton, Typography, type SxProps, type Theme } from '@mui/material'
 import {
   curveAt,
+  influenceInWords,
   type Influence,
   type InfluenceKind,
   type NumberParameter,
@@ -12,11 +13,12 @@ import {
 } from '@tangle/core'
 import { memo } from 'react'
 import { responseKind } from '../fields/Responses.tsx'
-import { useInfluence } from '../steps/usePopulation.ts'
-import { useAct, useChange, useStore } from '../store/index.ts'
+import { nameIn, useInfluence } from '../steps/usePopulation.ts'
+import { store, useAct, useChange, useStore } from '../store/index.ts'
 import { selected, soloed } from '../store/session.ts'
 import { removed, set, type Path } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
+import { PhaseCells } from './PhaseColumns.tsx'
 import { StrengthCurve } from './StrengthCurve.tsx'
 import { StrengthLine } from './StrengthLine.tsx'
 import { WeightCell } from './WeightCell.tsx'
@@ -115,15 +117,17 @@ interface WeightsProps {
 
 function Weights({ phases, weights, name, path }: WeightsProps) {
   const change = useChange()
-  return phases.map((phase) => (
-    <Box key={phase} sx={{ height: 30, display: 'grid', alignItems: 'center' }}>
-      <WeightCell
-        label={`Weight of ${name} in ${phase}`}
-        value={weights[phase] ?? 0}
-        onChange={(value, gesture) => change([...path, 'weights', phase], value, gesture)}
-      />
-    </Box>
-  ))
+  return (
+    <PhaseCells phases={phases}>
+      {(phase) => (
+        <WeightCell
+          label={`Weight of ${name} in ${phase}`}
+          value={weights[phase] ?? 0}
+          onChange={(value, gesture) => change([...path, 'weights', phase], value, gesture)}
+        />
+      )}
+    </PhaseCells>
+  )
 }
 
 interface StrengthProps {
@@ -157,7 +161,9 @@ function RowName({
   place,
   choose,
   onMove,
-}: Pick<ScoreRowProps, 'place' | 'onMove'> & {
+  population,
+  influence,
+}: Pick<ScoreRowProps, 'place' | 'onMove' | 'population' | 'influence'> & {
   name: string
   chosen: boolean
   quiet: boolean
@@ -168,6 +174,11 @@ function RowName({
       noWrap
       component="button"
       onClick={choose}
+      onPointerEnter={({ currentTarget }) => {
+        // names of masks and goals are read when they are asked for: the row does not follow them
+        const names = nameIn(store.getState().shot.present, population)
+        currentTarget.title = influenceInWords(influence, population, names)
+      }}
       onKeyDown={(event) => {
         if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
         event.preventDefault()

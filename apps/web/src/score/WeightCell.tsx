@@ -1,5 +1,5 @@
 import { Box, InputBase } from '@mui/material'
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { useCallback, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { evaluate } from '../fields/formula.ts'
 import { MONO } from '../theme.ts'
 
@@ -17,6 +17,12 @@ const clean = (weight: number): number => Math.round(Math.min(Math.max(weight, 0
 /** How much of an influence a phase gets: click on or off, drag to change, type a number. */
 export function WeightCell({ label, value, onChange }: WeightCellProps) {
   const [text, setText] = useState<string | null>(null)
+  /** Typing has ended by a key: the cell has the focus again. */
+  const back = useRef(false)
+  const cell = useCallback((element: HTMLElement | null) => {
+    if (back.current) element?.focus()
+    back.current = false
+  }, [])
   const dragging = useDrag(value, onChange)
   const pressed = (event: KeyboardEvent): void => {
     if (/^[0-9.]$/.test(event.key)) setText(event.key)
@@ -34,7 +40,8 @@ export function WeightCell({ label, value, onChange }: WeightCellProps) {
         label={label}
         text={text}
         onType={setText}
-        onDone={(weight) => {
+        onDone={(weight, byKey) => {
+          if (byKey) back.current = true
           if (weight !== null) onChange(clean(weight))
           setText(null)
         }}
@@ -43,6 +50,7 @@ export function WeightCell({ label, value, onChange }: WeightCellProps) {
   }
   return (
     <Box
+      ref={cell}
       role="spinbutton"
       tabIndex={0}
       aria-label={label}
@@ -87,15 +95,15 @@ interface WeightInputProps {
   text: string
   onType(text: string): void
   /** With what was typed, or null where that has no value or was given up. */
-  onDone(weight: number | null): void
+  onDone(weight: number | null, byKey: boolean): void
 }
 
 function WeightInput({ label, text, onType, onDone }: WeightInputProps) {
-  const take = (): void => {
+  const take = (byKey: boolean): void => {
     try {
-      onDone(evaluate(text))
+      onDone(evaluate(text), byKey)
     } catch {
-      onDone(null)
+      onDone(null, byKey)
     }
   }
   return (
@@ -103,12 +111,12 @@ function WeightInput({ label, text, onType, onDone }: WeightInputProps) {
       autoFocus
       value={text}
       inputProps={{ 'aria-label': label }}
-      onBlur={take}
+      onBlur={() => take(false)}
       onChange={(event) => onType(event.target.value)}
       onKeyDown={(event) => {
         event.stopPropagation()
-        if (event.key === 'Enter') take()
-        if (event.key === 'Escape') onDone(null)
+        if (event.key === 'Enter') take(true)
+        if (event.key === 'Escape') onDone(null, true)
       }}
       sx={{
         fontFamily: MONO,

@@ -14,11 +14,12 @@ import { useAct, useShot } from '../store/index.ts'
 import { mended } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count, megabytes } from '../words.ts'
+import { RingLegend } from './RingLegend.tsx'
 import { StageBar } from './StageBar.tsx'
 import { stage } from './Stage.tsx'
 
 /** What the frame holds, in the corner of the stage. */
-export function Readouts() {
+export function Readouts({ step }: { step: string }) {
   const shot = useShot()
   const read = useEngineSlowly((e) => {
     const state = e.preview?.state
@@ -71,6 +72,7 @@ export function Readouts() {
           ? ` · share ${Math.round(shot.quality.previewShare * 100)} %`
           : ''}
       </Typography>
+      {step === 'motion' && <RingLegend />}
       {read.part < 1 && (
         <Typography component="div" sx={{ fontFamily: MONO, fontSize: 12 }}>
           {`${Number((read.part * 100).toPrecision(2))} % of them drawn while it moves`}

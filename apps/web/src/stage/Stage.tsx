@@ -104,14 +104,17 @@ function useShown(step: string, births: BirthSample | null): void {
   const byPhase = useStore((state) => state.session.phaseColours) && step === 'motion'
   const particle = useStore((state) => state.session.selected.particle)
   const goals = useStore((state) => state.session.goalLines)
+  const rings = useStore((state) => state.session.rings)
+  const ghosted = useStore((state) => state.session.ghosted)
   const { population } = usePopulation()
   const influence = useInfluence(population)
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
   useEffect(() => stage.world?.mark(particle), [particle])
   useEffect(() => {
     const guided = step === 'motion' && population
-    stage.world?.guide(guided ? { population: population.id, influence, goals } : null)
-  }, [step, population, influence, goals])
+    stage.world?.guide(guided ? { population: population.id, influence, goals, rings } : null)
+  }, [step, population, influence, goals, rings])
+  useEffect(() => stage.world?.ghost(ghosted), [ghosted])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
 }
 

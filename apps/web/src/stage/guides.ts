@@ -20,6 +20,8 @@ export interface Guided {
   influence: Influence | undefined
   /** Draws goals and ways. */
   goals: boolean
+  /** Draws the radii of the influence. */
+  rings: boolean
 }
 
 /** At most so many ways and rings are drawn. */
@@ -65,7 +67,7 @@ export function makeGuides(colour: string, wayColour: string) {
       rings.visible = guided.influence !== undefined
       if (guided.influence)
         set(rings.geometry, [
-          ...ringsOf(population, guided.influence, camera, frame),
+          ...(guided.rings ? ringsOf(population, guided.influence, camera, frame) : []),
           ...(guided.influence.kind === 'rigid' ? spinsOf(population) : []),
         ])
     },

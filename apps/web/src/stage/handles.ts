@@ -1,7 +1,8 @@
 /** Handles that move, turn and scale a mesh on the stage. */
-import { vectorAt, type ShotMesh } from '@tangle/core'
+import { vectorAt, type ShotMesh, type Vector } from '@tangle/core'
 import { Group, type Object3D, type Scene } from 'three'
 import { TransformControls } from 'three/addons/controls/TransformControls.js'
+import { roundedTo } from '../rounding.ts'
 import type { View } from './view.ts'
 
 export type HandleMode = 'move' | 'turn' | 'scale'
@@ -34,7 +35,8 @@ export function createHandles(
   handle.setColors(...colours)
   handle.addEventListener('dragging-changed', (event) => {
     controls.enabled = !event.value
-    if (!event.value && held !== null) placed(held, placeOf(grip))
+    if (!event.value && held !== null)
+      placed(held, placeOf(grip, camera.position.distanceTo(controls.target)))
   })
   handle.addEventListener('objectChange', () => {
     grip.updateMatrix()
@@ -64,17 +66,12 @@ export function createHandles(
   }
 }
 
-function placeOf({ position, rotation, scale }: Group): Placed {
-  const round = (x: number): number => Math.round(x * 10000) / 10000
-  const rounded = (x: number, y: number, z: number): [number, number, number] => [
-    round(x),
-    round(y),
-    round(z),
-  ]
-  const degrees = (angle: number): number => (angle * 180) / Math.PI
+/** In numbers that are as fine as what can be seen from so far away, metres. */
+function placeOf({ position, rotation, scale }: Group, distance: number): Placed {
+  const degrees = (angle: number): number => roundedTo((angle * 180) / Math.PI, 1, 2)
   return {
-    position: rounded(position.x, position.y, position.z),
-    rotation: rounded(degrees(rotation.x), degrees(rotation.y), degrees(rotation.z)),
-    scale: rounded(scale.x, scale.y, scale.z),
+    position: position.toArray().map((x) => roundedTo(x, distance)) as Vector,
+    rotation: [degrees(rotation.x), degrees(rotation.y), degrees(rotation.z)],
+    scale: scale.toArray().map((x) => roundedTo(x, x)) as Vector,
   }
 }

@@ -14,9 +14,11 @@ import { createBrush } from './brush.ts'
 import { drawClouds } from './clouds.ts'
 import { drawBonds, type BondColours } from './bonds.ts'
 import { makeGuides, type Guided } from './guides.ts'
+import { ghost } from './ghosting.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
 import { makeHeatPlane, type HeatColours } from './heat.ts'
 import { pickParticle, type Picked } from './picking.ts'
+import { makePlanes } from './planes.ts'
 import { createPacing, type Fineness } from './pacing.ts'
 import { thumbnailOf } from './picture.ts'
 import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
@@ -49,6 +51,8 @@ interface Shown {
   apart: number
   /** Particles in the colours of their phases. */
   byPhase: boolean
+  /** Meshes are seen through. */
+  ghosted: boolean
   /** No particles, where meshes are what matters. */
   quiet: boolean
 }
@@ -60,6 +64,7 @@ const NOTHING_SHOWN: Shown = {
   outlined: null,
   apart: 0,
   byPhase: false,
+  ghosted: false,
   quiet: false,
 }
 
@@ -193,6 +198,8 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     },
     /** Colours particles by their phase instead of by their look. */
     colourByPhase: (on: boolean): void => show({ byPhase: on }),
+    /** Lets meshes be seen through. */
+    ghost: (on: boolean): void => show({ ghosted: on }),
     /** Shows ways to goals and radii of a population; null shows none. */
     guide: (guided: Guided | null): void => show({ guided }),
     /** Pulls the pieces of the outlined mesh apart, to look at them. */
@@ -244,6 +251,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
   const births = makeBirthPoints(colours.births)
   const guides = makeGuides(colours.selected, colours.births)
   const arrows = makeArrows(colours.selected)
+  const planes = makePlanes(colours.axes[2])
   const bonds = drawBonds(engine.meshOf, colours.bonds)
   scene.add(
     backdrop,
@@ -257,6 +265,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     bonds.object,
     heatPlane.object,
     arrows.object,
+    planes.object,
   )
   const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
   const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
@@ -265,6 +274,7 @@ function createStageObjects(engine: Engine, colours: WorldColours, framed: () =>
     backdrop,
     heatPlane,
     arrows,
+    planes,
     births,
     guides,
     bonds,
@@ -298,6 +308,9 @@ function place(objects: StageObjects, view: View, engine: Engine, picture: Pictu
   const { shot, shown, dragged } = picture
   const seen = engine.takeShot ?? shot
   objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
+  const { group } = objects.bodies
+  ghost(group, shown.ghosted)
+  objects.planes.show(seen, engine.shownFrame, group.children.length, () => extentOf(group))
   const { heat } = engine
   objects.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
   objects.arrows.show(engine.arrows(), view.camera)

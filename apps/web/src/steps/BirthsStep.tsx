@@ -201,7 +201,7 @@ function BirthList({
               (birth.from !== undefined
                 ? `As ${nameOf(populations, birth.from)} go: play to see them`
                 : sample
-                  ? `${count(sample.total)} in the whole shot`
+                  ? `${count(sample.total)} ${'swept' in birth.amount ? 'once all of it has been swept' : 'in the whole shot'}`
                   : 'Counting…')}
           </Typography>
           <ParameterForm

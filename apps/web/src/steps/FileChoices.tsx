@@ -39,7 +39,7 @@ export function askedFor({
   >
 }
 
-/** How takes are played and written. */
+/** How takes are written. */
 export function FileChoices() {
   const act = useAct()
   const session = useStore((state) => state.session)
@@ -62,14 +62,6 @@ export function FileChoices() {
   )
   return (
     <>
-      <Row label="Direction" help="Backward plays and writes the last frame first, velocities turned round">
-        <Choices
-          name="Direction"
-          value={session.backward ? 'backward' : 'forward'}
-          options={{ forward: 'forward', backward: 'backward' }}
-          onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
-        />
-      </Row>
       {choices(
         'Files',
         'Format of the files',

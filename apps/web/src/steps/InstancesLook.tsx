@@ -20,12 +20,7 @@ export function InstancesLook({ instances, path }: { instances: Instances; path:
   const total = list.reduce((sum, { weight }) => sum + weight, 0)
   const next = meshes.find(({ id }) => !list.some(({ mesh }) => mesh === id)) ?? meshes[0]
   return (
-    <Section
-      title="Instances"
-      action={
-        next && <Button onClick={() => change([...list, { mesh: next.id, weight: 1 }])}>Add a mesh</Button>
-      }
-    >
+    <Section title="Instances">
       {list.map(({ mesh, weight }, n) => (
         <Box key={n} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, minHeight: 30 }}>
           <Select
@@ -60,6 +55,11 @@ export function InstancesLook({ instances, path }: { instances: Instances; path:
           </Button>
         </Box>
       ))}
+      {next && (
+        <Button variant="outlined" onClick={() => change([...list, { mesh: next.id, weight: 1 }])}>
+          Add a mesh
+        </Button>
+      )}
       <ParameterForm
         parameters={INSTANCES}
         values={instances as unknown as Record<string, unknown>}

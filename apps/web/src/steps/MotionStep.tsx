@@ -1,15 +1,22 @@
-import { Button, Typography } from '@mui/material'
-import { INFLUENCES, type Influence, type NumberParameter } from '@tangle/core'
+import { Box, Button, Typography } from '@mui/material'
+import {
+  gripFor,
+  gripOf,
+  INFLUENCES,
+  influenceInWords,
+  type Influence,
+  type NumberParameter,
+} from '@tangle/core'
 import { NameField } from '../fields/NameField.tsx'
-import { ParameterForm } from '../fields/ParameterForm.tsx'
+import { ParameterForm, populationOf } from '../fields/ParameterForm.tsx'
 import { Responses } from '../fields/Responses.tsx'
-import { useAct, useStore } from '../store/index.ts'
+import { useAct, useShot, useStore } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { set, type Path } from '../store/shot.ts'
 import { CueDetails } from './CueDetails.tsx'
 import { Goals } from './Goals.tsx'
 import { Empty, Panel, RecipesButton, Section } from './Panel.tsx'
-import { useInfluence, usePopulation } from './usePopulation.ts'
+import { nameIn, useInfluence, usePopulation } from './usePopulation.ts'
 
 /** Details of what is selected in the score: a cue or an influence. */
 export function MotionStep() {
@@ -44,6 +51,37 @@ export function MotionStep() {
   )
 }
 
+/** What it does, to whom and when; and of what material it is. */
+function InWords({ influence, path }: { influence: Influence; path: Path }) {
+  const shot = useShot()
+  const act = useAct()
+  const population = populationOf(shot, path)
+  if (!population) return null
+  const grip = gripOf(population, influence)
+  const { label } = grip?.material ?? { label: '' }
+  const labels = INFLUENCES.find((one) => one.kind === influence.kind)!.parameters
+  const own = grip?.own.map((name) => labels[name]!.label.toLowerCase()).join(', ')
+  return (
+    <Box sx={{ fontSize: 12.5, mb: 0.75 }}>
+      <Box data-testid="in-words">{influenceInWords(influence, population, nameIn(shot, population))}</Box>
+      {grip && (
+        <Box sx={{ color: 'text.secondary' }}>
+          {own
+            ? `As of ${label.toLowerCase()}, but ${own} typed over.`
+            : `Friction, stickiness and bounce as of ${label.toLowerCase()}.`}
+          {own && (
+            <Button
+              onClick={() => act(set({ path, value: { ...influence, ...gripFor(population, influence) } }))}
+            >
+              All as of {label.toLowerCase()}
+            </Button>
+          )}
+        </Box>
+      )}
+    </Box>
+  )
+}
+
 function InfluenceDetails({ influence, path }: { influence: Influence; path: Path }) {
   const act = useAct()
   const kind = INFLUENCES.find((one) => one.kind === influence.kind)!
@@ -52,6 +90,7 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
   )
   return (
     <Panel title={influence.name ?? kind.label} glyph={kind.glyph} help={kind.help}>
+      <InWords influence={influence} path={path} />
       <ParameterForm parameters={kind.parameters} values={influence} path={path} />
       {typeof influence.goal === 'string' && (
         <Button onClick={() => act(selected({ goal: influence.goal as string }))}>Edit the goal</Button>

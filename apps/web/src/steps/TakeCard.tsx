@@ -2,10 +2,11 @@ import DeleteOutlined from '@mui/icons-material/DeleteOutlined'
 import LockOpenOutlined from '@mui/icons-material/LockOpenOutlined'
 import LockOutlined from '@mui/icons-material/LockOutlined'
 import { Box, Button, IconButton, LinearProgress, Typography } from '@mui/material'
+import { Choices, Row } from '../fields/Choices.tsx'
 import { engine } from '../engine/engine.ts'
 import { api, faultOf, type Take, type TakeAction } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
-import { noticed } from '../store/session.ts'
+import { noticed, shownAs } from '../store/session.ts'
 import { MONO } from '../theme.ts'
 import { askedFor } from './FileChoices.tsx'
 import { framesOf, isUnderWay, progressOf } from '../sweeps/takeWords.ts'
@@ -45,8 +46,25 @@ export function TakeCard({ take, chosen, onChoose }: TakeCardProps) {
           {fault}
         </Typography>
       )}
+      {take.status === 'done' && <Direction />}
       <Actions take={take} chosen={chosen} onChoose={onChoose} />
     </Box>
+  )
+}
+
+/** Which way takes are played and written. */
+function Direction() {
+  const act = useAct()
+  const backward = useStore((state) => state.session.backward)
+  return (
+    <Row label="Direction" help="Backward plays and writes the last frame first, velocities turned round">
+      <Choices
+        name="Direction"
+        value={backward ? 'backward' : 'forward'}
+        options={{ forward: 'forward', backward: 'backward' }}
+        onChange={(next) => act(shownAs({ backward: next === 'backward' }))}
+      />
+    </Row>
   )
 }
 
@@ -154,7 +172,7 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
       {take.status === 'done' && (
         <>
           <Button variant={chosen ? 'contained' : 'outlined'} onClick={play}>
-            {chosen ? 'Back to the preview' : 'Play'}
+            {chosen ? 'Back to the preview' : `Play take ${take.number}`}
           </Button>
           <Download take={take} />
           <ToFolder take={take} />

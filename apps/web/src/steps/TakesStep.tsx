@@ -1,6 +1,7 @@
 import { Box, Button, Typography } from '@mui/material'
 import { useEffect, useState } from 'react'
 import { engine } from '../engine/engine.ts'
+import { Deleted } from '../frame/Deleted.tsx'
 import { makeSweep } from '../store/makeTakes.ts'
 import { api, faultOf, type SweepAxis, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
@@ -8,7 +9,7 @@ import { noticed, selected } from '../store/session.ts'
 import { SweepCard } from '../sweeps/SweepCard.tsx'
 import { SweepDialog } from '../sweeps/SweepDialog.tsx'
 import { useEstimate } from '../sweeps/useEstimate.ts'
-import { duration, megabytes } from '../words.ts'
+import { clockTime, duration, megabytes } from '../words.ts'
 import { FileChoices } from './FileChoices.tsx'
 import { Empty, Panel } from './Panel.tsx'
 import { TakeCard } from './TakeCard.tsx'
@@ -50,6 +51,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
         ),
       )}
       <Older takes={takes ?? []} />
+      <DeletedTakes shotId={shotId} />
     </Panel>
   )
 }
@@ -113,6 +115,22 @@ function Older({ takes }: { takes: Take[] }) {
     </Button>
   )
 }
+/** Takes that were deleted, until their room is needed. */
+function DeletedTakes({ shotId }: { shotId: string }) {
+  const act = useAct()
+  const { data } = api.useDeletedTakesQuery(shotId)
+  const [action] = api.useTakeActionMutation()
+  const restore = async (id: string): Promise<void> => {
+    const { error } = await action({ id, action: 'restore' })
+    if (error) act(noticed({ text: faultOf(error), tone: 'error' }))
+  }
+  const items = (data ?? []).map(({ id, number, bytes, createdAt }) => ({
+    id,
+    label: `take ${number} (${megabytes(bytes)}, ${clockTime(createdAt)})`,
+  }))
+  return <Deleted words={['take', 'takes']} items={items} onRestore={(id) => void restore(id)} />
+}
+
 const isEnded = ({ status }: Take): boolean => ['done', 'failed', 'cancelled'].includes(status)
 
 /** Puts the chosen take on the stage, once it is done. */

@@ -1,6 +1,7 @@
 import { affine, transform, vectorAt, type MeshFacts, type ShotMesh, type Vector } from '@tangle/core'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
+import { roundedTo } from '../rounding.ts'
 import { noticed } from '../store/session.ts'
 import { set } from '../store/shot.ts'
 
@@ -11,7 +12,9 @@ export function fitTo(mesh: ShotMesh, other: ShotMesh): void {
   const index = store.getState().shot.present.meshes.indexOf(mesh)
   const [here, there] = [sizeOf(mesh, own), sizeOf(other, its)]
   const ratio = there / here
-  const scale = vectorAt(mesh.place.scale, engine.frame).map((s) => round(s * ratio)) as Vector
+  const scale = vectorAt(mesh.place.scale, engine.frame).map((s) =>
+    roundedTo(s * ratio, s * ratio, 5),
+  ) as Vector
   const rotation = vectorAt(mesh.place.rotation, engine.frame)
   const middle = transform(affine([0, 0, 0], rotation, scale), middleOf(own))
   const target = transform(
@@ -22,7 +25,7 @@ export function fitTo(mesh: ShotMesh, other: ShotMesh): void {
     ),
     middleOf(its),
   )
-  const position = target.map((x, axis) => round(x - middle[axis]!)) as Vector
+  const position = target.map((x, axis) => roundedTo(x - middle[axis]!, there, 5)) as Vector
   store.dispatch(set({ path: ['meshes', index, 'place'], value: { ...mesh.place, position, scale } }))
   store.dispatch(
     noticed({
@@ -33,7 +36,6 @@ export function fitTo(mesh: ShotMesh, other: ShotMesh): void {
   )
 }
 
-const round = (x: number): number => Math.round(x * 1e5) / 1e5
 const middleOf = ({ low, high }: MeshFacts): Vector => low.map((x, axis) => (x + high[axis]!) / 2) as Vector
 function sizeOf(mesh: ShotMesh, { low, high }: MeshFacts): number {
   const scale = vectorAt(mesh.place.scale, engine.frame)

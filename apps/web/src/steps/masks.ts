@@ -5,6 +5,7 @@ import { store } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 import { maskKind } from './maskKinds.ts'
+import { roundedTo } from '../rounding.ts'
 import { within } from './within.ts'
 
 const round = (x: number): number => Number(x.toPrecision(3))
@@ -17,12 +18,12 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
     reach,
     top: height,
   } = stage.world?.extent() ?? { centre: [0, 1, 0] as Vector, reach: 1, top: 2 }
-  const [x, y, z] = centre.map(round) as Vector
+  const [x, y, z] = centre.map((one) => roundedTo(one, reach)) as Vector
   const size = round(reach)
   const { first, rate } = shot.frames
   // a shot of one frame still has a next one
   const last = Math.max(first + 1, shot.frames.last)
-  const top: Vector = [x, round(height), z]
+  const top: Vector = [x, roundedTo(height, reach), z]
   const of = store.getState().session.selected.mask ?? shot.masks[0]?.id
   switch (kind) {
     case 'spread':
@@ -36,7 +37,7 @@ function fitting(kind: string, shot: Shot): Record<string, unknown> {
         start: first,
       }
     case 'slab': {
-      const travel = { keys: [[first, round(x - reach)], [last, round(x + reach)]] } // prettier-ignore
+      const travel = { keys: [[first, roundedTo(x - reach, reach)], [last, roundedTo(x + reach, reach)]] } // prettier-ignore
       return { position: [travel, y, z], soft: round(reach / 8) }
     }
     case 'ball':

@@ -6,12 +6,14 @@ import {
   DIES,
   INFLUENCES,
   type Influence,
+  type InfluenceKind,
   type Goal,
   type Population,
   type Parameters,
   type ReferenceParameter,
   type Shot,
   freshId,
+  gripFor,
   freshName,
 } from '@tangle/core'
 import { store } from '../store/index.ts'
@@ -202,14 +204,15 @@ export function addInfluence(population: Population, index: number, kindName: st
     return
   }
   const { phases } = population
-  const acts = { first: phases.slice(0, 1), last: phases.slice(-1), all: phases }[kind.startsIn ?? 'last']
+  const acts = actsIn(kind, phases)
   const weights = Object.fromEntries(acts.map((phase) => [phase, 1]))
   const { combings } = store.getState().shot.present
   const followed = combing ?? combings.find((one) => one.id === named.combing)
   const fitting = followed
     ? within(kind.parameters, fittingFollow(store.getState().shot.present, followed))
     : {}
-  const influence = completeInfluence({ id, kind: kindName, weights, ...fitting, ...named }, phases)
+  const made = { id, kind: kindName, ...namedApart(kind.label, population), weights, ...fitting, ...named }
+  const influence = completeInfluence({ ...gripFor(population, made as Influence), ...made }, phases)
   const changed = {
     ...population,
     goals: goal ? [goal] : population.goals,
@@ -221,7 +224,20 @@ export function addInfluence(population: Population, index: number, kindName: st
       ...(combing ? [{ path: ['combings'], value: [...combings, combing] }] : []),
     ]),
   )
-  store.dispatch(selected({ population: population.id, influence: id, goal: null }))
+  store.dispatch(selected({ population: population.id, influence: id }))
+}
+
+/** Phases in which a new influence of a kind acts: the one that is selected, or where the kind begins, or all. */
+function actsIn({ startsIn }: InfluenceKind, phases: string[]): string[] {
+  const { phase } = store.getState().session.selected
+  if (phase !== null && phases.includes(phase)) return [phase]
+  return startsIn === 'first' ? phases.slice(0, 1) : phases
+}
+
+/** A name for a second influence of a kind, so that no two rows are called the same. */
+function namedApart(label: string, { influences }: Population): { name?: string } {
+  const taken = influences.map(nameOf)
+  return taken.includes(label) ? { name: freshName(label, taken) } : {}
 }
 
 /** A goal on the last mesh that the population is not born on; undefined where there is nothing to go to. */
@@ -237,7 +253,10 @@ export function newGoal(population: Population, kind: string, shot?: Shot): Goal
       target.id,
       population.goals.map((goal) => goal.id),
     ),
-    name: target.name,
+    name: freshName(
+      target.name,
+      population.goals.map((goal) => goal.name),
+    ),
     kind,
     [kind === 'population' ? 'population' : 'mesh']: target.id,
   })

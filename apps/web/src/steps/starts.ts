@@ -1,4 +1,6 @@
 import { inverse, placeAt, transform, type Origin, type Vector } from '@tangle/core'
+import { stage } from '../stage/Stage.tsx'
+import { roundedTo } from '../rounding.ts'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { set } from '../store/shot.ts'
@@ -17,9 +19,8 @@ export function addStart(point: Vector): void {
   if (!mask || !mesh || maskKind(mask).parameters.from?.type !== 'origin') return
   // origins are written as at the first frame
   const own = transform(inverse(placeAt(mesh.place, engine.frame)), point)
-  const start = transform(placeAt(mesh.place, frames.first), own).map((x) =>
-    Number(x.toPrecision(4)),
-  ) as Vector
+  const { reach } = stage.world?.extent() ?? { reach: 1 }
+  const start = transform(placeAt(mesh.place, frames.first), own).map((x) => roundedTo(x, reach)) as Vector
   const from = mask.from as Origin
   const points = 'points' in from ? [...from.points, start] : [start]
   store.dispatch(set({ path: ['masks', index, 'from'], value: { points } }))

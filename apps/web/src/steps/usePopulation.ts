@@ -1,4 +1,4 @@
-import type { Influence, Population } from '@tangle/core'
+import type { Influence, Population, Shot } from '@tangle/core'
 import { useShot, useStore } from '../store/index.ts'
 
 /** The selected population, or the first, with its place in the document. */
@@ -11,6 +11,13 @@ export function usePopulation(): { population: Population | undefined; index: nu
   )
   return { population: populations[index], index }
 }
+
+/** What has an id is called, as a population sees it. */
+export const nameIn =
+  ({ meshes, masks, combings, populations }: Shot, { goals, attributes }: Population) =>
+  (id: string): string =>
+    [...goals, ...attributes, ...meshes, ...masks, ...combings, ...populations].find((one) => one.id === id)
+      ?.name ?? id
 
 /** The selected influence of a population, or its first. */
 export function useInfluence(population: Population | undefined): Influence | undefined {

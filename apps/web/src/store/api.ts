@@ -80,6 +80,7 @@ export const api = createApi({
       query: (id) => ({ url: `shots/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Shots'],
     }),
+    deletedShots: build.query<ShotCard[], void>({ query: () => 'shots?deleted=1', providesTags: ['Shots'] }),
     restoreShot: build.mutation<void, string>({
       query: (id) => ({ url: `shots/${id}/restore`, method: 'POST' }),
       invalidatesTags: ['Shots'],
@@ -104,6 +105,7 @@ export const api = createApi({
         stop()
       },
     }),
+    deletedTakes: build.query<Take[], string>({ query: (id) => `shots/${id}/takes?deleted=1`, providesTags: ['Takes'] }), // prettier-ignore
     take: build.query<TakeDetails, string>({ query: (id) => `takes/${id}` }),
     makeTake: build.mutation<Take, { id: string; version: number }>({
       query: ({ id, version }) => ({ url: `shots/${id}/takes`, method: 'POST', body: { version } }),

@@ -21,6 +21,10 @@ let saving: Promise<void> = Promise.resolve()
 /** Saves that are under way or wait for one. */
 let pending = 0
 
+const LEAVING = ['beforeunload', 'pagehide']
+/** What is typed into a field is taken when the field is left. */
+const leaveField = (): void => (document.activeElement as HTMLElement | null)?.blur()
+
 /** Marks the present document as the one the server has. */
 export function markSaved(): void {
   const { shot, session } = store.getState()
@@ -37,6 +41,8 @@ function unsaved(): { shotId: string; document: Shot } | null {
 
 /** Watches the document and saves it after each rest. Returns what ends the watching. */
 export function watchShot(): () => void {
+  // first of all: what is half typed is taken
+  for (const leaving of LEAVING) addEventListener(leaving, leaveField)
   addEventListener('pagehide', saveOnLeaving)
   addEventListener('pagehide', keepHistory)
   addEventListener('beforeunload', askBeforeLeaving)
@@ -48,6 +54,7 @@ export function watchShot(): () => void {
     timer = setTimeout(() => void saveNow(), REST)
   })
   return () => {
+    for (const leaving of LEAVING) removeEventListener(leaving, leaveField)
     removeEventListener('pagehide', saveOnLeaving)
     removeEventListener('pagehide', keepHistory)
     keepHistory()

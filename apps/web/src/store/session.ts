@@ -26,6 +26,8 @@ export interface Session {
     combing: string | null
     cue: string | null
     goal: string | null
+    /** In which new influences act; null: in all. */
+    phase: string | null
     /** A particle, by its population and id. */
     particle: { population: string; id: number } | null
   }
@@ -35,6 +37,10 @@ export interface Session {
   phaseColours: boolean
   /** Goals and the ways to them are drawn on the stage, in the Motion step. */
   goalLines: boolean
+  /** The radii of the selected influence are drawn on the stage, in the Motion step. */
+  rings: boolean
+  /** Meshes are seen through. */
+  ghosted: boolean
   /** What the drawer under the stage shows. */
   drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */
@@ -100,10 +106,13 @@ const initialState: Session = {
     combing: null,
     cue: null,
     goal: null,
+    phase: null,
     particle: null,
   },
   phaseColours: false,
   goalLines: false,
+  rings: true,
+  ghosted: false,
   drawer: null,
   backward: false,
   format: 'usdc',
@@ -142,9 +151,9 @@ const slice = createSlice({
       if (version !== undefined) session.version = version
     },
     selected(session, { payload }: PayloadAction<Partial<Session['selected']>>) {
-      // an influence takes the place that goals had beside the stage
-      const goal = payload.influence === undefined ? session.selected.goal : null
-      Object.assign(session.selected, { goal, ...payload })
+      // an influence takes the place that goals and a cue had beside the stage
+      const { goal, cue } = payload.influence === undefined ? session.selected : { goal: null, cue: null }
+      Object.assign(session.selected, { goal, cue, ...payload })
     },
     soloed(session, { payload }: PayloadAction<string>) {
       session.solo = session.solo === payload ? null : payload
@@ -163,6 +172,8 @@ const slice = createSlice({
             Session,
             | 'phaseColours'
             | 'goalLines'
+            | 'rings'
+            | 'ghosted'
             | 'drawer'
             | 'backward'
             | 'format'

@@ -2,6 +2,7 @@ import type { Shot } from '@tangle/core'
 import { emptyShot } from '@tangle/core'
 import { createAction, createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
+import { withNames } from './names.ts'
 import {
   withoutAttribute,
   withoutCombing,
@@ -103,7 +104,13 @@ export const {
   phaseRemoved,
 } = slice.actions
 
-const undoableReducer = undoable(slice.reducer, {
+/** Names follow every edit; another document has those that it came with. */
+const named: typeof slice.reducer = (before, action) => {
+  const after = slice.reducer(before, action)
+  return before === undefined || loaded.match(action) ? after : withNames(before, after)
+}
+
+const undoableReducer = undoable(named, {
   limit: 300,
   syncFilter: true,
   filter: (_, now, history) => now !== history.present,

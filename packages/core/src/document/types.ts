@@ -211,6 +211,8 @@ export interface Population {
   id: string
   name: string
   phases: string[]
+  /** Id of the material or liquid that its particles are of, which contacts that are added follow; null: of none. */
+  material: string | null
   particle: ParticleRules
   /** Attributes of the artist's own. */
   attributes: OwnAttribute[]

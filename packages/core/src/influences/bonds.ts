@@ -14,7 +14,6 @@ export const bonds = influence({
   attributes: ['startVelocity', 'orientation', 'angularVelocity', 'piece', 'stress', 'bonds'],
   interacts: true,
   // those who are let go are still bonded
-  startsIn: 'all',
   parameters: {
     strength: {
       ...APPLIED,

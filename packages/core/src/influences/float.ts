@@ -5,7 +5,6 @@ import { APPLIED, influence } from './influence.ts'
 export const float = influence({
   kind: 'float',
   family: 'constraints',
-  startsIn: 'all',
   label: 'Float',
   glyph: '◒',
   help: 'They push liquids aside: the lighter float, the heavier sink, and what flows carries them along. As wide as the particles of the liquid, or up to half as wide again',

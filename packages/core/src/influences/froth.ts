@@ -13,7 +13,6 @@ const FULL = (Math.PI / 3) * WIDTHS ** 3
 export const froth = influence({
   kind: 'froth',
   family: 'forces',
-  startsIn: 'all',
   label: 'Froth',
   glyph: '∴',
   help: 'Spray flies, foam lies on a liquid and goes along with it, bubbles rise in it. They push nothing aside, so they may be as small as you like',

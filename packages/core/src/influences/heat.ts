@@ -6,7 +6,6 @@ import { APPLIED, influence } from './influence.ts'
 export const heat = influence({
   kind: 'heat',
   family: 'change',
-  startsIn: 'all',
   label: 'Heat',
   glyph: '☼',
   help: 'Warms or cools them to a temperature: all of them, near a mesh or a point, or where a response says',

@@ -80,8 +80,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   keepsApart?: boolean
   /** It asks where other particles are, of its own population or of another: those have to be computed together. */
   interacts?: true
-  /** Phases in which it acts once it is added; of most, the last, where particles are free. */
-  startsIn?: 'first' | 'all'
+  /** Phases in which it acts once it is added, unless one is chosen; most act in all. */
+  startsIn?: 'first'
   /** A strength of 0 says something too: it acts then in every phase whose weight is not 0. */
   actsAtZero?: boolean
   /** Its strength says where particles are rather than how fast they change: it is read at the end of the substep. */

@@ -6,7 +6,6 @@ import { APPLIED, influence } from './influence.ts'
 export const liquid = influence({
   kind: 'liquid',
   family: 'constraints',
-  startsIn: 'all',
   label: 'Liquid',
   glyph: '≈',
   help: 'They keep their volume and flow: each fills a cell as wide as it is, and weighs what its density says',

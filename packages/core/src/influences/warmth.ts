@@ -7,7 +7,6 @@ const positive = { range: [0, 1e9] as [number, number], keyable: true as const }
 export const warmth = influence({
   kind: 'warmth',
   family: 'change',
-  startsIn: 'all',
   label: 'Warmth',
   glyph: '°',
   help: 'They have a temperature: it goes from warm ones to cold ones, of other populations too, and is lost where they lie bare',

@@ -23,6 +23,7 @@ import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
 import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
+import { checkFall } from './fallCheck.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 import { checkCompression, checkEmpty, checkLiquid, checkSplashes } from './liquid.ts'
@@ -45,6 +46,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkLook(population, index),
       ...checkAttributes(shot, population, facts),
       ...checkGoals(population, index, facts),
+      ...checkFall(shot, index, facts),
       ...checkLinked(shot, population),
       ...checkBonded(population),
       ...checkCovers(shot, population),

@@ -1,3 +1,4 @@
+import { gripFor } from './materials.ts'
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
@@ -103,11 +104,12 @@ function completeSource(source: MeshSource): MeshSource {
 }
 
 export function completePopulation(population: Partial<Population> & { id: string }): Population {
-  const phases = population.phases ?? ['Loose']
+  const { phases = ['Loose'], material = null } = population
   return {
     id: population.id,
     name: population.name ?? population.id,
     phases,
+    material,
     particle: {
       ...(defaultsOf(PARTICLE) as unknown as Population['particle']),
       lifespan: null,
@@ -117,7 +119,9 @@ export function completePopulation(population: Partial<Population> & { id: strin
     births: (population.births ?? []).map(completeBirth),
     cues: (population.cues ?? []).map(completeCue),
     goals: (population.goals ?? []).map(completeGoal),
-    influences: (population.influences ?? []).map((one) => completeInfluence(one, phases)),
+    influences: (population.influences ?? []).map((one) =>
+      completeInfluence({ ...gripFor({ material }, one), ...one }, phases),
+    ),
     look: completeLook(population.look),
     keep: population.keep ?? null,
     precision: population.precision ?? 'compact',

@@ -33,7 +33,7 @@ export const LIQUIDS: LiquidMaterial[] = [
 /** The population as a liquid: of one size, without an end, with its density, viscosity and tension, and Liquid in all phases if it had none. */
 export function liquidOf(
   population: Population,
-  { density, viscosity, tension }: LiquidMaterial,
+  { id: material, density, viscosity, tension }: LiquidMaterial,
 ): Population {
   const { influences, phases, particle } = population
   const has = influences.some(({ kind }) => kind === liquid.kind)
@@ -42,6 +42,7 @@ export function liquidOf(
   const radius = typeof particle.radius === 'number' ? particle.radius : particle.radius.mean
   return {
     ...population,
+    material,
     particle: { ...particle, density, radius, lifespan: null },
     influences: has
       ? influences.map((one) => (one.kind === liquid.kind ? { ...one, viscosity, tension } : one))

@@ -131,18 +131,41 @@ export const MATERIALS: Material[] = [
 /** The constraints that have friction. */
 const TOUCHING: unknown[] = [MESH_CONTACTS, PARTICLE_CONTACTS]
 
+type OfMaterial = Pick<Population, 'material'>
+
+/** What of a contact is a material's. */
+const GRIP = ['friction', 'sliding', 'sticky', 'bounce'] as const
+
 /** Grains of a material: the population with its density, and the friction of all that its particles touch. */
-export function madeOf(
-  population: Population,
-  { density, friction, sliding, sticky, bounce }: Material,
-): Population {
-  const touched = (one: Influence): Influence =>
-    TOUCHING.includes(influenceKind(one.kind).constraint)
-      ? { ...one, friction, sliding, sticky, bounce }
-      : one
-  return {
+export function madeOf(population: Population, material: Material): Population {
+  const made = {
     ...population,
-    particle: { ...population.particle, density },
-    influences: population.influences.map(touched),
+    material: material.id,
+    particle: { ...population.particle, density: material.density },
   }
+  return { ...made, influences: population.influences.map((one) => ({ ...one, ...gripFor(made, one) })) }
+}
+
+/** The material that a contact of a population follows; undefined for other influences, and where the population is of none. */
+const materialOf = ({ material }: OfMaterial, { kind }: Influence): Material | undefined =>
+  TOUCHING.includes(influenceKind(kind).constraint) ? MATERIALS.find(({ id }) => id === material) : undefined
+
+/** What an influence gets of the population's material; nothing unless it is a contact. */
+export function gripFor(population: OfMaterial, influence: Influence): Partial<Influence> {
+  const material = materialOf(population, influence)
+  return material ? Object.fromEntries(GRIP.map((name) => [name, material[name]])) : {}
+}
+
+/** The material whose a contact's values are, and the parameters that have values of their own; null where no material counts. */
+export function gripOf(
+  population: OfMaterial,
+  influence: Influence,
+): { material: Material; own: string[] } | null {
+  const material = materialOf(population, influence)
+  return material
+    ? {
+        material,
+        own: GRIP.filter((name) => influence[name] !== undefined && influence[name] !== material[name]),
+      }
+    : null
 }

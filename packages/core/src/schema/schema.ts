@@ -3,6 +3,8 @@ import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from 
 import { BACKDROPS } from '../look/ramps.ts'
 import { brokenReferences } from './brokenReferences.ts'
 import { completed } from './complete.ts'
+import { LIQUIDS } from './liquids.ts'
+import { MATERIALS } from './materials.ts'
 import { migrated } from '../document/migrations.ts'
 import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
@@ -15,6 +17,9 @@ import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
 import { bounded, byKind, id, list, object, points, rampOf, repeat, shapeOf, text, triple } from './yup.ts'
+
+/** What a population may be of. */
+const MATERIAL_IDS = [...MATERIALS, ...LIQUIDS].map((one) => one.id)
 
 export type Read = { shot: Shot; problems?: undefined } | { shot?: undefined; problems: Problem[] }
 
@@ -146,6 +151,10 @@ const population = object({
   look,
   attributes: list(ownAttribute).max(64, 'must be at most 64 attributes'),
   keep: list(text(80)).nullable(),
+  material: yup
+    .string()
+    .nullable()
+    .oneOf([null, ...MATERIAL_IDS], `must be one of ${MATERIAL_IDS.join(', ')}`),
   precision: yup.string().oneOf(PRECISIONS, `must be one of ${PRECISIONS.join(', ')}`),
 })
 

@@ -1,5 +1,5 @@
 import type { Vector } from '@tangle/core'
-import { acts, exact, gridFill, keys, material, OWN_COLOUR, particle, tidy, tinted } from '../parts.ts'
+import { acts, densityOf, exact, gridFill, keys, OWN_COLOUR, particle, tidy, tinted } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 import { floorUnder } from '../standing.ts'
 
@@ -18,8 +18,8 @@ export const cut: Recipe = {
     const population = id('soft')
     const phases = ['Soft']
     const spacing = Math.cbrt(volume / 2200)
-    const { density, grip } = material('jelly')
-    const smooth = { ...grip, sticky: 0 }
+    const material = 'jelly'
+    const smooth = { sticky: 0 }
     const floor = floorUnder(body!)
     // a blade across the body: thinner than two grains, higher and deeper than it
     const wanted: Vector = [spacing * 0.5, sides[1] * 1.5, sides[2] * 1.5]
@@ -50,7 +50,8 @@ export const cut: Recipe = {
           id: population,
           name: 'Soft body',
           phases,
-          particle: particle(spacing * 0.45, 0, density, null),
+          particle: particle(spacing * 0.45, 0, densityOf(material), null),
+          material,
           births: [
             gridFill('Soft', body!.id, spacing, at(0)),
           ],

@@ -1,4 +1,4 @@
-import { acts, gridFill, keys, material, OWN_COLOUR, particle, tinted } from '../parts.ts'
+import { acts, densityOf, gridFill, keys, OWN_COLOUR, particle, tinted } from '../parts.ts'
 import type { Recipe } from '../recipe.ts'
 import { floorUnder, G } from '../standing.ts'
 
@@ -15,7 +15,7 @@ export const sand: Recipe = {
     const population = id('sand')
     const phases = ['Sand']
     const spacing = Math.cbrt(volume / 3000)
-    const { density, grip } = material('dry-sand')
+    const material = 'dry-sand'
     const gives = Math.max(0.8, fall)
     return {
       seconds: Math.min(20, gives + Math.max(4, 8 * fall)),
@@ -25,7 +25,8 @@ export const sand: Recipe = {
           id: population,
           name: 'Sand',
           phases,
-          particle: particle(spacing * 0.41, 0.2, density, null),
+          particle: particle(spacing * 0.41, 0.2, densityOf(material), null),
+          material,
           births: [
             gridFill('Sand', body!.id, spacing, at(0)),
           ],
@@ -40,8 +41,8 @@ export const sand: Recipe = {
               breaks: keys([at(0), 0.6], [at(gives), 0.6], [at(gives + Math.max(0.5, fall)), 0.0004]),
               spread: 0.9,
             }),
-            acts('selfCollision', phases, grip),
-            acts('floor', phases, { height: floorUnder(body!), ...grip, friction: 0.7, sliding: 0.6 }),
+            acts('selfCollision', phases),
+            acts('floor', phases, { height: floorUnder(body!), friction: 0.7, sliding: 0.6 }),
             acts('sleep', phases, { speed: 0.05 * Math.sqrt(G * spacing) }),
             tinted(phases, [0, '#8f6d45'], [0.5, '#c49a62'], [1, '#ead2a0']),
           ],

@@ -1,4 +1,12 @@
-import { createSimulation, valueAt, type Birth, type Mesh, type Population, type Shot } from '@tangle/core'
+import {
+  createSimulation,
+  valueAt,
+  type Birth,
+  type Mesh,
+  type Population,
+  type Shot,
+  type Simulation,
+} from '@tangle/core'
 import type { Machine } from '@tangle/kernels'
 
 /** Most points shown of a birth. */
@@ -43,13 +51,19 @@ export function sampleBirth(
     const out = {
       positions: Float32Array.from(columns.position!),
       normals: Float32Array.from(columns.velocity!),
-      total: typeof burst === 'string' ? count : total,
+      total: typeof burst === 'string' ? count : Math.min(total, placesFor(birth, simulation)),
     }
     simulation.dispose()
     return out
   } catch (error) {
     return { ...nothing, message: (error as Error).message }
   }
+}
+
+/** How many can be born: of a burst as many as there are places, of a rate all unless there is no place. */
+function placesFor({ amount }: Birth, { world }: Simulation): number {
+  const offered = world.populations[0]!.emissions[0]?.prepared?.source.offered ?? Infinity
+  return 'burst' in amount || offered === 0 ? offered : Infinity
 }
 
 /** What a sweep gives from a frame to the next, as the points that it has just swept. */

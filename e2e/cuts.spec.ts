@@ -79,7 +79,7 @@ test('dissolving by a travelling body, by the interface: a ball that goes throug
     .poll(async () => (await at(page, 33, 0.6))?.count ?? 0, { timeout: 90_000 })
     .toBeLessThan(half.count / 3)
 
-  await page.getByRole('button', { name: 'Frame range and rate' }).click()
+  await page.getByRole('button', { name: /frame range and rate$/ }).click()
   await type(page, 'Last frame', '34')
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Make a take' }).first().click()

@@ -81,7 +81,7 @@ test('wakes by the interface: shots from a dropped mesh leave discs one each hal
   for (let n = 0; n < 2; n++) await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(async () => (await wakeAt(page, 10))?.wake ?? 0, { timeout: 60_000 }).not.toBe(400)
 
-  await page.getByRole('button', { name: 'Frame range and rate' }).click()
+  await page.getByRole('button', { name: /frame range and rate$/ }).click()
   await type(page, 'Last frame', '8')
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Make a take' }).first().click()

@@ -91,6 +91,13 @@ export const theme = createTheme({
       styleOverrides: {
         'html, body, #root': { height: '100%' },
         body: { fontSize: 13, overflow: 'hidden' },
+        '@media (prefers-reduced-motion: reduce)': {
+          '*, ::before, ::after': {
+            animationDuration: '1ms !important',
+            transitionDuration: '1ms !important',
+            scrollBehavior: 'auto !important',
+          },
+        },
         ':focus-visible': { outline: '2px solid var(--mui-palette-primary-main)', outlineOffset: 1 },
       },
     },
@@ -99,6 +106,15 @@ export const theme = createTheme({
       styleOverrides: { root: { minHeight: 28, padding: '2px 10px', minWidth: 0, fontSize: 13 } },
     },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
+    // more than a border's colour says where one types
+    MuiInputBase: {
+      styleOverrides: {
+        root: {
+          '&.Mui-focused': { outline: '2px solid var(--mui-palette-primary-main)', outlineOffset: -1 },
+        },
+        input: { '&:focus-visible': { outline: 'none' } },
+      },
+    },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 }, styleOverrides: { tooltip: { fontSize: 12 } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13 } } },

@@ -203,11 +203,35 @@ describe('the frame of a shot', () => {
     await page.keys.clear(name)
     await page.keys.type(name, '   {Enter}')
     expect(page.document().name).toBe('Dusk')
+    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Dusk')
     await page.keys.click(button(/Find a command/))
     expect(store.getState().session.finder).toBe(true)
     await page.keys.click(button('Make a take'))
     expect(made.count).toBe(1)
   })
+})
+
+test('undo says what it undoes, and the list of what happened leads back to any of it', async () => {
+  const page = show(shotOf({}), inRouter('/shots/here/motion', <TopBar onTake={() => undefined} />))
+  const put = (path: (string | number)[], value: unknown): void =>
+    act(() => void store.dispatch(set({ path, value })))
+  put(['frames', 'last'], 50)
+  put(['meshes', 0, 'visible'], false)
+  put(['populations', 0, 'name'], 'Smoke')
+  await page.keys.hover(button('Undo'))
+  expect(await screen.findByText('Undo: Smoke: name')).toBeTruthy()
+  const items = async (): Promise<(string | null)[]> => {
+    await page.keys.click(button('What happened'))
+    return (await screen.findAllByRole('menuitem')).map((one) => one.textContent)
+  }
+  expect(await items()).toEqual(['Smoke: name', 'Rock: seen or hidden', 'frame range', 'As it was opened'])
+  await page.keys.click(screen.getByRole('menuitem', { name: 'frame range' }))
+  expect([page.document().frames.last, page.document().meshes[0]!.visible]).toEqual([50, true])
+  await waitFor(() => expect(screen.queryByRole('menuitem')).toBeNull())
+  // and forward again
+  expect(await items()).toHaveLength(4)
+  await page.keys.click(screen.getByRole('menuitem', { name: 'Smoke: name' }))
+  expect(page.document().populations[0]!.name).toBe('Smoke')
 })
 
 describe('meshes', () => {

@@ -26,7 +26,7 @@ export function FrameRange({ first, last, rate, computedTo, busy, take }: FrameR
         component="button"
         onClick={(event) => setAnchor(event.currentTarget)}
         disabled={take}
-        aria-label="Frame range and rate"
+        aria-label={`${first}–${last} · ${rate}/s${progress}: frame range and rate`}
         sx={{
           all: 'unset',
           cursor: take ? 'default' : 'pointer',

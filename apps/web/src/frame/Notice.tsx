@@ -37,7 +37,7 @@ export function Notice() {
         severity={notice.tone}
         variant="outlined"
         onClose={close}
-        sx={{ bgcolor: 'background.paper', maxWidth: 560 }}
+        sx={{ bgcolor: 'background.paper', maxWidth: 560, whiteSpace: 'pre-line' }}
         action={
           notice.undo && (
             <Button color="inherit" onClick={undo(notice.undo)}>

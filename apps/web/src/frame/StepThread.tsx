@@ -3,7 +3,6 @@ import { Link } from 'react-router'
 import { STEPS, type Step } from '../steps/steps.ts'
 import { api } from '../store/api.ts'
 import { useShot, useStore } from '../store/index.ts'
-import { MONO } from '../theme.ts'
 
 /** The steps as words on one thread; a knot marks the one that is open. */
 export function StepThread({ step }: { step: Step }) {
@@ -52,8 +51,8 @@ export function StepThread({ step }: { step: Step }) {
               </Typography>
               <Typography
                 sx={{
-                  fontFamily: MONO,
                   fontSize: 12,
+                  fontVariantNumeric: 'tabular-nums',
                   color: here ? 'primary.main' : 'text.secondary',
                   whiteSpace: 'nowrap',
                 }}

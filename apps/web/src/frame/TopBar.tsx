@@ -4,7 +4,7 @@ import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from '@mui/m
 import { useColorScheme } from '@mui/material/styles'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
-import { ActionCreators } from 'redux-undo'
+import { History } from './History.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { finderToggled } from '../store/session.ts'
@@ -15,8 +15,6 @@ import { clockTime } from '../words.ts'
 /** The bar on top of a shot: where one is, the finder, whether it is saved, undo and redo. */
 export function TopBar({ onTake }: { onTake(): void }) {
   const act = useAct()
-  const canUndo = useStore((state) => state.shot.past.length > 0)
-  const canRedo = useStore((state) => state.shot.future.length > 0)
   return (
     <Bar>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0, flex: 1 }}>
@@ -33,7 +31,8 @@ export function TopBar({ onTake }: { onTake(): void }) {
       <ButtonBase
         onClick={() => act(finderToggled(true))}
         sx={{
-          width: 300,
+          width: { xs: 200, lg: 300 },
+          flexShrink: 0,
           height: 28,
           px: 1.25,
           border: 1,
@@ -45,7 +44,9 @@ export function TopBar({ onTake }: { onTake(): void }) {
           fontSize: 13,
         }}
       >
-        <span>Find a command, step, frame…</span>
+        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          Find a command, step, frame…
+        </Box>
         <Box
           component="kbd"
           sx={{
@@ -60,28 +61,20 @@ export function TopBar({ onTake }: { onTake(): void }) {
           Ctrl K
         </Box>
       </ButtonBase>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flex: 1, justifyContent: 'flex-end' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          flex: 1,
+          minWidth: 0,
+          justifyContent: 'flex-end',
+        }}
+      >
         <SaveWord />
         <ThemeButton />
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!canUndo}
-          onClick={() => act(ActionCreators.undo())}
-          sx={{ borderColor: 'divider' }}
-        >
-          Undo
-        </Button>
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!canRedo}
-          onClick={() => act(ActionCreators.redo())}
-          sx={{ borderColor: 'divider' }}
-        >
-          Redo
-        </Button>
-        <Button variant="contained" onClick={onTake}>
+        <History />
+        <Button variant="contained" onClick={onTake} sx={{ flexShrink: 0, whiteSpace: 'nowrap' }}>
           Make a take
         </Button>
       </Box>
@@ -132,16 +125,24 @@ export function ThemeButton() {
   )
 }
 
+/** For who hears the page: it is not drawn. */
+const HEARD = { position: 'absolute', width: 1, height: 1, m: 0, overflow: 'hidden', clipPath: 'inset(50%)' }
+
 function ShotName() {
   const act = useAct()
   const { name } = useShot()
   return (
-    <NameField
-      label="Name of the shot"
-      value={name}
-      onChange={(value) => act(set({ path: ['name'], value }))}
-      sx={{ flex: 1 }}
-    />
+    <>
+      <Box component="h1" sx={HEARD}>
+        {name}
+      </Box>
+      <NameField
+        label="Name of the shot"
+        value={name}
+        onChange={(value) => act(set({ path: ['name'], value }))}
+        sx={{ flex: 1 }}
+      />
+    </>
   )
 }
 

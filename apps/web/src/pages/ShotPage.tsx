@@ -19,7 +19,7 @@ import { Checks, Readouts } from '../stage/Readouts.tsx'
 import { Stage } from '../stage/Stage.tsx'
 import { BirthsStep } from '../steps/BirthsStep.tsx'
 import { LookStep } from '../steps/LookStep.tsx'
-import { addFiles } from '../steps/meshFiles.ts'
+import { addDropped } from '../steps/meshFiles.ts'
 import { MasksStep } from '../steps/MasksStep.tsx'
 import { MeshesStep } from '../steps/MeshesStep.tsx'
 import { MotionStep } from '../steps/MotionStep.tsx'
@@ -112,7 +112,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
   const take = (): void => commands.find((command) => command.id === 'take')!.run()
   const drop = (event: DragEvent): void => {
     event.preventDefault()
-    void addFiles([...event.dataTransfer.files])
+    void addDropped(event.dataTransfer)
     void navigate(`/shots/${shotId}/meshes`)
   }
   return (
@@ -122,7 +122,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       sx={{
         height: '100%',
         display: 'grid',
-        gridTemplateRows: step === 'motion' ? 'auto minmax(0, 1fr) 284px' : 'auto minmax(0, 1fr)',
+        gridTemplateRows: step === 'motion' ? 'auto minmax(0, 1fr) min(284px, 42vh)' : 'auto minmax(0, 1fr)',
         gridTemplateColumns: '100px 1fr 320px',
       }}
     >
@@ -168,7 +168,7 @@ function Middle({ step, sample }: { step: Step; sample: BirthSample | null }) {
       component="main"
       sx={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto auto', minWidth: 0, minHeight: 0 }}
     >
-      <Box sx={{ position: 'relative', minHeight: 0 }}>
+      <Box sx={{ position: 'relative', minHeight: 0, containerType: 'size' }}>
         <Stage step={step} births={sample} />
         <Readouts step={step} />
         <Checks />

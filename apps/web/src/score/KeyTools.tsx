@@ -29,7 +29,15 @@ export function KeyTools(props: KeyToolsProps) {
     <Box
       role="toolbar"
       aria-label="Keys"
-      sx={{ display: 'flex', alignItems: 'center', height: 24, gap: 0.25 }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        height: 24,
+        gap: 0.25,
+        overflowX: 'auto',
+        scrollbarWidth: 'none',
+        '& > *': { flexShrink: 0 },
+      }}
     >
       {toolsOf(props).map((tool) => (
         <ToolButton key={tool.label} {...tool} />

@@ -35,7 +35,7 @@ export function PhasePill(props: PhasePillProps) {
   return (
     <>
       <ButtonBase
-        aria-label={`Phase ${phase}: ${alive} particles`}
+        aria-label={`${phase} ${count(alive)}: phase`}
         onClick={(event) => setAnchor(event.currentTarget)}
         onDoubleClick={() => setNaming(true)}
         sx={{

@@ -107,7 +107,9 @@ interface PopulationReadoutProps {
 }
 
 function PopulationReadout({ population, alive, measured }: PopulationReadoutProps) {
-  const phases = measured && Object.entries(measured.phases).map(([phase, n]) => `${phase} ${count(n)}`)
+  // phases that nobody is in take no room
+  const filled = Object.entries(measured?.phases ?? {}).filter(([, n]) => n > 0)
+  const phases = filled.map(([phase, n]) => `${phase} ${count(n)}`)
   const goalName = (id: string): string => population?.goals.find((one) => one.id === id)?.name ?? id
   return (
     <Box sx={{ mb: 0.5 }}>
@@ -115,7 +117,7 @@ function PopulationReadout({ population, alive, measured }: PopulationReadoutPro
         {population?.name ?? 'Another population'}
       </Typography>
       <Typography sx={{ fontFamily: MONO, fontSize: 12, opacity: 0.85 }} data-testid="alive">
-        {phases ? phases.join(' · ') : `${count(alive)} alive`}
+        {phases.length > 0 ? phases.join(' · ') : `${count(alive)} alive`}
         {measured ? ` · ${measured.speed.median.toFixed(1)} m/s` : ''}
       </Typography>
       {measured?.goals
@@ -174,8 +176,9 @@ export function Checks() {
         position: 'absolute',
         right: 12,
         bottom: 12,
-        maxWidth: 380,
+        maxWidth: 'min(380px, calc(100% - 24px))',
         p: 1.25,
+        '@container (max-height: 300px)': { p: 0.75, maxWidth: 300 },
         bgcolor: 'background.paper',
         border: 1,
         borderColor: 'warning.main',
@@ -183,7 +186,9 @@ export function Checks() {
       }}
     >
       <Typography sx={{ color: 'warning.main', fontWeight: 600, fontSize: 13 }}>{check.title}</Typography>
-      <Typography sx={{ fontSize: 13 }}>{check.text}</Typography>
+      <Typography sx={{ fontSize: 13, '@container (max-height: 300px)': { display: 'none' } }}>
+        {check.text}
+      </Typography>
       {check.mend && (
         <Button variant="outlined" onClick={() => act(mended(check.mend!.edits))} sx={{ mt: 0.5, mr: 1 }}>
           {check.mend.label}

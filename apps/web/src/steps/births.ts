@@ -12,8 +12,15 @@ import {
   freshId,
   freshName,
   LOOK,
+  placeAt,
+  standing,
   standsOff,
+  transform,
+  type Vector,
 } from '@tangle/core'
+import { engine } from '../engine/engine.ts'
+import { roundedTo } from '../rounding.ts'
+import { stage } from '../stage/Stage.tsx'
 import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
@@ -130,6 +137,23 @@ function insertBirth(population: Population, index: number, birth: Birth): void 
   store.dispatch(selected({ population: population.id, birth: birth.id }))
 }
 
+/** A flat box of air over all meshes, as high above the highest point as is wide enough to see it fall; from the middle of the mesh that it follows. */
+function boxAbove(mesh: ShotMesh | undefined): Partial<Birth> {
+  const extent = stage.world?.extent()
+  const facts = mesh && engine.meshOf(mesh.source)?.facts
+  if (!extent || !facts) return {}
+  const { centre, reach, top } = extent
+  const own = facts.low.map((x, axis) => (x + facts.high[axis]!) / 2) as Vector
+  const from = transform(placeAt(standing(store.getState().shot.present, mesh).place, engine.frame), own)
+  const high: Vector = [centre[0], top + 0.3 * reach, centre[2]]
+  const round = (x: number): number => roundedTo(x, reach, 2)
+  return {
+    size: [2.4, 0.2, 2.4].map((x) => round(x * reach)),
+    middle: high.map((x, axis) => round(x - from[axis]!)),
+    speed: round(0.4 * reach),
+  }
+}
+
 function newBirth(population: Population, kind: string, mesh: string): Birth {
   const id = freshId(
     kind,
@@ -142,7 +166,8 @@ function newBirth(population: Population, kind: string, mesh: string): Birth {
     const on =
       !onCut || isCut(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isCut)?.id ?? mesh)
     const amount = fills ? { burst: 'all' as const, at: frames.first } : { rate: 5000 }
-    return completeBirth({ id, kind, mesh: on, into: population.phases[0]!, amount })
+    const above = kind === 'region' ? boxAbove(meshes.find((one) => one.id === on)) : {}
+    return completeBirth({ id, kind, mesh: on, into: population.phases[0]!, amount, ...above })
   }
   const isBroken = (one?: ShotMesh): boolean => one !== undefined && 'fracture' in one.source
   const broken = isBroken(meshes.find((one) => one.id === mesh)) ? mesh : (meshes.find(isBroken)?.id ?? mesh)

@@ -22,17 +22,48 @@ import { store } from '../store/index.ts'
 import { noticed, selected } from '../store/session.ts'
 import { inserted } from '../store/shot.ts'
 
-/** Reads dropped files, stores those that can be read and puts them into the shot; a file for each frame makes a mesh that moves. */
-export async function addFiles(files: Iterable<File>): Promise<void> {
-  for (const file of await inSequences([...files])) {
-    store.dispatch(noticed({ text: `Reading ${file.name}…`, tone: 'info' }))
-    try {
-      addStored(await storeFile(file))
-      store.dispatch(noticed(null))
-    } catch (error) {
-      store.dispatch(noticed({ text: faultOfFile(file, error), tone: 'error' }))
+/** Files that are read at once, each in a worker of its own. */
+const AT_ONCE = 4
+
+/**
+ * Reads dropped files side by side, stores those that can be read and puts each into the shot as soon as it is there; a file for each frame
+ * makes a mesh that moves. What can't be read is told in the end, file by file.
+ */
+export async function addFiles(files: Iterable<File>, refused: string[] = []): Promise<void> {
+  const waiting = await inSequences([...files])
+  const faults = [...refused]
+  const all = waiting.length
+  let done = 0
+  const tell = (name: string): void => {
+    const text = all === 1 ? `Reading ${name}…` : `Reading ${all} files, ${done} are there…`
+    store.dispatch(noticed({ text, tone: 'info' }))
+  }
+  async function readNext(): Promise<void> {
+    for (let file = waiting.shift(); file; file = waiting.shift()) {
+      tell(file.name)
+      try {
+        addStored(await storeFile(file))
+      } catch (error) {
+        faults.push(faultOfFile(file, error))
+      }
+      done++
+      tell(file.name)
     }
   }
+  await Promise.all(Array.from({ length: AT_ONCE }, readNext))
+  store.dispatch(noticed(faults.length > 0 ? { text: faults.join('\n'), tone: 'error' } : null))
+}
+
+/** Takes what was dropped on the page; folders are refused in words. */
+export function addDropped({ files, items }: DataTransfer): Promise<void> {
+  const folders = [...items].flatMap((item) => {
+    const entry = item.webkitGetAsEntry?.()
+    return entry?.isDirectory ? [entry.name] : []
+  })
+  return addFiles(
+    [...files].filter(({ name }) => !folders.includes(name)),
+    folders.map((name) => `${name} is a folder: drop the files that are in it`),
+  )
 }
 
 /** Reads a file of a mesh, and stores it if it can be read. */

@@ -66,7 +66,7 @@ describe('the readouts', () => {
     expect(screen.getByText(/of frames/)).toBeTruthy()
     // all died at the age of six frames
     await seek(LAST)
-    expect(screen.getByTestId('alive').textContent).toMatch(/^Held 0 · Loose 0/)
+    expect(screen.getByTestId('alive').textContent).toMatch(/^0 alive/)
   })
 
   test('the milliseconds open a bar that names the slowest stage and what makes it cheaper', async () => {

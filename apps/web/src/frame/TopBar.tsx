@@ -32,7 +32,7 @@ export function TopBar({ onTake }: { onTake(): void }) {
         onClick={() => act(finderToggled(true))}
         sx={{
           width: { xs: 200, lg: 300 },
-          flexShrink: 0,
+          minWidth: 90,
           height: 28,
           px: 1.25,
           border: 1,
@@ -56,6 +56,8 @@ export function TopBar({ onTake }: { onTake(): void }) {
             borderColor: 'divider',
             borderRadius: 0.5,
             px: 0.5,
+            whiteSpace: 'nowrap',
+            display: { xs: 'none', md: 'block' },
           }}
         >
           Ctrl K

@@ -14,7 +14,8 @@ export function ghost(group: Object3D, on: boolean): void {
       if (on === (was !== undefined)) continue
       const { opacity, transparent, depthWrite } = material
       material.userData.solid = on ? { opacity, transparent, depthWrite } : undefined
-      Object.assign(material, on ? GHOST : was)
+      // what is opaque is another program
+      Object.assign(material, on ? GHOST : was, { needsUpdate: true })
     }
   })
 }

@@ -129,7 +129,7 @@ export const TRIALS: Record<string, Trial> = {
   },
   pile: {
     meshes: { body: BLOCK },
-    share: 0.025,
+    share: 0.02,
     alike: false,
     right: [
       ['end', ({ of, simulation }) => {
@@ -201,7 +201,7 @@ export const TRIALS: Record<string, Trial> = {
   },
   shell: {
     meshes: { body: BALL },
-    lighter: { Pieces: 0.2, Thickness: 2 },
+    lighter: { Pieces: 0.15, Thickness: 3 },
     alike: false,
     right: [
       [0.2, ({ of }) => expect(of('flakes').phases.Held).toBe(of('flakes').alive)],

@@ -6,6 +6,7 @@ interface Measures {
     alive: number
     born: number
     phases: Record<string, number>
+    speed: { median: number }
     contact: { inside: number } | null
     liquid?: { high: number } | null
     temperature?: { coldest: number; warmest: number } | null

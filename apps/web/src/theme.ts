@@ -46,6 +46,16 @@ const STAGE = {
   heatHigh: '#ffd9a0',
 }
 
+/** For who hears the page: it is not drawn. */
+export const HEARD = {
+  position: 'absolute',
+  width: 1,
+  height: 1,
+  m: 0,
+  overflow: 'hidden',
+  clipPath: 'inset(50%)',
+}
+
 export const MONO = "'Spline Sans Mono Variable', monospace"
 
 /** Paper and ink: at night by default, on paper for who prefers it. */

@@ -210,3 +210,31 @@ test('a missing mesh is named, with what to do', () => {
   expect(() => createSimulation(createMachine(), shot, new Map())).toThrow(/"box" .* add its file again/)
   expect(meshFacts(box()).holes).toBe(0)
 })
+
+test.each([[1], [0.01], [40]])(
+  'packed points at %d m: each has its twelve neighbours at the spacing, as many as fit',
+  (size) => {
+    const spacing = 0.1 * size
+    const shot = shotOf({
+      births: [burst({ kind: 'volume', fill: 'packed', spacing, amount: { burst: 'all', at: 1 } })],
+      particle: { radius: 0.001 * size, lifespan: null },
+    })
+    shot.meshes[0]!.place.scale = [size, size, size]
+    const at = column(runTo(start(shot), 1), 'position')
+    const points = Array.from({ length: at.length / 3 }, (_, i) => at.slice(i * 3, i * 3 + 3))
+    // balls packed most closely fill π/√18 of space (Hales, 2005); the box is a cube
+    const share = (points.length * (4 / 3) * Math.PI * (spacing / 2) ** 3) / size ** 3
+    expect(share).toBeGreaterThan(0.9 * (Math.PI / Math.sqrt(18)))
+    expect(share).toBeLessThan(1.2 * (Math.PI / Math.sqrt(18)))
+    const deep = points.filter((p) => p.every((x) => Math.abs(x) < 0.3 * size))
+    expect(deep.length).toBeGreaterThan(200)
+    for (const p of deep.slice(0, 200)) {
+      const ways = points
+        .map((q) => Math.hypot(...q.map((x, axis) => x - p[axis]!)) / spacing)
+        .sort((a, b) => a - b)
+      expect(ways[1]).toBeCloseTo(1, 4)
+      expect(ways[12]).toBeCloseTo(1, 4)
+      expect(ways[13]).toBeCloseTo(Math.SQRT2, 4)
+    }
+  },
+)

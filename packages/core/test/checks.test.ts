@@ -30,6 +30,27 @@ test('a shot in which all is well says nothing', () => {
   simulation.dispose()
 })
 
+describe('balls on a grid', () => {
+  const stacked = (more: object = {}): Shot =>
+    shotOf({
+      births: [burst({ kind: 'volume', fill: 'grid', spacing: 0.1 })],
+      influences: [acting('gravity'), acting('floor'), acting('selfCollision')],
+      ...more,
+    })
+  const title = /dust stand straight above one another/
+  test('that will stand as columns are told, and packed by a click', () => {
+    const [check] = told(stacked(), title)
+    const next = mended(stacked(), check!)
+    expect(next.populations[0]!.births[0]).toMatchObject({ fill: 'packed', spacing: 0.1 })
+    expect(told(next, title)).toEqual([])
+  })
+  test.each<[string, object[]]>([
+    ['linked', [acting('gravity'), acting('selfCollision'), acting('link', { to: 'grid' })]],
+    ['without weight', [acting('selfCollision')]],
+    ['that pass through one another', [acting('gravity')]],
+  ])('%s are not', (_, influences) => expect(told(stacked({ influences }), title)).toEqual([]))
+})
+
 describe('snow that keeps falling', () => {
   const falling = (more: object = {}): Shot =>
     shotOf({

@@ -1,4 +1,13 @@
-import { Autocomplete, Box, Button, createFilterOptions, Popover, TextField, Typography } from '@mui/material'
+import {
+  Autocomplete,
+  Box,
+  Button,
+  createFilterOptions,
+  ListSubheader,
+  Popover,
+  TextField,
+  Typography,
+} from '@mui/material'
 import { useState } from 'react'
 
 /** A kind as menus show it. */
@@ -97,6 +106,21 @@ function KindList({ label, kinds, missing, close, onChoose }: KindListProps) {
       getOptionKey={(option) => option.kind}
       getOptionDisabled={(option) => (missing?.(option.kind) ?? null) !== null}
       {...(grouped ? { groupBy: (option: OfferedKind) => option.family ?? '' } : {})}
+      // a list box holds options and groups of them, and nothing else
+      renderGroup={({ key, group, children }) => (
+        <Box component="li" key={key} role="group" aria-label={group}>
+          <ListSubheader
+            component="div"
+            role="presentation"
+            sx={{ lineHeight: '28px', bgcolor: 'background.paper' }}
+          >
+            {group}
+          </ListSubheader>
+          <Box component="ul" role="presentation" sx={{ p: 0 }}>
+            {children}
+          </Box>
+        </Box>
+      )}
       noOptionsText="Nothing is called that"
       onChange={(_, chosen) => chosen && onChoose(chosen.kind)}
       onClose={(_, reason) => reason === 'escape' && close()}

@@ -4,7 +4,7 @@ import type { Command } from '../commands.ts'
 import { engine } from '../engine/engine.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { finderToggled, selected } from '../store/session.ts'
-import { MONO } from '../theme.ts'
+import { HEARD, MONO } from '../theme.ts'
 
 /** Most results that are shown. */
 const MOST = 12
@@ -21,10 +21,13 @@ export function Finder({ commands }: { commands: Command[] }) {
       onClose={close}
       fullWidth
       maxWidth="sm"
-      aria-label="Finder"
+      aria-labelledby="finder"
       slotProps={{ paper: { sx: { position: 'absolute', top: 60, m: 0 } } }}
       disableRestoreFocus
     >
+      <Box component="h2" id="finder" sx={HEARD}>
+        Finder
+      </Box>
       {/* what is typed here is no shortcut */}
       <Box onKeyDown={(event) => event.stopPropagation()}>
         {open && <Results commands={commands} close={close} />}

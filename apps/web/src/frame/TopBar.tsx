@@ -9,7 +9,7 @@ import { NameField } from '../fields/NameField.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { finderToggled } from '../store/session.ts'
 import { set } from '../store/shot.ts'
-import { MONO } from '../theme.ts'
+import { HEARD, MONO } from '../theme.ts'
 import { clockTime } from '../words.ts'
 
 /** The bar on top of a shot: where one is, the finder, whether it is saved, undo and redo. */
@@ -126,9 +126,6 @@ export function ThemeButton() {
     </Tooltip>
   )
 }
-
-/** For who hears the page: it is not drawn. */
-const HEARD = { position: 'absolute', width: 1, height: 1, m: 0, overflow: 'hidden', clipPath: 'inset(50%)' }
 
 function ShotName() {
   const act = useAct()

@@ -22,25 +22,25 @@ export const volume = birth({
   kind: 'volume',
   label: 'In the volume',
   glyph: '▦',
-  help: 'Inside the mesh, at random or on a grid; holes in the mesh do not matter',
+  help: 'Inside the mesh, at random, on a grid or packed; holes in the mesh do not matter',
   source: 'Barill et al., "Fast winding numbers for soups and clouds" (2018)',
   parameters: {
     ...COMMON,
     fill: choice({
       label: 'Fill',
-      help: 'How the points lie',
+      help: 'How the points lie: on a grid for what is linked, packed for what is to run out in a heap',
       default: 'random',
-      options: { random: 'at random', grid: 'on a grid' },
+      options: { random: 'at random', grid: 'on a grid', packed: 'packed like balls' },
     }),
     spacing: number({
       label: 'Spacing',
       unit: 'm',
-      help: 'Distance between grid points',
+      help: 'Distance between neighbours',
       default: 0.1,
       range: [0.0001, 1e4],
       usual: [0.01, 1],
       step: 0.005,
-      when: { fill: 'grid' },
+      when: { fill: 'grid packed' },
     }),
     margin: number({
       label: 'Margin',
@@ -54,8 +54,24 @@ export const volume = birth({
   },
   gridSpacing: ({ fill, spacing }) => (fill === 'grid' ? spacing : undefined),
   prepare: (values, source) =>
-    values.fill === 'grid' ? onGrid(source, values.spacing, values.margin) : atRandom(source, values.margin),
+    values.fill === 'random'
+      ? atRandom(source, values.margin)
+      : onGrid(source, LATTICES[values.fill as keyof typeof LATTICES], values.spacing, values.margin),
 })
+
+/** How a lattice lies: its steps along the axes in distances of neighbours, and how far each row and layer is moved along x and z, in steps. */
+interface Lattice {
+  steps: Vector
+  shift(row: number, layer: number): [x: number, z: number]
+}
+const LATTICES: Record<'grid' | 'packed', Lattice> = {
+  grid: { steps: [1, 1, 1], shift: () => [0, 0] },
+  // face-centred cubic, as balls are packed most closely (Hales, 2005): each lies in the hollow between three below it
+  packed: {
+    steps: [1, Math.sqrt(2 / 3), Math.sqrt(3) / 2],
+    shift: (row, layer) => [((row + (layer % 3)) % 2) / 2, (layer % 3) / 3],
+  },
+}
 
 /** Which of the points lie inside and at least `margin` (world metres) from the surface. */
 function insideTest({ machine, tree, scale }: BirthMesh, margin: number, points: Float32Array): Uint8Array {
@@ -72,9 +88,9 @@ function insideTest({ machine, tree, scale }: BirthMesh, margin: number, points:
   })
 }
 
-function onGrid(source: BirthMesh, spacing: number, margin: number): PointSource {
+function onGrid(source: BirthMesh, { steps, shift }: Lattice, spacing: number, margin: number): PointSource {
   const { facts, scale, machine, seed } = source
-  const step = scale.map((s) => spacing / Math.max(Math.abs(s), 1e-9)) as Vector
+  const step = scale.map((s, axis) => (spacing * steps[axis]!) / Math.max(Math.abs(s), 1e-9)) as Vector
   const size = step.map((s, axis) =>
     Math.max(1, Math.floor((facts.high[axis]! - facts.low[axis]!) / s)),
   ) as Vector
@@ -88,9 +104,12 @@ function onGrid(source: BirthMesh, spacing: number, margin: number): PointSource
   const start = step.map((s, axis) => (facts.low[axis]! + facts.high[axis]! - s * (size[axis]! - 1)) / 2)
   const points = new Float32Array(all * 3)
   for (let i = 0; i < all; i++) {
-    points[i * 3] = start[0]! + step[0] * (i % size[0])
-    points[i * 3 + 1] = start[1]! + step[1] * Math.floor(i / (size[0] * size[2]))
-    points[i * 3 + 2] = start[2]! + step[2] * (Math.floor(i / size[0]) % size[2])
+    const [column, row] = [i % size[0], Math.floor(i / size[0]) % size[2]]
+    const layer = Math.floor(i / (size[0] * size[2]))
+    const [dx, dz] = shift(row, layer)
+    points[i * 3] = start[0]! + step[0] * (column + dx)
+    points[i * 3 + 1] = start[1]! + step[1] * layer
+    points[i * 3 + 2] = start[2]! + step[2] * (row + dz)
   }
   const inside = insideTest(source, margin, points)
   const kept = Array.from(inside.keys()).filter((i) => inside[i])

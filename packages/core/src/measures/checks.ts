@@ -23,7 +23,7 @@ import type { Check } from './check.ts'
 import { checkContact, checkCovers, checkLinked } from './contactChecks.ts'
 import { checkCutBirths, checkCuts } from './cuts.ts'
 import { checkBonded, checkPieces } from './pieceChecks.ts'
-import { checkFall } from './fallCheck.ts'
+import { checkColumns, checkFall } from './fallCheck.ts'
 import { checkGoals, checkSwarm } from './goalChecks.ts'
 import type { Measures } from './measures.ts'
 import { checkCompression, checkEmpty, checkLiquid, checkSplashes } from './liquid.ts'
@@ -47,6 +47,7 @@ export function checkShot(shot: Shot, facts: Map<string, MeshFacts>): Check[] {
       ...checkAttributes(shot, population, facts),
       ...checkGoals(population, index, facts),
       ...checkFall(shot, index, facts),
+      ...checkColumns(population, ['populations', index]),
       ...checkLinked(shot, population),
       ...checkBonded(population),
       ...checkCovers(shot, population),

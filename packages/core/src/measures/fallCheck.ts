@@ -1,7 +1,10 @@
-/** Particles that keep coming, fall, and have nothing to fall on. */
-import type { Shot } from '../document/types.ts'
+/** How particles fall: those that keep coming and have nothing to fall on, and those that stand on one another like bricks. */
+import { volume } from '../births/volume.ts'
+import type { Population, Shot } from '../document/types.ts'
 import type { MeshFacts } from '../geometry/mesh.ts'
 import { floor } from '../influences/floor.ts'
+import { link } from '../influences/link.ts'
+import { selfCollision } from '../influences/selfCollision.ts'
 import { gravity } from '../influences/gravity.ts'
 import { influenceKind } from '../registry.ts'
 import { completeInfluence } from '../schema/complete.ts'
@@ -39,6 +42,22 @@ export function* checkFall(shot: Shot, index: number, facts: Map<string, MeshFac
     title: `${name} fall for ever`,
     text: 'They have weight, nothing to land on and no end of life: there are more of them to compute in every frame. Give them a floor, a mesh to collide with, or a lifespan.',
     mend: mend(`A floor at ${height} m`, ['populations', index, 'influences'], [...influences, under]),
+  }
+}
+
+/** Balls that stand straight above one another do not slide apart, for they do not roll. */
+export function* checkColumns(population: Population, path: (string | number)[]): Generator<Check> {
+  const has = (kind: { kind: string }): boolean => acting(population, kind).length > 0
+  if (!has(gravity) || !has(selfCollision) || has(link)) return
+  const { id, name, births } = population
+  for (const [n, birth] of births.entries()) {
+    if (birth.muted || birth.kind !== volume.kind || birth.fill !== 'grid') continue
+    yield {
+      id: `${id}:${birth.id}:columns`,
+      title: `${name} stand straight above one another`,
+      text: 'Balls on a grid stay as columns, unless links hold them or they are pushed. Packed like balls they run out to a heap.',
+      mend: mend('Pack them', [...path, 'births', n, 'fill'], 'packed'),
+    }
   }
 }
 

@@ -64,7 +64,7 @@ test('from an empty shot and a mesh file to a take that a renderer reads', async
 
   await page.getByRole('button', { name: 'Make a take' }).first().click()
   await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 150_000 })
-  await page.getByRole('button', { name: 'Play', exact: true }).last().click()
+  await page.getByRole('button', { name: /^Play take/ }).click()
   await expect(page.getByText('take, from the server')).toBeVisible()
   // Space pauses, and does not press the button that was just clicked
   await page.keyboard.press('Space')

@@ -323,7 +323,7 @@ test('a take holds what is left of an eaten mesh, and plays and is written backw
   await expect(page.getByTestId('take-status')).toHaveText('done', { timeout: 150_000 })
   const takes = (await (await request.get(`/api/shots/${made.id}/takes`)).json()) as { id: string }[]
   await page.getByRole('button', { name: 'backward' }).click()
-  await page.getByRole('button', { name: 'Play', exact: true }).last().click()
+  await page.getByRole('button', { name: /^Play take/ }).click()
   await page.keyboard.press('Space')
   await seek(page, 36)
   const counts = async () =>

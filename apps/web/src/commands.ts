@@ -4,11 +4,13 @@ import { RECIPES } from '@tangle/recipes'
 import { ActionCreators } from 'redux-undo'
 import { engine } from './engine/engine.ts'
 import { underPointer } from './fields/KeyButton.tsx'
+import { ALL_HELP } from './help/kinds.ts'
 import { stage } from './stage/Stage.tsx'
 import { store } from './store/index.ts'
 import {
   finderToggled,
   handleChosen,
+  helpAsked,
   loopToggled,
   recipeOpened,
   selected,
@@ -25,6 +27,8 @@ import { STEPS, type Step } from './steps/steps.ts'
 export interface Command {
   id: string
   label: string
+  /** Other words by which it is found. */
+  words?: string
   /** As react-hotkeys-hook writes it. */
   keys?: string
   /** As a person reads it. */
@@ -68,6 +72,7 @@ const editing: Command[] = [
   command('copy', 'Copy the selected influence', () => copyInfluences(false), 'mod+c', 'Ctrl C'),
   command('copy-all', 'Copy all influences of the population', () => copyInfluences(true)),
   command('paste', 'Paste influences', pasteInfluences, 'mod+v', 'Ctrl V'),
+  command('help', 'Help on the selected influence', helpOnSelected, 'h', 'H'),
   command('mute', 'Mute the selected influence', mute, 'm', 'M'),
   command('solo', 'Solo the selected influence', solo),
 ]
@@ -114,6 +119,10 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
     ...STEPS.map(({ id, label }, i) =>
       command(`step-${id}`, `Go to ${label}`, () => goTo(id), String(i + 1), String(i + 1)),
     ),
+    ...ALL_HELP.map(({ sort, kind, label, words }) => ({
+      ...command(`help-${sort}-${kind}`, `Help: ${label}`, dispatch(helpAsked({ sort, kind }))),
+      words,
+    })),
   ]
 }
 
@@ -133,6 +142,11 @@ function selectedInfluence() {
     if (i >= 0) return { influence: population.influences[i]!, path: ['populations', p, 'influences', i] }
   }
   return null
+}
+
+function helpOnSelected(): void {
+  const found = selectedInfluence()
+  if (found) store.dispatch(helpAsked({ sort: 'influence', kind: found.influence.kind }))
 }
 
 function mute(): void {

@@ -37,6 +37,7 @@ export const RECIPES: Recipe[] = [
   clump,
 ]
 
+export { exampleOf, type Example } from './examples.ts'
 export { withRecipe, type Given } from './apply.ts'
 export type { Recipe, Slot } from './recipe.ts'
 export { standingOf, type Standing } from './standing.ts'

@@ -8,7 +8,17 @@ import { HEARD, MONO } from '../theme.ts'
 
 /** Most results that are shown. */
 const MOST = 12
-const words = createFilterOptions<Command>({ stringify: ({ label }) => label, limit: MOST })
+const byLabel = createFilterOptions<Command>({ stringify: ({ label }) => label })
+const byWords = createFilterOptions<Command>({ stringify: ({ label, words = '' }) => `${label} ${words}` })
+type State = Parameters<typeof byLabel>[1]
+
+/** What every typed word is found in, wherever it stands: first where the label has them all, then where the help has. */
+function found(all: Command[], state: State): Command[] {
+  const parts = state.inputValue.split(/\s+/).filter(Boolean)
+  const having = (filter: typeof byLabel): Command[] =>
+    parts.reduce((some, inputValue) => filter(some, { ...state, inputValue }), all)
+  return [...new Set([...having(byLabel), ...having(byWords)])].slice(0, MOST)
+}
 
 /** Finds commands by any part of their words, meshes and influences by name, and frames by number. */
 export function Finder({ commands }: { commands: Command[] }) {
@@ -49,14 +59,7 @@ function Results({ commands, close }: { commands: Command[]; close(): void }) {
       disablePortal
       autoHighlight
       options={useEverything(commands, text)}
-      // every word counts, wherever it stands
-      filterOptions={(all, state) =>
-        state.inputValue
-          .split(/\s+/)
-          .filter(Boolean)
-          .reduce((found, inputValue) => words(found, { ...state, inputValue }), all)
-          .slice(0, MOST)
-      }
+      filterOptions={found}
       getOptionLabel={(command) => command.label}
       getOptionKey={(command) => command.id}
       inputValue={text}

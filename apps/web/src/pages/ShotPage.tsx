@@ -9,6 +9,7 @@ import { commandsOf, type Command } from '../commands.ts'
 import { engine } from '../engine/engine.ts'
 import { Drawer } from '../drawer/Drawer.tsx'
 import { Finder } from '../frame/Finder.tsx'
+import { HelpCard } from '../help/HelpCard.tsx'
 import { StepThread } from '../frame/StepThread.tsx'
 import { TopBar } from '../frame/TopBar.tsx'
 import { Transport } from '../frame/Transport.tsx'
@@ -149,6 +150,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
         </Box>
       )}
       <Finder commands={commands} />
+      <HelpCard />
       <RecipeDialog
         onMade={() => {
           void navigate(`/shots/${shotId}/motion`)

@@ -5,6 +5,7 @@ import { Row } from '../fields/Choices.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { ReferenceField } from '../fields/ReferenceField.tsx'
+import { HelpButton } from '../help/HelpCard.tsx'
 import { useAct, useChange, useShot } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { moved, removed, set } from '../store/shot.ts'
@@ -34,9 +35,12 @@ export function CueDetails({ cue, population, index }: { cue: Cue; population: P
       glyph={kind.glyph}
       help={kind.help}
       actions={
-        <IconButton size="small" aria-label="Remove the cue" onClick={remove}>
-          <DeleteOutlined sx={{ fontSize: 16 }} />
-        </IconButton>
+        <>
+          <HelpButton sort="cue" kind={kind.kind} />
+          <IconButton size="small" aria-label="Remove the cue" onClick={remove}>
+            <DeleteOutlined sx={{ fontSize: 16 }} />
+          </IconButton>
+        </>
       }
     >
       <WhenRow cue={cue} population={population} onChange={(next) => act(set({ path, value: next }))} />

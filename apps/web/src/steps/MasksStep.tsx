@@ -3,6 +3,7 @@ import { Box, Button, IconButton, Typography } from '@mui/material'
 import { MASKS, type Mask } from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { KindMenu } from '../fields/KindMenu.tsx'
+import { HelpButton } from '../help/HelpCard.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { NumberField } from '../fields/NumberField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
@@ -87,7 +88,7 @@ function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
   const off = useStore((state) => state.session.masks.off)
   return (
     <>
-      <Section title={kind.label}>
+      <Section title={kind.label} action={<HelpButton sort="mask" kind={kind.kind} />}>
         <NameField
           label="Name of the mask"
           value={mask.name}

@@ -7,6 +7,7 @@ import {
   type Influence,
   type NumberParameter,
 } from '@tangle/core'
+import { HelpButton } from '../help/HelpCard.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm, populationOf } from '../fields/ParameterForm.tsx'
 import { Responses } from '../fields/Responses.tsx'
@@ -89,7 +90,12 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
     (entry): entry is [string, NumberParameter] => entry[1].type === 'number' && entry[1].responsive,
   )
   return (
-    <Panel title={influence.name ?? kind.label} glyph={kind.glyph} help={kind.help}>
+    <Panel
+      title={influence.name ?? kind.label}
+      glyph={kind.glyph}
+      help={kind.help}
+      actions={<HelpButton sort="influence" kind={kind.kind} />}
+    >
       <InWords influence={influence} path={path} />
       <ParameterForm parameters={kind.parameters} values={influence} path={path} />
       {typeof influence.goal === 'string' && (

@@ -1,5 +1,6 @@
 import type { Influence } from '@tangle/core'
 import { OUR_SPACE } from '@tangle/formats'
+import type { Helped } from '../help/kinds.ts'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 
 /** What belongs to this window and is neither saved nor undone. */
@@ -83,6 +84,8 @@ export interface Session {
   finder: boolean
   /** The recipe that is being chosen: its id, or "" for the list of all. */
   recipe: string | null
+  /** What help is shown on. */
+  help: Helped | null
   handle: 'move' | 'turn' | 'scale'
   notice: {
     text: string
@@ -129,6 +132,7 @@ const initialState: Session = {
   loop: true,
   finder: false,
   recipe: null,
+  help: null,
   handle: 'move',
   notice: null,
 }
@@ -204,6 +208,9 @@ const slice = createSlice({
     recipeOpened(session, { payload }: PayloadAction<string | null>) {
       session.recipe = payload
     },
+    helpAsked(session, { payload }: PayloadAction<Helped | null>) {
+      session.help = payload
+    },
     handleChosen(session, { payload }: PayloadAction<Session['handle']>) {
       session.handle = payload
     },
@@ -225,6 +232,7 @@ export const {
   copied,
   finderToggled,
   recipeOpened,
+  helpAsked,
   handleChosen,
   noticed,
 } = slice.actions

@@ -7,6 +7,7 @@ export const after = cue({
   label: 'After a time',
   glyph: '◷',
   help: 'So many frames after it came into the phase',
+  pitfall: 'All go together: let the frames vary.',
   source: '',
   parameters: {
     frames: varied({

@@ -21,6 +21,7 @@ export const attributeCue = cue({
   label: 'By an attribute',
   glyph: '≶',
   help: 'When an attribute of its own is above or below a level',
+  pitfall: 'Nothing happens: nothing sets the attribute. Add Set, or give it a spread at birth.',
   source: '',
   parameters: {
     attribute: reference({ label: 'Attribute', help: 'Which of the population’s own', to: 'attribute' }),

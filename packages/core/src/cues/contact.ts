@@ -7,6 +7,7 @@ export const contact = cue({
   label: 'On contact',
   glyph: '⊥',
   help: 'When it touches a mesh, or the floor',
+  pitfall: 'Nobody goes: they have to collide first, or need more margin.',
   source: '',
   parameters: {
     mesh: reference({

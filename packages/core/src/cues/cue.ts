@@ -28,6 +28,8 @@ export interface CueKind<P extends Parameters = Parameters> {
   label: string
   glyph: string
   help: string
+  /** What goes wrong with it, and what helps. */
+  pitfall: string
   source: string
   parameters: P
   attributes?: AttributeName[]

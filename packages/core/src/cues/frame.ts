@@ -7,6 +7,7 @@ export const frameCue = cue({
   label: 'At a frame',
   glyph: '⚑',
   help: 'From a frame of the shot on, however long it has been in the phase',
+  pitfall: 'It comes too early for those who were born later: they go on as soon as they are there.',
   source: '',
   parameters: {
     frame: number({

@@ -7,6 +7,7 @@ export const goal = cue({
   label: 'Near its goal',
   glyph: '◎',
   help: 'When it is near enough to a goal, or back at its place on the mesh',
+  pitfall: 'They never count as there: make the distance larger than what they swing by.',
   source: '',
   attributes: ['anchor', 'anchorAt'],
   parameters: {

@@ -7,6 +7,7 @@ export const insideCue = cue({
   label: 'Inside a mesh',
   glyph: '◉',
   help: 'When it comes into a mesh, or near it; the mesh may move and ripple',
+  pitfall: 'Nobody goes: the mesh is open, or passes them between two frames. Give it some room.',
   source: 'Barill et al., "Fast winding numbers for soups and clouds" (2018)',
   parameters: {
     mesh: reference({ label: 'Mesh', help: 'The mesh it comes into', to: 'mesh' }),

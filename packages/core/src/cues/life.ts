@@ -7,6 +7,7 @@ export const life = cue({
   label: 'Part of its life',
   glyph: '◕',
   help: 'When it has lived a share of its lifespan',
+  pitfall: 'Nobody goes: without a lifespan there is no share of it.',
   source: '',
   parameters: {
     share: number({

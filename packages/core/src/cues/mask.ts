@@ -20,6 +20,7 @@ export const maskCue = cue({
   label: 'By a mask',
   glyph: '◔',
   help: 'Where a mask is above or below a level',
+  pitfall: 'All go at once: the mask was above the level from the start. Let a front spread, or key it.',
   source: '',
   attributes: ['anchor', 'anchorAt'],
   parameters: {

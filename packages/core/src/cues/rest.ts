@@ -7,6 +7,7 @@ export const rest = cue({
   label: 'At rest',
   glyph: '⌄',
   help: 'When it has become slow',
+  pitfall: 'All go at once as they are born: who stands still has no speed. Wait for some frames.',
   source: '',
   parameters: {
     speed: number({

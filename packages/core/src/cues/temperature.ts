@@ -7,6 +7,7 @@ export const temperatureCue = cue({
   label: 'By its temperature',
   glyph: '°',
   help: 'When it is warmer or colder than a temperature: what melts goes to a phase in which it is liquid, what sets to one in which it is linked',
+  pitfall: 'Nothing happens: they have no temperature. Add Warmth to their population.',
   source: '',
   parameters: {
     side: choice({

@@ -11,6 +11,7 @@ export const airDrag = influence({
   label: 'Air drag',
   glyph: '◍',
   help: 'Drag of a ball in air or water: grows with the square of speed, so light and small ones fall slowly',
+  pitfall: 'It does nothing to large, heavy balls: it goes by radius and density, so set those first.',
   source: 'Drag equation (Rayleigh 1876): F = ½ρcAv²',
   parameters: {
     strength: number({

@@ -10,6 +10,7 @@ export const arrive = influence({
   label: 'Arrive',
   glyph: '⇥',
   help: 'Makes for the goal and slows down near it, so that it does not overshoot',
+  pitfall: 'They come too late: the way divided by the speed is the time that it takes.',
   source: 'Reynolds (1999), "arrival"; critically damped within the distance, solved exactly',
   attributes: ['stiffness'],
   radii: [{ of: 'slowing', about: 'goals' }],

@@ -12,6 +12,8 @@ export const attract = influence({
   label: 'Attract',
   glyph: '⊛',
   help: 'Pulls to a point, to the nearest place on a mesh, or to a path; a negative strength pushes away',
+  pitfall:
+    'They shoot through the point and out again: add drag, or a wider core. Nobody comes: they are beyond its reach.',
   source: 'Falling off with the square of the distance: Newton, Principia (1687)',
   radii: [
     { of: 'core', about: 'point' },

@@ -15,6 +15,8 @@ export const avoid = influence({
   label: 'Avoid',
   glyph: '⤨',
   help: 'Sees collisions coming and makes way in time, among themselves and for a mesh',
+  pitfall:
+    'They stop before one another: raise Steps aside. They still meet: look further ahead, and see within more.',
   source:
     'Karamouzas, Skinner, Guy, "Universal power law governing pedestrian interactions", Phys. Rev. Lett. 113 (2014)',
   keepsApart: true,

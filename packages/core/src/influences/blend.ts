@@ -8,6 +8,8 @@ export const blend = influence({
   label: 'Blend',
   glyph: '⇿',
   help: 'Puts each between its place on the mesh it was born on and its goal: strength 0 there, 1 here',
+  pitfall:
+    'They go through what is in the way: it puts them there, it does not push. Key its strength from 0 to 1.',
   source: 'Linear interpolation',
   attributes: ['anchor', 'anchorAt'],
   actsAtZero: true,

@@ -9,6 +9,8 @@ export const bonds = influence({
   label: 'Bonds',
   glyph: '⋈',
   help: 'Pieces that share a face move as one body, until a blow, their weight, a cut or a phase parts them',
+  pitfall:
+    'All parts at once: raise what it bears, or its variation. Nothing breaks: lower it, or let a blow count.',
   source:
     'Bolander, Saito, "Fracture analyses using spring networks with random geometry" (1998); Potyondy, Cundall, "A bonded-particle model for rock" (2004)',
   attributes: ['startVelocity', 'orientation', 'angularVelocity', 'piece', 'stress', 'bonds'],

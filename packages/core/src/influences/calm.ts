@@ -10,6 +10,7 @@ export const calm = influence({
   label: 'Neighbour friction',
   glyph: '≈',
   help: 'Draws their velocities together, which calms what is frenetic',
+  pitfall: 'It freezes into one lump: lower the strength or the radius.',
   source: 'After Monaghan, "On the problem of penetration in particle methods" (1989)',
   radii: [{ of: 'radius', about: 'particles' }],
   interacts: true,

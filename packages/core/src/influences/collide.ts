@@ -12,6 +12,8 @@ export const collide = influence({
   label: 'Collide',
   glyph: '⌓',
   help: 'They hit a mesh and bounce, slide or lie; nothing passes through, however fast or thin',
+  pitfall:
+    'They stick or crawl: lower the friction. They stand off: their radius counts. Born inside, they are pushed out: choose what inside means.',
   source:
     'Moving balls against triangles: Ericson, "Real-Time Collision Detection" (2005), §5.5.6; Coulomb friction',
   attributes: ['startVelocity', 'sideFlags', 'contactNormal', 'contactTime', 'contactCollider'],

@@ -9,6 +9,7 @@ export const colour = influence({
   label: 'Colour',
   glyph: '◨',
   help: 'Gives each a colour of its own from a ramp; the look must colour by "own"',
+  pitfall: 'The colours do not show: the look must colour by "own".',
   source: '',
   attributes: ['colour'],
   parameters: {

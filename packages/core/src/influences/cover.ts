@@ -8,6 +8,8 @@ export const cover = influence({
   label: 'Gather to a cover',
   glyph: '⌒',
   help: 'What lies on a mesh becomes a cover that thickens, slides off where it is too steep, and melts',
+  pitfall:
+    'Nothing gathers: flakes have to lie still on it first, so add Come to rest or a cue. It looks like steps: finer detail.',
   source: 'Heights that run off above the angle of repose',
   parameters: {
     mesh: reference({ label: 'On', help: 'The mesh that is covered; what collides with it collides with the cover', to: 'mesh' }), // prettier-ignore

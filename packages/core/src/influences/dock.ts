@@ -23,6 +23,7 @@ export const dock = influence({
   label: 'Fly home',
   glyph: '⌂',
   help: 'Brings each to where its own place on the mesh is now, turning it to fit; there it is locked on and goes along',
+  pitfall: 'They push one another away at the end: let collisions end in the phase in which they fly home.',
   source: 'Even braking with limited speed: v² = 2·a·d; turning about the axis of the shortest way',
   attributes: ['anchor', 'anchorAt', 'orientation', 'angularVelocity', 'startVelocity'],
   radii: [{ of: 'within', about: 'goals' }],

@@ -8,6 +8,7 @@ export const drag = influence({
   label: 'Drag',
   glyph: '◌',
   help: 'Slows everything in proportion to its speed',
+  pitfall: 'Nothing moves any more: above 5 a second every push is gone at once.',
   source: 'Linear (viscous) drag, solved exactly: v(t) = v₀·e^(−c·t)',
   parameters: {
     strength: number({

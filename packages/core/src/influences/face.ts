@@ -11,6 +11,7 @@ export const face = influence({
   label: 'Turn to',
   glyph: '↱',
   help: 'Turns the front of each: the way it goes, off a surface, or in a direction',
+  pitfall: 'They flicker: who stands nearly still has no way to go. Raise the half-life.',
   source: 'Shortest turn between two directions, by unit quaternions',
   attributes: ['orientation', 'contactNormal'],
   parameters: {

@@ -8,6 +8,8 @@ export const fade = influence({
   label: 'Fade',
   glyph: '◐',
   help: 'Makes them see-through, over age or whatever it responds to',
+  pitfall:
+    'Nothing is seen of it: points and spheres fade in the look, a renderer needs the opacity from the file.',
   source: '',
   attributes: ['opacity'],
   parameters: {

@@ -8,6 +8,7 @@ export const float = influence({
   label: 'Float',
   glyph: '◒',
   help: 'They push liquids aside: the lighter float, the heavier sink, and what flows carries them along. As wide as the particles of the liquid, or up to half as wide again',
+  pitfall: 'It sinks at once: its density is above that of the liquid.',
   source: 'After Akinci et al., "Versatile rigid-fluid coupling for incompressible SPH" (2012)',
   attributes: ['startVelocity', 'pressure', 'compression'],
   interacts: true,

@@ -27,6 +27,8 @@ export const flock = influence({
   label: 'Flock',
   glyph: '⁂',
   help: 'Keeps apart from neighbours, flies their way and stays with them',
+  pitfall:
+    'They crowd into one ball: raise Separation. They fall apart: widen the radius, or raise Cohesion.',
   source:
     'Reynolds, "Flocks, herds, and schools" (1987); "Steering behaviors for autonomous characters" (1999)',
   attributes: ['stiffness'],

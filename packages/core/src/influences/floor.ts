@@ -12,6 +12,7 @@ export const floor = influence({
   label: 'Floor',
   glyph: '▁',
   help: 'They hit an endless plane: a floor, or turned, a wall or a slope',
+  pitfall: 'They hover or sink: its height is in metres along the way it faces, and their radius counts.',
   source: 'Coulomb friction; Newton’s restitution',
   attributes: ['startVelocity', 'sideFlags', 'contactNormal', 'contactTime', 'contactCollider'],
   parameters: {

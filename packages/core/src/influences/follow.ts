@@ -20,6 +20,7 @@ export const follow = influence({
   label: 'Follow',
   glyph: '≋',
   help: 'Runs along the directions of a combing, at a height above its mesh, which may move and bend',
+  pitfall: 'They lift off where the mesh bends: pull harder, go slower, or widen the reach.',
   source: 'The mean of the direction and of the pull to the surface, by their weights',
   parameters: {
     combing: reference({ label: 'Combing', help: 'Whose directions they follow', to: 'combing' }),

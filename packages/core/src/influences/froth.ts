@@ -16,6 +16,7 @@ export const froth = influence({
   label: 'Froth',
   glyph: '∴',
   help: 'Spray flies, foam lies on a liquid and goes along with it, bubbles rise in it. They push nothing aside, so they may be as small as you like',
+  pitfall: 'It stays where it was born: the liquid it goes with is not named, or it is dead.',
   source: 'After Ihmsen et al., "Unified spray, foam and air bubbles for particle-based fluids" (2012)',
   interacts: true,
   parameters: {

@@ -12,6 +12,8 @@ export const gravity = influence({
   label: 'Gravity',
   glyph: '↓',
   help: 'Pulls everything one way, heavy and light alike',
+  pitfall:
+    'Everything falls out of the picture: lower its weight in the phase, or add drag. With too few substeps heaps sink in: see Quality.',
   source: 'Standard acceleration of free fall, 9.80665 m/s² (CGPM 1901)',
   parameters: {
     strength: number({

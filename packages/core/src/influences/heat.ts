@@ -9,6 +9,7 @@ export const heat = influence({
   label: 'Heat',
   glyph: '☼',
   help: 'Warms or cools them to a temperature: all of them, near a mesh or a point, or where a response says',
+  pitfall: 'All is warm at once: choose from what it warms, or lower the rate.',
   source: 'dT/dt = r·(T₀ − T), solved exactly',
   attributes: ['temperature'],
   radii: [{ of: 'reach', about: 'point' }],

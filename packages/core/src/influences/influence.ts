@@ -66,6 +66,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   label: string
   glyph: string
   help: string
+  /** What goes wrong with it, and what helps. */
+  pitfall: string
   /** Where the rule comes from. */
   source: string
   /** Always has `strength`, which the weights multiply. */

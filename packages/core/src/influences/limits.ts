@@ -17,6 +17,7 @@ export const limits = influence({
   label: 'Limits',
   glyph: '⟷',
   help: 'Bounds on speed and on how sharply they turn: put it below what steers them',
+  pitfall: 'It cannot bound what acts below it in the score: put it last.',
   source: 'Reynolds, "Flocks, herds, and schools" (1987): maximum speed and turning',
   attributes: ['startVelocity'],
   parameters: {

@@ -12,6 +12,8 @@ export const link = influence({
   label: 'Link',
   glyph: '⚯',
   help: 'Holds neighbours at the distance they have: soft bodies, clumps that crumble, cloth, chains',
+  pitfall:
+    'It sags: raise the stiffness, or the quality. It explodes as it is born: neighbours overlap, so make the radius smaller than half their distance.',
   source:
     'Macklin, Müller, Chentanez, "XPBD: position-based simulation of compliant constrained dynamics" (2016)',
   attributes: ['startVelocity', 'linkHalfKick', 'anchor', 'anchorAt'],

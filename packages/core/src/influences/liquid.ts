@@ -9,6 +9,8 @@ export const liquid = influence({
   label: 'Liquid',
   glyph: '≈',
   help: 'They keep their volume and flow: each fills a cell as wide as it is, and weighs what its density says',
+  pitfall:
+    'It leaks or trembles: the radius is too large for the vessel; a wall should be eight radii apart from the next. All must have one radius.',
   source:
     'Macklin, Müller, "Position based fluids" (2013); viscosity: Weiler et al. (2018); swirl: Fedkiw, Stam, Jensen (2001)',
   attributes: ['startVelocity', 'pressure', 'compression'],

@@ -16,6 +16,7 @@ export const march = influence({
   label: 'March',
   glyph: '⇶',
   help: 'Runs along a surface; with Stay on surface it keeps to it',
+  pitfall: 'They leave the surface: add Stay on surface. They pile up at an edge: key or comb the direction.',
   source: '',
   parameters: {
     mesh: SURFACE,

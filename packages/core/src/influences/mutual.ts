@@ -25,6 +25,8 @@ export const mutual = influence({
   label: 'Mutual',
   glyph: '⇌',
   help: 'They attract one another within one radius and repel within a smaller one: a living clump',
+  pitfall:
+    'The clump explodes: lower Repulsion, or make Near smaller than the distance at birth. It collapses: the other way round.',
   source: '',
   keepsApart: true,
   radii: [

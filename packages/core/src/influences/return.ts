@@ -10,6 +10,7 @@ export const goHome = influence({
   label: 'Return',
   glyph: '↩',
   help: 'Brings each back to its place on the mesh, slowing as it comes',
+  pitfall: 'Some never come back: they were not born on a mesh, or it is weighted out in their phase.',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
   attributes: ['anchor', 'anchorAt', 'startVelocity', 'goalMotion'],
   parameters: {

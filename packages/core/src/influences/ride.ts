@@ -15,6 +15,8 @@ export const ride = influence({
   label: 'Ride',
   glyph: '⚓',
   help: 'Keeps each at its place on the mesh, which may move and ripple; let go, it has the mesh’s velocity',
+  pitfall:
+    'They stay behind: they were not born on a mesh. It holds them wholly: weight it only in the phase in which they are held.',
   source: 'Position by barycentric weights in the triangle of birth',
   attributes: ['anchor', 'anchorAt'],
   pins: true,

@@ -9,6 +9,8 @@ export const rigid = influence({
   label: 'Rigid body',
   glyph: '◧',
   help: 'They have a shape and turn: they hit one another and whatever they collide with, topple, roll and rest',
+  pitfall:
+    'They tremble in a heap: raise the quality. They bounce about: lower Bounce. They have no shape: draw them as instances or pieces.',
   source: 'Contacts by Rapier; free flight: Dullweber, Leimkuhler, McLachlan (1997)',
   attributes: ['startVelocity', 'orientation', 'angularVelocity', 'contactNormal', 'piece', 'torque'],
   interacts: true,

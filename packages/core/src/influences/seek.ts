@@ -32,6 +32,7 @@ export const seek = influence({
   label: 'Seek',
   glyph: '➹',
   help: 'Makes for the goal at a steady speed, and passes it: swarms about it',
+  pitfall: 'They never arrive, they circle: that is what it does. Arrive slows down at the goal.',
   source: 'Reynolds, "Steering behaviors for autonomous characters" (1999)',
   parameters: { goal: GOAL, strength: RATE, speed: SPEED },
   applyForces({ goal, speed }, { machine, columns, amount, h, targets, factors }) {

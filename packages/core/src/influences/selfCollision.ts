@@ -12,6 +12,8 @@ export const selfCollision = influence({
   label: 'Self-collision',
   glyph: '⚭',
   help: 'They touch one another by their radii and masses; or those of another population',
+  pitfall:
+    'It is slow: fewer and larger ones look the same. They jump as they are born: they overlap, so give them more room.',
   source:
     'Macklin, Müller, Chentanez, Kim, "Unified particle physics" (2014), §6.1; Müller et al. (2020), §3.6',
   attributes: ['startVelocity'],

@@ -14,6 +14,8 @@ export const set = influence({
   label: 'Set',
   glyph: '≔',
   help: 'Sets an attribute of their own, draws it towards a value, or adds to it; responses make it follow anything',
+  pitfall:
+    'It has no effect on what is seen: let the look colour by the attribute, or let a response read it.',
   source: 'da/dt = r·(v − a), solved exactly',
   parameters: {
     attribute: reference({

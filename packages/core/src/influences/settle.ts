@@ -13,6 +13,7 @@ export const settle = influence({
   label: 'Settle',
   glyph: '⊙',
   help: 'Near its goal, it comes to rest there and goes along with it, whatever else acts',
+  pitfall: 'They jump the last bit: make Within smaller, or the half-life longer.',
   source: 'Critically damped oscillator, solved exactly: r(t) = (r₀ + (v₀ + ω·r₀)·t)·e^(−ω·t)',
   attributes: ['startVelocity', 'goalMotion'],
   radii: [{ of: 'within', about: 'goals' }],

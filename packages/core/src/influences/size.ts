@@ -8,6 +8,7 @@ export const size = influence({
   label: 'Size',
   glyph: '◦',
   help: 'Makes them grow or shrink, over age or whatever it responds to; at size 0 they die',
+  pitfall: 'They die at once: at size 0 they are gone. A response to age makes them shrink.',
   source: '',
   attributes: ['birthRadius'],
   parameters: {

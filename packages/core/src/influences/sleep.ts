@@ -9,6 +9,8 @@ export const sleep = influence({
   label: 'Come to rest',
   glyph: '☾',
   help: 'What lies still for a while does not move at all, until something moving touches it or its support goes',
+  pitfall:
+    'Some hang in the air: the speed is too high for what falls slowly. A heap never rests: it is too low.',
   source: 'Common practice, no source',
   attributes: ['restTime', 'contactNormal', 'startVelocity'],
   parameters: {

@@ -14,6 +14,7 @@ export const spin = influence({
   label: 'Spin',
   glyph: '↻',
   help: 'Turns each about an axis; discs and instances show it, and files carry it',
+  pitfall: 'Nothing turns: spheres look the same from all sides. Draw discs or instances.',
   source: 'Rotation by unit quaternions',
   attributes: ['orientation'],
   parameters: {

@@ -26,6 +26,7 @@ export const stay = influence({
   label: 'Stay on surface',
   glyph: '⏚',
   help: 'Keeps each on the nearest place of a surface, free to run over it, and carries it along',
+  pitfall: 'They jump to the other side of a thin mesh: set Within to less than its thickness.',
   source: 'Closest points: Ericson, "Real-Time Collision Detection" (2005), §5.1.5',
   attributes: ['surfaceVelocity'],
   parameters: {

@@ -11,6 +11,7 @@ export const thin = influence({
   label: 'Thin out',
   glyph: '∴',
   help: 'Leaves a share of them, by chance, and lets the others die: of any two shares the smaller is part of the larger',
+  pitfall: 'More vanish than was meant: it is a share of all, whatever their phase before.',
   source: '',
   attributes: ['birthRadius'],
   parameters: {

@@ -13,6 +13,7 @@ export const tumble = influence({
   label: 'Tumble',
   glyph: '⟳',
   help: 'Rolls over what it touches and turns on through the air; it collides as a ball all the same',
+  pitfall: 'It rolls like a ball though it is a plank: it collides as a ball. Rigid bodies have a shape.',
   source: 'Rolling without slip, ω = n × v / r',
   attributes: ['orientation', 'angularVelocity', 'contactNormal'],
   parameters: {

@@ -15,6 +15,8 @@ export const turbulence = influence({
   label: 'Turbulence',
   glyph: '≋',
   help: 'Swirling push without sources or sinks (curl noise)',
+  pitfall:
+    'They boil instead of flowing: make the swirls larger, or their change slower. They scatter for ever: add drag.',
   source:
     'Bridson, Houriham, Nordenstam, "Curl-noise for procedural fluid flow" (2007); in cells: Worley, "A cellular texture basis function" (1996)',
   parameters: {

@@ -10,6 +10,8 @@ export const vortex = influence({
   label: 'Vortex',
   glyph: '⟲',
   help: 'Takes particles round an axis, and towards and along it if wanted',
+  pitfall:
+    'They fly off in a spiral: raise Inward, or lower the speed. Nothing turns: they are beyond its reach.',
   source: 'Rankine’s vortex: Rankine, "A Manual of Applied Mechanics" (1858)',
   radii: [
     { of: 'core', about: 'point' },

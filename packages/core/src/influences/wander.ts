@@ -17,6 +17,7 @@ export const wander = influence({
   label: 'Wander',
   glyph: '∿',
   help: 'Each strays on its own, now this way and now that',
+  pitfall: 'They only tremble: fewer turns a second make larger loops. They run away: add Attract or a goal.',
   source: 'After Reynolds, "Steering behaviors for autonomous characters" (1999)',
   parameters: {
     strength: number({

@@ -10,6 +10,7 @@ export const warmth = influence({
   label: 'Warmth',
   glyph: '°',
   help: 'They have a temperature: it goes from warm ones to cold ones, of other populations too, and is lost where they lie bare',
+  pitfall: 'Nothing warms up: they lie apart, so no heat flows. A pace above 1 makes it quicker.',
   source:
     'Fourier; Cleary, Monaghan, "Conduction modelling using smoothed particle hydrodynamics" (1999); Newton’s law of cooling',
   attributes: ['temperature'],

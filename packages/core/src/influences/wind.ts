@@ -10,6 +10,8 @@ export const wind = influence({
   label: 'Wind',
   glyph: '⇢',
   help: 'Moving air that takes particles along',
+  pitfall:
+    'All go at one pace like a sheet: raise Gusts, or add turbulence. A strength above 5 takes them along at once and nothing else counts.',
   source: 'Linear drag towards the velocity of the air, solved exactly',
   parameters: {
     strength: number({

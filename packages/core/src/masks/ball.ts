@@ -8,6 +8,7 @@ export const ball = mask({
   label: 'Ball',
   glyph: '●',
   help: 'Full inside a ball, soft around it',
+  pitfall: 'Nothing is in it: its centre is in the world, unless it follows a mesh.',
   source: '',
   parameters: {
     centre: CENTRE,

@@ -10,6 +10,7 @@ export const boxMask = mask({
   label: 'Box',
   glyph: '■',
   help: 'Full inside a box, soft around it',
+  pitfall: 'Nothing is in it: its centre is in the world, unless it follows a mesh.',
   source: '',
   parameters: {
     centre: CENTRE,

@@ -7,6 +7,7 @@ export const front = mask({
   label: 'Front',
   glyph: '◜',
   help: 'The narrow edge of another mask',
+  pitfall: 'It is too thin to see: raise its width, or the softness of the mask that it is the edge of.',
   source: '',
   parameters: {
     of: reference({ label: 'Of', help: 'The mask whose edge it is', to: 'mask' }),

@@ -12,6 +12,7 @@ export const inside = mask({
   label: 'Inside a mesh',
   glyph: '◉',
   help: 'Full inside a mesh, or near it; the mesh may move and ripple',
+  pitfall: 'Everything is outside: the other mesh is open, or its faces look inward.',
   source: 'Barill et al., "Fast winding numbers for soups and clouds" (2018); Ericson (2005) §5.1.5',
   parameters: {
     mesh: ON_MESH,

@@ -10,6 +10,7 @@ export const mixMask = mask({
   label: 'Mix',
   glyph: '⊕',
   help: 'Two masks combined, or one turned round or bent',
+  pitfall: 'It is empty: where one of the two is 0 a product is 0.',
   source: '',
   parameters: {
     how: choice({

@@ -14,6 +14,7 @@ export const noise = mask({
   label: 'Noise',
   glyph: '▒',
   help: 'Patches at random, smooth or in cells',
+  pitfall: 'All is grey: raise the contrast, or make the patches smaller than the mesh.',
   source: 'Perlin, "Noise hardware" (2001); Worley, "A cellular texture basis function" (1996)',
   parameters: {
     pattern: choice({

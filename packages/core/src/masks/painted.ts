@@ -14,6 +14,7 @@ export const painted = mask({
   label: 'Painted',
   glyph: '✎',
   help: 'Painted on a mesh with a brush',
+  pitfall: 'Strokes look jagged: the mesh is too coarse for the brush, refine it.',
   source: '',
   onSurface: true,
   parameters: {

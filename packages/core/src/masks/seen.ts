@@ -13,6 +13,7 @@ export const seen = mask({
   label: 'Seen',
   glyph: '◉',
   help: 'What rays of particles have met of a mesh, for good: births that are laid onto it by a ray',
+  pitfall: 'It stays dark: no birth lays particles onto this mesh by a ray.',
   source: '',
   onSurface: true,
   parameters: {

@@ -9,6 +9,8 @@ export const slab = mask({
   label: 'Slab',
   glyph: '▌',
   help: 'Full behind a plane, or between two; key its position to let it travel',
+  pitfall:
+    'Nothing is in it: the plane stands elsewhere. Show the mask on the mesh and move it by the stage.',
   source: '',
   parameters: {
     position: vector({

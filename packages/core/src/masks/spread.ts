@@ -26,6 +26,8 @@ export const spread = mask({
   label: 'Spread',
   glyph: '◔',
   help: 'A front that grows over a mesh from one place outward',
+  pitfall:
+    'It never gets to the end: its speed times the length of the shot is how far it comes. It leaps: the mesh is too coarse, refine it.',
   source: 'Kimmel, Sethian, "Computing geodesic paths on manifolds" (1998)',
   onSurface: true,
   parameters: {

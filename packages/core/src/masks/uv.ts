@@ -10,6 +10,7 @@ export const uv = mask({
   label: 'Band of U or V',
   glyph: '▤',
   help: 'Where the U or V of a mesh is between two values: along one of its edges, say',
+  pitfall: 'All or nothing is in it: the mesh has no U and V, or they do not run from 0 to 1.',
   source: '',
   onSurface: true,
   parameters: {

@@ -50,6 +50,8 @@ export interface MaskKind<P extends Parameters = Parameters> {
   label: string
   glyph: string
   help: string
+  /** What goes wrong with it, and what helps. */
+  pitfall: string
   source: string
   parameters: P
   /** Its values stand at the vertices of its mesh, which needs triangles that are fine enough. */

@@ -99,7 +99,7 @@ describe('checks', () => {
   const tinted = () => shot({ influences: [{ id: 'tint', kind: 'colour', weights: { Held: 1, Loose: 1 } }] })
 
   test('say what is wrong and mend it by one click; undo takes the mend back', async () => {
-    const { keys, document } = await live(tinted(), <Checks />)
+    const { keys, document } = await live(tinted(), <Checks onLead={() => undefined} />)
     await seek(2)
     const note = await screen.findByRole('status', {}, { timeout: 3000 })
     const colouredBy = () => document().populations[0]!.look.colour.from
@@ -113,7 +113,7 @@ describe('checks', () => {
   })
 
   test('one that is left is not said again', async () => {
-    const { keys } = await live(tinted(), <Checks />)
+    const { keys } = await live(tinted(), <Checks onLead={() => undefined} />)
     await seek(2)
     const note = await screen.findByRole('status', {}, { timeout: 3000 })
     const said = note.textContent!.replace(/Leave it.*/, '')

@@ -2,7 +2,7 @@ import { Alert, Box, Button, Typography } from '@mui/material'
 import { useColorScheme } from '@mui/material/styles'
 import type { Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { commandsOf, type Command } from '../commands.ts'
@@ -100,14 +100,18 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
   usePreview()
   useAskedRecipe()
 
+  const goTo = useCallback(
+    (next: Step): void => void navigate(`/shots/${shotId}/${next}`),
+    [navigate, shotId],
+  )
   const commands = useMemo(
     () =>
       commandsOf({
-        goTo: (next) => void navigate(`/shots/${shotId}/${next}`),
+        goTo,
         makeTake: () => void makeTake(shotId, () => void navigate(`/shots/${shotId}/takes`)),
         toggleTheme: () => setMode(mode === 'light' ? 'dark' : 'light'),
       }),
-    [navigate, shotId, mode, setMode],
+    [goTo, navigate, shotId, mode, setMode],
   )
   useShortcuts(commands)
   const take = (): void => commands.find((command) => command.id === 'take')!.run()
@@ -140,7 +144,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       >
         <StepThread step={step} />
       </Box>
-      <Middle step={step} sample={sample} />
+      <Middle step={step} sample={sample} goTo={goTo} />
       <Box sx={{ borderLeft: 1, borderColor: 'divider', bgcolor: 'background.paper', minHeight: 0 }}>
         <StepPanel step={step} sample={sample} onTake={take} />
       </Box>
@@ -164,7 +168,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
 const BELOW = { gridColumn: '2 / -1', minHeight: 0, minWidth: 0 }
 
 /** The stage with what it says, and the frames below it. */
-function Middle({ step, sample }: { step: Step; sample: BirthSample | null }) {
+function Middle({ step, sample, goTo }: { step: Step; sample: BirthSample | null; goTo(step: Step): void }) {
   return (
     <Box
       component="main"
@@ -173,7 +177,7 @@ function Middle({ step, sample }: { step: Step; sample: BirthSample | null }) {
       <Box sx={{ position: 'relative', minHeight: 0, containerType: 'size' }}>
         <Stage step={step} births={sample} />
         <Readouts step={step} />
-        <Checks />
+        <Checks onLead={goTo} />
       </Box>
       <Drawer />
       <Transport />

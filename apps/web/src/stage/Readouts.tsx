@@ -11,9 +11,12 @@ import { useState } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { useAct, useShot } from '../store/index.ts'
+import { selected } from '../store/session.ts'
 import { mended } from '../store/shot.ts'
+import type { Step } from '../steps/steps.ts'
 import { MONO } from '../theme.ts'
 import { count, megabytes } from '../words.ts'
+import { leadOf } from './leads.ts'
 import { RingLegend } from './RingLegend.tsx'
 import { StageBar } from './StageBar.tsx'
 import { stage } from './Stage.tsx'
@@ -153,7 +156,7 @@ function Cost({ milliseconds, stages }: { milliseconds: number; stages: Record<s
 const onLight = (backdrop: string): boolean => BACKDROPS[backdrop]?.light ?? false
 
 /** Findings, as notes in the corner; each can be put aside. */
-export function Checks() {
+export function Checks({ onLead }: { onLead(step: Step): void }) {
   const shot = useShot()
   const [aside, setAside] = useState<string[]>([])
   const act = useAct()
@@ -169,6 +172,7 @@ export function Checks() {
   ].filter((check) => !aside.includes(check.id))
   const check = checks[0]
   if (!check) return null
+  const lead = leadOf(check, shot)
   return (
     <Box
       role="status"
@@ -192,6 +196,17 @@ export function Checks() {
       {check.mend && (
         <Button variant="outlined" onClick={() => act(mended(check.mend!.edits))} sx={{ mt: 0.5, mr: 1 }}>
           {check.mend.label}
+        </Button>
+      )}
+      {lead && (
+        <Button
+          onClick={() => {
+            act(selected(lead.select))
+            onLead(lead.step)
+          }}
+          sx={{ mt: 0.5, mr: 1 }}
+        >
+          Show it
         </Button>
       )}
       <Box

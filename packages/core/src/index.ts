@@ -8,6 +8,7 @@ export { readShot, type Read } from './schema/schema.ts'
 export { references, type Reference } from './schema/references.ts'
 export { RESPONSES } from './registry.ts'
 export { influenceInWords } from './summary.ts'
+export { shotJsonSchema, type JsonSchema } from './schema/jsonSchema.ts'
 export type { ResponseKind } from './responses/response.ts'
 export {
   completeAttribute,

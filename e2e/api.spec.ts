@@ -1,3 +1,4 @@
+import Ajv from 'ajv'
 import { once } from 'node:events'
 import { connect } from 'node:net'
 import { expect, test, type APIRequestContext } from '@playwright/test'
@@ -206,3 +207,49 @@ test('what has settled is stored with the takes of a shot: the next take starts 
   }
   await request.delete(`/api/shots/${id}`)
 })
+
+test('every example of the description runs, and every answer is what it says', async ({ request }) => {
+  const described = (await (await request.get('/api/openapi.json')).json()) as {
+    paths: Record<string, Record<string, { requestBody?: { content: Record<string, { example?: unknown }> }; responses: Record<string, { content?: Record<string, { schema?: object }> }> }>> // prettier-ignore
+    components: { schemas: Record<string, object> }
+  }
+  const answerOf = async (method: string, address: string, data?: unknown) =>
+    request.fetch(address, { method, ...(data !== undefined && { data: data as object }) })
+  // what the addresses name: a short shot of the demo, with a take and a stored mesh
+  const ball = await request.post('/api/meshes?name=ball.obj', { data: Buffer.from(ballObj(0.3)) })
+  const sha = ((await ball.json()) as { asset: string }).asset.replace('sha256:', '')
+  const { document } = await demoShot(request)
+  const short = { ...document, name: 'Short', frames: { first: 1, last: 6, rate: 24 } }
+  const ids: Record<string, string> = { sha, frame: '3', shot: await made(request, '/api/shots', { name: 'Short', document: short }) } // prettier-ignore
+  ids.take = await made(request, `/api/shots/${ids.shot}/takes`, {})
+  await expect
+    .poll(
+      async () => ((await (await request.get(`/api/takes/${ids.take}`)).json()) as { status: string }).status,
+      { timeout: 60_000 },
+    ) // prettier-ignore
+    .toBe('done')
+  let tried = 0
+  const all = Object.entries(described.paths).flatMap(([path, methods]) => Object.entries(methods).map(([method, one]) => ({ path, method, ...one }))) // prettier-ignore
+  // what ends a shot or a take comes last
+  const order = (one: { path: string; method: string }): number => (one.method === 'delete' ? 1 : one.path.endsWith('restore') ? 2 : 0) // prettier-ignore
+  for (const { path, method, requestBody, responses } of all.sort((a, b) => order(a) - order(b))) {
+    if (path.endsWith('/events')) continue
+    const address = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => ids[name]!)
+    const query = path.endsWith('/export') ? '?format=csv' : path === '/api/meshes' && method === 'post' ? '?name=ball.obj' : '' // prettier-ignore
+    const picture = path.endsWith('/thumbnail') ? Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64') : Buffer.from(ballObj(0.3)) // prettier-ignore
+    const example = requestBody?.content['application/json']?.example ?? (requestBody ? picture : undefined)
+    const answer = await answerOf(method, address + query, example)
+    const said = responses[answer.status()]
+    expect([method, path, answer.status(), said === undefined ? await answer.text() : 'described']).toEqual([method, path, answer.status(), 'described']) // prettier-ignore
+    const schema = said!.content?.['application/json']?.schema
+    if (schema) {
+      const valid = new Ajv().compile({ ...schema, components: described.components })
+      expect([method, path, valid(await answer.json()), valid.errors]).toEqual([method, path, true, null])
+      tried++
+    }
+  }
+  expect(tried).toBeGreaterThan(15)
+})
+
+const made = async (request: APIRequestContext, address: string, data: object): Promise<string> =>
+  ((await (await request.post(address, { data })).json()) as { id: string }).id

@@ -2,7 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { bakeCommand, type BakeFlags } from './bake.ts'
 import { describeCommand } from './describe.ts'
 import { recipeCommand, type RecipeFlags } from './recipe.ts'
-import { descriptions } from '@tangle/core'
+import { descriptions, shotJsonSchema } from '@tangle/core'
 import { EXPORTS, SCENERIES, UNITS, UPS } from '@tangle/formats'
 import { referencePage } from './reference.ts'
 import { InputFault, UsageFault } from './fault.ts'
@@ -66,8 +66,13 @@ program
   .argument('[kind]', 'one kind, demos or recipes')
   .description('kinds and their parameters as JSON')
   .option('--page', 'the reference page in Markdown instead')
-  .action((kind: string | undefined, flags: { page?: boolean }) =>
-    flags.page ? console.log(referencePage(descriptions())) : describeCommand(kind),
+  .option('--schema', 'the JSON Schema of a shot instead')
+  .action((kind: string | undefined, flags: { page?: boolean; schema?: boolean }) =>
+    flags.schema
+      ? console.log(JSON.stringify(shotJsonSchema(), null, 2))
+      : flags.page
+        ? console.log(referencePage(descriptions()))
+        : describeCommand(kind),
   )
 
 try {

@@ -1,6 +1,6 @@
 import bodyParser from '@koa/bodyparser'
 import Router from '@koa/router'
-import { descriptions } from '@tangle/core'
+import { descriptions, shotJsonSchema } from '@tangle/core'
 import Koa from 'koa'
 import compress from 'koa-compress'
 import serve from 'koa-static'
@@ -9,6 +9,7 @@ import { join } from 'node:path'
 import type { Logger } from 'pino'
 import { answers, headers, jsonOnly, sameSite, tokenRequired } from './guard.ts'
 import type { House } from './routes/context.ts'
+import { openApi } from './openapi.ts'
 import { healthRoutes } from './routes/health.ts'
 import { meshRoutes } from './routes/meshes.ts'
 import { shotRoutes } from './routes/shots.ts'
@@ -18,6 +19,27 @@ import { takeLifecycleRoutes } from './routes/takeLifecycle.ts'
 import { takeRoutes } from './routes/takes.ts'
 import { sweepRoutes } from './routes/sweeps.ts'
 import { thumbnailRoutes } from './routes/thumbnails.ts'
+
+/** What stands under /api. */
+export function apiRouter(house: House): Router {
+  const router = new Router({ prefix: '/api' })
+  healthRoutes(router, house)
+  for (const [path, described] of Object.entries(DESCRIBED))
+    router.get(path, (context) => {
+      context.body = described()
+    })
+  shotRoutes(router, house)
+  thumbnailRoutes(router, house)
+  meshRoutes(router, house)
+  takeRoutes(router, house)
+  sweepRoutes(router, house)
+  takeLifecycleRoutes(router, house)
+  takeEventRoutes(router, house)
+  takeFileRoutes(router, house)
+  return router
+}
+/** What describes itself. */
+const DESCRIBED = { '/kinds': descriptions, '/openapi.json': openApi, '/shot-schema.json': shotJsonSchema }
 
 /** The whole server: the API under /api, the web application everywhere else. */
 export function createApplication(house: House, log: Logger): Koa {
@@ -37,20 +59,7 @@ export function createApplication(house: House, log: Logger): Koa {
   app.use(jsonOnly())
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '8mb' }))
 
-  const router = new Router({ prefix: '/api' })
-  healthRoutes(router, house)
-  router.get('/kinds', (context) => {
-    context.body = descriptions()
-  })
-  shotRoutes(router, house)
-  thumbnailRoutes(router, house)
-  meshRoutes(router, house)
-  takeRoutes(router, house)
-  sweepRoutes(router, house)
-  takeLifecycleRoutes(router, house)
-  takeEventRoutes(router, house)
-  takeFileRoutes(router, house)
-  app.use(router.routes())
+  app.use(apiRouter(house).routes())
   app.use(
     serve(config.webFolder, {
       setHeaders: (response, path) => {

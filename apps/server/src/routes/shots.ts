@@ -20,8 +20,8 @@ export const versionNumber = yup
   .integer()
   .min(1)
   .max(2 ** 31 - 1)
-const newShot = yup.object({ name, document: yup.mixed() }).noUnknown()
-const savedShot = yup.object({
+export const newShot = yup.object({ name, document: yup.mixed() }).noUnknown()
+export const savedShot = yup.object({
   version: versionNumber.required('is missing'),
   document: yup.mixed().required('is missing'),
 })

@@ -14,7 +14,7 @@ import { addTake, lockedShot } from './takes.ts'
 const MOST_AXES = 4
 export const MOST_TAKES = 100
 
-const newSweep = yup
+export const newSweep = yup
   .object({
     version: versionNumber.typeError('must be the version of the shot'),
     axes: yup

@@ -55,7 +55,7 @@ export function takeFileRoutes(router: Router, house: House): void {
   })
 }
 
-const written = yup
+export const written = yup
   .object({
     format: yup.string().required('is missing: the format of the files'),
     folder: yup

@@ -97,7 +97,7 @@ async function dropAll(source: DataSource, id: string): Promise<void> {
   for (const row of await rowsOfTake(source, id)) await dropCancelled(source, row)
 }
 
-const kept = yup
+export const kept = yup
   .object({
     keep: yup
       .number()

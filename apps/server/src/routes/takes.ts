@@ -15,7 +15,7 @@ import { versionNumber } from './shots.ts'
 /** Workers that share a take at most. */
 const MOST_SLICES = 64
 
-const newTake = yup
+export const newTake = yup
   .object({
     version: versionNumber.typeError('must be the version of the shot'),
     again: yup.boolean().typeError('must be true or false'),

@@ -34,6 +34,8 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    // the camera is where it goes at once
+    contextOptions: { reducedMotion: 'reduce' },
     trace: 'on-first-retry',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

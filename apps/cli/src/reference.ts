@@ -38,6 +38,7 @@ function section(kind: Description): string {
   return [
     `### ${kind.label} (\`${kind.kind}\`)`,
     `${kind.help}.${kind.source ? ` Source: ${kind.source}.` : ''}`,
+    ...(kind.pitfall ? [`_When it goes wrong:_ ${kind.pitfall}`] : []),
     ['| key | label | value | what it does |', '| --- | --- | --- | --- |', ...rows].join('\n'),
   ].join('\n\n')
 }

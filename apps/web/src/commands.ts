@@ -86,6 +86,7 @@ const showing: Command[] = [
   command('rings', 'Rings of the selected influence on or off', () => toggleShown('rings')),
   command('ghost', 'See through the meshes', () => toggleShown('ghosted'), 'g', 'G'),
   command('frame', 'Frame the selection', () => stage.world?.frameAll(), 'f', 'F'),
+  command('view-before', 'Back to the view before', () => stage.world?.viewBefore(), 'b', 'B'),
   command('front', 'Look from the front', () => stage.world?.lookAlong([0, 0, 1])),
   command('side', 'Look from the side', () => stage.world?.lookAlong([1, 0, 0])),
   command('top', 'Look from above', () => stage.world?.lookAlong([0, 1, 0.0001])),

@@ -11,6 +11,12 @@ test.each([
   ['min(3,2)', 2],
   ['mix(0, 10, 0.25) + sqrt(16)', 6.5],
   ['1e-3', 0.001],
+  // as typed in Germany and in Japan, and with a true minus
+  ['1,5', 1.5],
+  ['１．５', 1.5],
+  ['－２＋（３，５）', 1.5],
+  ['\u22124', -4],
+  ['1\u3000000', 1000],
 ])('%s is %d', (text, value) => expect(evaluate(text)).toBeCloseTo(value, 12))
 
 test.each(['', 'two', '1/0', '3 +', 'alert(1)', 'constructor', 'a.b', '"x"', '[1]'])(

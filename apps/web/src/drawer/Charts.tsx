@@ -73,14 +73,7 @@ function LinesChart({ population }: { population: Population }) {
       }
       note="over frames"
     >
-      <Chart
-        key={`${chosen} ${title}`}
-        type="line"
-        options={options}
-        series={series}
-        height="100%"
-        width="100%"
-      />
+      <Chart key={`${chosen} ${title}`} type="line" options={options} series={series} />
     </Labelled>
   )
 }
@@ -131,8 +124,6 @@ function HistogramChart({ population }: { population: Population }) {
         type="bar"
         options={options}
         series={[{ name: 'particles', data: middles.map((x, k) => ({ x, y: counts[k]! })) }]}
-        height="100%"
-        width="100%"
       />
     </Labelled>
   )

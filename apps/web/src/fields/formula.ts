@@ -47,11 +47,19 @@ const UNITS: Record<string, Record<string, number>> = {
  * it if need be (`20 cm` where the field counts metres). Throws a sentence when it has none.
  */
 export function evaluate(text: string, unit = ''): number {
-  const [rest, factor] = withoutUnit(text, unit)
+  const [rest, factor] = withoutUnit(narrow(text), unit)
   const value = valueOf(parse(plain(rest))) * factor
   if (!Number.isFinite(value)) throw new Error('That has no value')
   return value
 }
+
+/** With digits, signs and points as they are on a Western keyboard: others type them as wide as their letters (１．５), or a true minus. */
+const narrow = (text: string): string =>
+  text
+    .replace(/[\uff08-\uff0f\uff10-\uff19]/g, (sign) => String.fromCharCode(sign.charCodeAt(0) - 0xfee0))
+    .replaceAll('\u2212', '-')
+    .replaceAll('\u3002', '.')
+    .replaceAll('\u3000', ' ')
 
 /** What stands before a unit that the field understands, and what one of that unit is. */
 function withoutUnit(text: string, unit: string): [rest: string, factor: number] {

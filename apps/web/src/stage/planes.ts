@@ -1,5 +1,5 @@
 /** Floors and walls that particles meet, as a square of lines about what stands there. */
-import { INFLUENCES, valuesAt, type Influence, type Shot, type Vector } from '@tangle/core'
+import { INFLUENCES, valuesAt, type Shot, type Vector } from '@tangle/core'
 import { BufferAttribute, BufferGeometry, LineBasicMaterial, LineSegments, Vector3 } from 'three'
 
 const LINES = 12
@@ -36,16 +36,17 @@ interface Plane {
   height: number
 }
 
-/** Of all floors that act at a frame, each once. */
+const PLANES = INFLUENCES.filter(({ isPlane }) => isPlane)
+
+/** Of all that act at a frame, each once. */
 function planesOf({ populations }: Shot, frame: number): Plane[] {
-  const kind = INFLUENCES.find((one) => one.kind === 'floor')!
-  const acts = ({ kind: name, muted, weights }: Influence): boolean =>
-    name === kind.kind && !muted && Object.values(weights).some((weight) => weight !== 0)
   const all = populations
-    .flatMap(({ influences }) => influences.filter(acts))
-    .map((one) => {
+    .flatMap(({ influences }) => influences)
+    .flatMap((one) => {
+      const kind = PLANES.find(({ kind }) => kind === one.kind)
+      if (!kind || one.muted || Object.values(one.weights).every((weight) => weight === 0)) return []
       const { direction, height } = valuesAt(kind.parameters, one, frame) as unknown as Plane
-      return { direction, height }
+      return [{ direction, height }]
     })
   return [...new Map(all.map((plane) => [JSON.stringify(plane), plane])).values()]
 }

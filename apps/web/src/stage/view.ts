@@ -1,6 +1,8 @@
 /** From where the stage is seen: the camera and the controls that move it. */
 import type { Shot } from '@tangle/core'
 import { Box3, PerspectiveCamera, Vector3 } from 'three'
+import { roundedTo } from '../rounding.ts'
+import { createGlide, wantsNoMotion } from './glide.ts'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 
 type ShotCamera = Shot['stage']['camera']
@@ -14,7 +16,8 @@ const [DOT, FILLS] = [0.03, 1.6]
 
 const radiansOf = (degrees: number): number => (degrees * Math.PI) / 180
 
-export function createView(canvas: HTMLCanvasElement, draw: () => void) {
+/** @param still whether the camera is to be there at once, for who wants no motion */
+export function createView(canvas: HTMLCanvasElement, draw: () => void, still = wantsNoMotion) {
   const camera = new PerspectiveCamera(40, 1, 0.01, FAR)
   const controls = new OrbitControls(camera, canvas)
   controls.addEventListener('change', () => {
@@ -33,9 +36,11 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
     fitDepths()
     draw()
   }
+  const { goTo, back } = createGlide(camera, controls, update, still)
   return {
     camera,
     controls,
+    back,
     /** Pixels that a metre takes at a distance of one metre, in a picture so high. */
     pixels: (height: number): number => height / (2 * Math.tan(radiansOf(camera.fov) / 2)),
     setAspect(aspect: number): void {
@@ -50,8 +55,9 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
       update()
     },
     cameraNow(): ShotCamera {
+      const distance = camera.position.distanceTo(controls.target)
       const round = (v: Vector3): [number, number, number] =>
-        [v.x, v.y, v.z].map((x) => Math.round(x * 1000) / 1000) as [number, number, number]
+        v.toArray().map((x) => roundedTo(x, distance, 4)) as [number, number, number]
       return { position: round(camera.position), target: round(controls.target), fieldOfView: camera.fov }
     },
     /** Moves the camera until a box fills the picture, whichever way it is looked at. */
@@ -61,9 +67,8 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
       const away = camera.position.clone().sub(controls.target).normalize()
       const up = radiansOf(camera.fov) / 2
       const across = Math.atan(Math.tan(up) * camera.aspect)
-      controls.target.copy(centre)
-      camera.position.copy(centre).addScaledVector(away, radius / Math.sin(Math.min(up, across)))
-      update()
+      const position = centre.clone().addScaledVector(away, radius / Math.sin(Math.min(up, across)))
+      goTo({ position, target: centre })
     },
     /** Whether a box is well in view: before the camera, neither larger than the picture nor a dot. */
     shows(box: Box3): boolean {
@@ -78,8 +83,11 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void) {
     /** Looks along an axis, keeping the distance. */
     lookAlong(direction: [number, number, number]): void {
       const distance = camera.position.distanceTo(controls.target)
-      camera.position.copy(controls.target).addScaledVector(new Vector3(...direction).normalize(), distance)
-      update()
+      const target = controls.target.clone()
+      goTo({
+        position: target.clone().addScaledVector(new Vector3(...direction).normalize(), distance),
+        target,
+      })
     },
   }
 }

@@ -109,10 +109,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const frameAll = (): void => view.frame(boxOf(objects, engine.takeShot ?? shot, shown.selectedMesh))
 
   return {
-    camera: view.camera,
-    setCamera: view.setCamera,
-    cameraNow: view.cameraNow,
-    lookAlong: view.lookAlong,
+    ...looking(view),
     ...showing(shown, objects, draw),
     draw,
     frameAll,
@@ -183,6 +180,15 @@ function isSoftware(): boolean {
 /** Whether light of anything that glows spills over: not where colours stand for something else. */
 const spills = ({ populations, stage: { bloom } }: Shot, { byPhase, quiet }: Shown): boolean =>
   bloom.strength > 0 && !byPhase && !quiet && populations.some(({ look }) => (look.glow?.strength ?? 0) > 0)
+
+/** From where it is seen. */
+const looking = ({ camera, setCamera, cameraNow, lookAlong, back }: View) => ({
+  camera,
+  setCamera,
+  cameraNow,
+  lookAlong,
+  viewBefore: back,
+})
 
 /** What changes what is shown. */
 function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => void) {

@@ -12,6 +12,7 @@ import {
   type Population,
 } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
+import { shown } from '../fields/formula.ts'
 import { KindMenu } from '../fields/KindMenu.tsx'
 import { NameField } from '../fields/NameField.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
@@ -29,6 +30,16 @@ const kindOf = (birth: Birth) => BIRTHS.find((kind) => kind.kind === birth.kind)
 
 const nameOf = (all: { id: string; name: string }[], id: string | undefined): string =>
   all.find((one) => one.id === id)?.name ?? ''
+
+/** How many there are, in short: it tells births of one kind on one mesh apart. */
+function amountInWords(amount: Birth['amount']): string {
+  if ('burst' in amount)
+    return amount.burst === 'all' ? 'all points' : `${count(amount.burst)} at frame ${amount.at}`
+  if ('swept' in amount) return `${count(amount.swept)} swept`
+  if ('count' in amount) return `${amount.count} at each ${amount.event}`
+  const [value, unit] = 'rate' in amount ? [amount.rate, '/s'] : [amount.spacing, ' m apart']
+  return typeof value === 'number' ? `${shown(value)}${unit}` : `keyed${unit}`
+}
 
 /** Where, when, how many and how fast particles come into being. */
 export function BirthsStep({ sample }: { sample: BirthSample | null }) {
@@ -158,7 +169,7 @@ function BirthList({
           key={one.id}
           glyph={kindOf(one).glyph}
           name={kindOf(one).label}
-          note={nameOf(one.from === undefined ? meshes : populations, one.from ?? one.mesh)}
+          note={`${nameOf(one.from === undefined ? meshes : populations, one.from ?? one.mesh)} · ${amountInWords(one.amount)}`}
           selected={one === birth}
           quiet={one.muted === true}
           onSelect={() => act(selected({ birth: one.id }))}

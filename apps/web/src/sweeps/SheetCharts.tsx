@@ -48,7 +48,7 @@ export function SheetCharts({ takes, shot, frame }: { takes: Take[]; shot: Shot;
         <Typography sx={{ fontSize: 12.5, color: 'text.secondary' }}>over frames</Typography>
       </Box>
       <Box sx={{ flex: 1, minHeight: 0 }}>
-        <Chart key={chosen.name} type="line" options={options} series={series} height="100%" width="100%" />
+        <Chart key={chosen.name} type="line" options={options} series={series} />
       </Box>
     </Box>
   )

@@ -14,6 +14,7 @@ export const floor = influence({
   help: 'They hit an endless plane: a floor, or turned, a wall or a slope',
   pitfall: 'They hover or sink: its height is in metres along the way it faces, and their radius counts.',
   source: 'Coulomb friction; Newton’s restitution',
+  isPlane: true,
   attributes: ['startVelocity', 'sideFlags', 'contactNormal', 'contactTime', 'contactCollider'],
   parameters: {
     strength: { ...APPLIED, help: 'Above 0 it is there, at 0 it is not' },

@@ -76,6 +76,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   attributes?: AttributeName[]
   /** Parameters that are distances to be drawn on the stage, and about what. */
   radii?: { of: string; about: 'particles' | 'goals' | 'point' }[]
+  /** An endless plane by its parameters `direction` and `height`, to be drawn on the stage. */
+  isPlane?: true
   /** It leads particles to the places on the meshes where they were born. */
   leadsHome?: true
   /** It is there to keep particles apart, so that their overlaps are of interest. */

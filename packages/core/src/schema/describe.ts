@@ -15,6 +15,8 @@ export interface Description {
   label: string
   glyph?: string
   help: string
+  /** What goes wrong with it, and what helps. */
+  pitfall?: string
   source?: string
   parameters: Parameters
 }
@@ -57,13 +59,14 @@ export function descriptions(): Description[] {
     ...BIRTHS.map(({ prepare: _, gridSpacing: __, ...kind }) => ({ group: 'births' as const, ...kind })),
     ...CUES.map(({ test: _, words: __, attributes: ___, ...kind }) => ({ group: 'cues' as const, ...kind })),
     ...GOALS.map(({ places: _, ...kind }) => ({ group: 'goals' as const, ...kind })),
-    ...INFLUENCES.map(({ kind, family, label, glyph, help, source, parameters }) => ({
+    ...INFLUENCES.map(({ kind, family, label, glyph, help, pitfall, source, parameters }) => ({
       group: 'influences' as const,
       kind,
       family,
       label,
       glyph,
       help,
+      pitfall,
       source,
       parameters,
     })),

@@ -39,7 +39,7 @@ test('the cutting job by the interface: a soft block is linked, cut by a moving 
   await page.getByRole('option', { name: /^\W*In the volume/ }).click()
   await page.getByRole('button', { name: 'Remove birth 1' }).click()
   await choose(page, 'Mesh', 'block')
-  await page.getByRole('button', { name: 'on a grid' }).click()
+  await choose(page, 'Fill', 'on a grid')
   await type(page, 'Spacing', '0.06')
   await page.getByRole('button', { name: 'all points' }).click()
   await type(page, 'Radius', '0.028')

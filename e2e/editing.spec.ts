@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { drop, firstCount, goTo, newShot, openCopy, type Inside } from './help.ts'
+import { choose, drop, firstCount, goTo, newShot, openCopy, type Inside } from './help.ts'
 
 /** One tetrahedron as binary STL. */
 function tetrahedronStl(): Buffer {
@@ -121,7 +121,7 @@ test('a grid too fine to hold is told where it is seen, and the page lives on', 
   await openCopy(page, 'Lantern sparks', 'Births')
   await page.getByRole('button', { name: '+ Birth' }).click()
   await page.getByRole('option', { name: /^\W*In the volume/ }).click()
-  await page.getByRole('button', { name: 'on a grid' }).click()
+  await choose(page, 'Fill', 'on a grid')
   await page.getByRole('textbox', { name: 'Spacing' }).fill('0.0002')
   await page.getByRole('textbox', { name: 'Spacing' }).press('Enter')
   await expect(page.getByTestId('readouts').getByRole('alert')).toContainText('make the spacing larger')

@@ -26,32 +26,34 @@ import { inserted } from '../store/shot.ts'
 const AT_ONCE = 4
 
 /**
- * Reads dropped files side by side, stores those that can be read and puts each into the shot as soon as it is there; a file for each frame
+ * Reads dropped files side by side, stores those that can be read and puts them into the shot one by one; a file for each frame
  * makes a mesh that moves. What can't be read is told in the end, file by file.
  */
 export async function addFiles(files: Iterable<File>, refused: string[] = []): Promise<void> {
-  const waiting = await inSequences([...files])
+  const all = await inSequences([...files])
   const faults = [...refused]
-  const all = waiting.length
-  let done = 0
-  const tell = (name: string): void => {
-    const text = all === 1 ? `Reading ${name}…` : `Reading ${all} files, ${done} are there…`
+  // in the order in which they were given, whichever is read first
+  for (const [n, stored] of sideBySide(all, storeFile).entries()) {
+    const { name } = all[n]!
+    const text = all.length === 1 ? `Reading ${name}…` : `Reading ${all.length} files, ${n} are there…`
     store.dispatch(noticed({ text, tone: 'info' }))
-  }
-  async function readNext(): Promise<void> {
-    for (let file = waiting.shift(); file; file = waiting.shift()) {
-      tell(file.name)
-      try {
-        addStored(await storeFile(file))
-      } catch (error) {
-        faults.push(faultOfFile(file, error))
-      }
-      done++
-      tell(file.name)
+    try {
+      addStored(await stored)
+    } catch (error) {
+      faults.push(faultOfFile(all[n]!, error))
     }
   }
-  await Promise.all(Array.from({ length: AT_ONCE }, readNext))
   store.dispatch(noticed(faults.length > 0 ? { text: faults.join('\n'), tone: 'error' } : null))
+}
+
+/** Starts work on all, a few at once; one that fails holds up nobody. */
+function sideBySide<T, R>(all: T[], work: (one: T) => Promise<R>): Promise<R>[] {
+  const lanes = Array.from({ length: AT_ONCE }, (): Promise<unknown> => Promise.resolve())
+  return all.map((one, n) => {
+    const done = lanes[n % AT_ONCE]!.then(() => work(one))
+    lanes[n % AT_ONCE] = done.catch(() => undefined)
+    return done
+  })
 }
 
 /** Takes what was dropped on the page; folders are refused in words. */

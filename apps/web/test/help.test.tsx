@@ -9,7 +9,7 @@ import { MasksStep } from '../src/steps/MasksStep.tsx'
 import { MotionStep } from '../src/steps/MotionStep.tsx'
 import { store } from '../src/store/index.ts'
 import { finderToggled, helpAsked, selected } from '../src/store/session.ts'
-import { button, show, shotOf } from './page.tsx'
+import { button, fill, show, shotOf } from './page.tsx'
 
 /** What a worker was asked, and how it was ended. */
 const asked: { shot: { populations: { influences: { kind: string }[] }[] } }[] = []
@@ -42,6 +42,9 @@ test('of an influence: what it does, moving, what goes wrong, and what each valu
   expect(card().getByRole('img')).toBeTruthy()
   expect(asked.at(-1)!.shot.populations[0]!.influences.at(-1)!.kind).toBe('wind')
   const before = ended
+  // the panel can be used meanwhile
+  await fill(page, 'Air speed', '7')
+  expect(page.document().populations[0]!.influences[0]!.speed).toBe(7)
   await page.keys.keyboard('{Escape}')
   await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
   expect(ended).toBe(before + 1)
@@ -52,6 +55,8 @@ test('of a cue and of a mask', async () => {
   act(() => void store.dispatch(selected({ cue: 'c' })))
   await page.keys.click(button('Help on After a time'))
   expect(card().getByText(CUES.find(({ kind }) => kind === 'after')!.pitfall)).toBeTruthy()
+  await page.keys.click(button('Close the help'))
+  expect(screen.queryByRole('dialog')).toBeNull()
   const masks = show(shot(), [<MasksStep key="step" />, <HelpCard key="help" />])
   await masks.keys.click(button('Help on Slab'))
   expect(card().getByText(MASKS.find(({ kind }) => kind === 'slab')!.pitfall)).toBeTruthy()
@@ -77,5 +82,5 @@ test('is found by words of its text; what is called so comes first', async () =>
   await page.keys.type(field, 'gusts')
   await page.keys.keyboard('{Enter}')
   expect(store.getState().session.help).toEqual({ sort: 'influence', kind: 'wind' })
-  expect(card().getByRole('heading', { name: /Wind/ })).toBeTruthy()
+  expect(await screen.findByRole('dialog', { name: /Wind/ })).toBeTruthy()
 })

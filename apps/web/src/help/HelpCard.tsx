@@ -1,6 +1,8 @@
 import HelpOutlineOutlined from '@mui/icons-material/HelpOutlineOutlined'
-import { Box, IconButton, Popover, Typography } from '@mui/material'
+import CloseOutlined from '@mui/icons-material/CloseOutlined'
+import { Box, IconButton, Paper, Typography } from '@mui/material'
 import type { Parameter } from '@tangle/core'
+import { useCallback, useEffect, useRef } from 'react'
 import { shown } from '../fields/formula.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { helpAsked } from '../store/session.ts'
@@ -22,27 +24,45 @@ export function HelpButton(of: Helped) {
   )
 }
 
-/** What the kind that was asked for does, moving, what goes wrong with it, and each of its values. */
+/** Beside the panel, which can be used meanwhile: what the kind that was asked for does, moving, what goes wrong with it, and each of its values. */
 export function HelpCard() {
   const act = useAct()
   const asked = useStore((state) => state.session.help)
   const kind = asked && helpedKind(asked)
+  const card = useRef<HTMLDivElement>(null)
+  const close = useCallback((): void => void act(helpAsked(null)), [act])
+  useEffect(() => {
+    if (!asked) return
+    card.current?.focus()
+    const pressed = (event: KeyboardEvent): void => {
+      if (event.key === 'Escape' && !event.defaultPrevented) close()
+    }
+    addEventListener('keydown', pressed)
+    return () => removeEventListener('keydown', pressed)
+  }, [asked, close])
   if (!asked || !kind) return null
   return (
-    <Popover
-      open
-      onClose={() => act(helpAsked(null))}
-      anchorReference="anchorPosition"
-      anchorPosition={{ top: 56, left: innerWidth - 328 }}
-      transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-      slotProps={{
-        paper: {
-          role: 'dialog',
-          'aria-labelledby': 'help-title',
-          sx: { width: 348, maxHeight: '80vh', p: 2 },
-        },
+    <Paper
+      ref={card}
+      role="dialog"
+      aria-labelledby="help-title"
+      tabIndex={-1}
+      variant="outlined"
+      sx={{
+        position: 'fixed',
+        top: 52,
+        right: 328,
+        width: 348,
+        maxHeight: 'calc(100vh - 64px)',
+        overflowY: 'auto',
+        zIndex: 'modal',
+        p: 2,
+        '&:focus': { outline: 'none' },
       }}
     >
+      <IconButton size="small" aria-label="Close the help" onClick={close} sx={{ float: 'right' }}>
+        <CloseOutlined sx={{ fontSize: 16 }} />
+      </IconButton>
       <Typography id="help-title" component="h2" sx={{ fontWeight: 600, fontSize: 15 }}>
         <span aria-hidden>{kind.glyph} </span>
         {kind.label}
@@ -60,7 +80,7 @@ export function HelpCard() {
       {kind.source && (
         <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>Source: {kind.source}</Typography>
       )}
-    </Popover>
+    </Paper>
   )
 }
 

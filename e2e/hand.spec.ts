@@ -76,6 +76,8 @@ test('what is half typed when the page is reloaded is there, and undo takes it b
   await page.getByTestId('mesh-file').setInputFiles([file('ball.obj', ballObj(0.5))])
   await expect(page.getByRole('button', { name: 'ball', exact: true })).toBeVisible()
   const y = page.getByRole('textbox', { name: 'Position y', exact: true })
+  // where a save is still under way the browser asks before it leaves: not here
+  await expect(page.getByTestId('save')).toHaveText(/saved \d/)
   // as typed by who writes a comma for the point
   await y.fill('1,25')
   await page.reload()

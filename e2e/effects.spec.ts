@@ -50,13 +50,17 @@ const bring = async (page: Page, ...meshes: [name: string, obj: string][]): Prom
   await page.getByTestId('mesh-file').setInputFiles(meshes.map(([name, obj]) => file(`${name}.obj`, obj)))
   for (const [name] of meshes) await expect(page.getByRole('button', { name, exact: true })).toBeVisible()
 }
+/** The birth that is open gives so many at once, which live for ever. */
+async function allAtOnce(page: Page, count: string): Promise<void> {
+  await page.getByRole('button', { name: 'burst', exact: true }).click()
+  await type(page, 'Count', count)
+  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
+}
 /** A population on the first mesh, so many of it at once, for ever. */
 async function burst(page: Page, count: string): Promise<void> {
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Add a population' }).click()
-  await page.getByRole('button', { name: 'burst', exact: true }).click()
-  await type(page, 'Count', count)
-  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
+  await allAtOnce(page, count)
 }
 
 test('a swarm circles about a ball and leaves it at frame 100', async ({ page }) => {
@@ -119,9 +123,7 @@ test('two groups cross and keep apart', async ({ page }) => {
   await burst(page, '60')
   await page.getByRole('button', { name: '+ Population' }).click()
   await choose(page, 'Mesh', 'right')
-  await page.getByRole('button', { name: 'burst', exact: true }).click()
-  await type(page, 'Count', '60')
-  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
+  await allAtOnce(page, '60')
   await goTo(page, 'Motion')
   for (const [name, speed] of [
     ['Dust', '1.5'],
@@ -161,11 +163,9 @@ test('instances slide down a slope, which is a tilted floor', async ({ page }) =
   await goTo(page, 'Births')
   await page.getByRole('button', { name: 'Add a population' }).click()
   await choose(page, 'Mesh', 'source')
-  await page.getByRole('button', { name: 'burst', exact: true }).click()
-  await type(page, 'Count', '20')
+  await allAtOnce(page, '20')
   await type(page, 'Radius', '0.1')
   await type(page, 'Radius spread', '0')
-  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
   await goTo(page, 'Look')
   await choose(page, 'Draw as', 'instances')
   await choose(page, 'Instance 1', 'stone')

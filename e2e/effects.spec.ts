@@ -62,23 +62,31 @@ async function burst(page: Page, count: string): Promise<void> {
   await page.getByRole('button', { name: 'Add a population' }).click()
   await allAtOnce(page, count)
 }
+/** A phase after the last one, which all pass into at a frame; the last one's pill is named. */
+async function phaseAtFrame(page: Page, pill: string, frame: string): Promise<void> {
+  await page.getByRole('button', { name: '+ Phase' }).click()
+  await page
+    .getByRole('group', { name: 'Cue line' })
+    .getByRole('button', { name: new RegExp(`^${pill} \\d+: phase$`) })
+    .click()
+  await page.getByRole('menuitem', { name: 'At a frame' }).click()
+  await type(page, 'Frame', frame)
+  await type(page, 'Varies', '0')
+}
+/** New influences act in a phase. */
+const inPhase = (page: Page, phase: string) =>
+  page.getByRole('region', { name: 'Score' }).getByRole('button', { name: phase, exact: true }).click()
 
 test('a swarm circles about a ball and leaves it at frame 100', async ({ page }) => {
   await bring(page, ['perch', ballObj(0.5)])
   await burst(page, '300')
   await goTo(page, 'Motion')
-  await page.getByRole('button', { name: '+ Phase' }).click()
-  const line = page.getByRole('group', { name: 'Cue line' })
-  await line.getByRole('button', { name: 'Loose 300: phase' }).click()
-  await page.getByRole('menuitem', { name: 'At a frame' }).click()
-  await type(page, 'Frame', '100')
-  await type(page, 'Varies', '0')
-  const score = page.getByRole('region', { name: 'Score' })
-  await score.getByRole('button', { name: 'Loose', exact: true }).click()
+  await phaseAtFrame(page, 'Loose', '100')
+  await inPhase(page, 'Loose')
   await add(page, 'Attract')
   await type(page, 'Point y', '0.5')
   await add(page, 'Wander')
-  await score.getByRole('button', { name: 'Loose 2', exact: true }).click()
+  await inPhase(page, 'Loose 2')
   await add(page, 'Wind')
   await type(page, 'Air speed', '6')
   const before = await soon(page, 99, ({ phases }) => phases.Loose === 300)
@@ -180,4 +188,105 @@ test('instances slide down a slope, which is a tilted floor', async ({ page }) =
   // along the slope: nobody falls through
   expect(down.middle[1]).toBeLessThan(-0.5)
   expect(0.7 * down.middle[0] + down.middle[1]).toBeGreaterThan(0)
+})
+
+test('a ball of linked grains stands, and collapses to a heap of sand at frame 30', async ({ page }) => {
+  await bring(page, ['ball', ballObj(0.5)])
+  await goTo(page, 'Births')
+  await page.getByRole('button', { name: 'Add a population' }).click()
+  await page.getByRole('button', { name: 'Material' }).click()
+  await page.getByRole('option', { name: /^\W*Dry sand/ }).click()
+  await page.getByRole('button', { name: '+ Birth' }).click()
+  await page.getByRole('option', { name: /^\W*In the volume/ }).click()
+  await page.getByRole('button', { name: 'Remove birth 1' }).click()
+  await choose(page, 'Fill', 'packed like balls')
+  await type(page, 'Spacing', '0.1')
+  await page.getByRole('button', { name: 'all points' }).click()
+  await type(page, 'Radius', '0.045')
+  await type(page, 'Radius spread', '5')
+  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
+  await goTo(page, 'Motion')
+  await phaseAtFrame(page, 'Loose', '30')
+  for (const kind of ['Gravity', 'Floor', 'Self-collision']) await add(page, kind)
+  await inPhase(page, 'Loose')
+  await add(page, 'Link')
+  const standing = await soon(page, 28, ({ high }) => high > 0.85)
+  const heap = await soon(page, 110, ({ high, speed }) => high < 0.7 && speed < 0.2)
+  expect(heap.count).toBe(standing.count)
+  expect(heap.low).toBeGreaterThan(0.02)
+})
+
+test('streams run down over a ball and never leave it', async ({ page }) => {
+  await bring(page, ['ball', ballObj(0.5)])
+  await burst(page, '300')
+  await goTo(page, 'Motion')
+  await add(page, 'March')
+  await choose(page, 'Along', 'direction')
+  await type(page, 'Direction y', '-1')
+  await add(page, 'Stay on surface')
+  const before = (await soon(page, 1, ({ count }) => count === 300)).middle[1]
+  const after = await soon(page, 60, ({ middle }) => middle[1] < before - 0.3)
+  expect(after.count).toBe(300)
+  const [least, most] = await page.evaluate(() => {
+    const { positions } = (globalThis as unknown as Inside).tangle.engine.populationsAt(60)![0]!
+    const from = Array.from({ length: positions.length / 3 }, (_, i) =>
+      Math.hypot(positions[3 * i]!, positions[3 * i + 1]! - 0.5, positions[3 * i + 2]!),
+    )
+    return [Math.min(...from), Math.max(...from)]
+  })
+  // on the facets of the ball
+  expect(least).toBeGreaterThan(0.49)
+  expect(most).toBeLessThan(0.5001)
+  await goTo(page, 'Look')
+  await page.getByRole('button', { name: 'a line', exact: true }).click()
+  await expect(page.getByRole('textbox', { name: 'Length', exact: true })).toBeVisible()
+})
+
+test('a front wipes a ball away, and what was blown away comes home as it goes back', async ({ page }) => {
+  await bring(page, ['ball', ballObj(0.5)])
+  await goTo(page, 'Masks')
+  await page.getByRole('button', { name: '+ Mask' }).click()
+  await page.getByRole('option', { name: /^\W*Slab/ }).click()
+  // it comes with keys that take it through the mesh
+  for (const [frame, x] of [
+    ['1', '-0.8'],
+    ['40', '0.8'],
+    ['80', '0.8'],
+    ['120', '-0.8'],
+  ] as const) {
+    await page.evaluate((at) => (globalThis as unknown as Inside).tangle.engine.seek(at), Number(frame))
+    await type(page, 'Position x', x)
+  }
+  await page.getByRole('button', { name: 'Eat ball' }).click()
+  await goTo(page, 'Births')
+  await page.getByRole('button', { name: 'Add a population' }).click()
+  await choose(page, 'Amount', 'burst')
+  await type(page, 'Count', '400')
+  await page.getByRole('group', { name: 'Lifespan' }).getByRole('button').first().click()
+  await goTo(page, 'Motion')
+  await add(page, 'Ride')
+  await page.getByRole('button', { name: '+ Phase' }).click()
+  await phaseAtFrame(page, 'Loose 2', '65')
+  await page
+    .getByRole('group', { name: 'Cue line' })
+    .getByRole('button', { name: /^Loose \d*: phase$/ })
+    .click()
+  await page.getByRole('menuitem', { name: 'By a mask' }).click()
+  await inPhase(page, 'Loose 2')
+  await add(page, 'Wind')
+  await inPhase(page, 'Loose 3')
+  await add(page, 'Return')
+  const gone = await soon(page, 62, ({ middle }) => middle[0] > 0.5)
+  const home = await soon(
+    page,
+    119,
+    ({ middle }) => Math.hypot(...middle) < 0.6 && Math.abs(middle[0]) < 0.05,
+  )
+  expect([gone.count, home.count]).toEqual([400, 400])
+  const left = await page.evaluate(() => {
+    const { engine } = (globalThis as unknown as Inside).tangle
+    return [1, 62, 119].map((frame) => engine.measuresAt(frame)!.meshes[0]!.left)
+  })
+  expect(left[1]).toBeLessThan(0.01)
+  expect(left[2]).toBeCloseTo(left[0]!, 5)
 })

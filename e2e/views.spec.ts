@@ -8,39 +8,64 @@ async function faults(page: Page): Promise<string[]> {
   return violations.flatMap(({ id, nodes }) => nodes.map((node) => `${id}: ${node.target.join(' ')}`))
 }
 
-test('every view can be used without eyes or mouse: axe finds nothing', async ({ page }) => {
+test('every view and dialog can be used without eyes or mouse, in both themes: axe finds nothing', async ({
+  page,
+}) => {
   const found: Record<string, string[]> = {}
   const look = async (view: string): Promise<void> => {
     const now = await faults(page)
     if (now.length > 0) found[view] = now
   }
-  await page.goto('/')
-  await expect(page.getByTestId('shot-card').first()).toBeVisible()
-  await look('shots')
-  await openCopy(page, 'Lantern sparks', 'Motion')
-  await firstCount(page, 3)
-  for (const step of ['Meshes', 'Masks', 'Births', 'Motion', 'Look', 'Takes']) {
-    await goTo(page, step)
+  const press = (name: string | RegExp) => page.getByRole('button', { name }).first().click()
+  const dialog = async (name: string): Promise<void> => {
+    await expect(page.getByRole('dialog')).toBeVisible()
+    // until it has faded in
     await page.waitForTimeout(400)
-    await look(step)
+    await look(name)
+    await page.keyboard.press('Escape')
+    await expect(page.getByRole('dialog')).toHaveCount(0)
   }
-  await goTo(page, 'Masks')
-  await page.getByRole('button', { name: '+ Combing' }).click()
-  await expect(page.getByRole('textbox', { name: 'Brush size' })).toBeVisible()
-  await look('combing')
-  await goTo(page, 'Births')
-  await page.keyboard.press('p')
-  await expect(page.getByRole('table', { name: 'Particles' })).toBeVisible()
-  await look('particles')
-  await page.getByRole('button', { name: 'Events', exact: true }).click()
-  await page.waitForTimeout(600)
-  await look('events')
-  await page.getByRole('button', { name: 'Charts', exact: true }).click()
-  await expect(page.getByRole('combobox', { name: 'Chart' })).toBeVisible()
-  await look('charts')
-  await page.keyboard.press('Control+k')
-  await expect(page.getByRole('combobox', { name: 'Find' })).toBeVisible()
-  await look('finder')
+  for (const [theme, other] of [
+    ['dark', 'Light theme'],
+    ['light', 'Dark theme'],
+  ] as const) {
+    await page.goto('/')
+    await expect(page.getByTestId('shot-card').first()).toBeVisible()
+    await look(`shots, ${theme}`)
+    await press(/^More for /)
+    await look(`menu of a shot, ${theme}`)
+    await page.keyboard.press('Escape')
+    await press(/recipe/)
+    await dialog(`recipes, ${theme}`)
+    await openCopy(page, 'Lantern sparks', 'Motion')
+    await firstCount(page, 3)
+    for (const step of ['Meshes', 'Masks', 'Births', 'Motion', 'Look', 'Takes']) {
+      await goTo(page, step)
+      await page.waitForTimeout(400)
+      await look(`${step}, ${theme}`)
+    }
+    await press('Sweep…')
+    await dialog(`sweep, ${theme}`)
+    await goTo(page, 'Masks')
+    await press('+ Combing')
+    await expect(page.getByRole('textbox', { name: 'Brush size' })).toBeVisible()
+    await look(`combing, ${theme}`)
+    await goTo(page, 'Births')
+    await page.keyboard.press('p')
+    await expect(page.getByRole('table', { name: 'Particles' })).toBeVisible()
+    await look(`particles, ${theme}`)
+    await press('Events')
+    await page.waitForTimeout(600)
+    await look(`events, ${theme}`)
+    await press('Charts')
+    await expect(page.getByRole('combobox', { name: 'Chart' })).toBeVisible()
+    await look(`charts, ${theme}`)
+    await page.keyboard.press('Control+k')
+    await expect(page.getByRole('combobox', { name: 'Find' })).toBeVisible()
+    await look(`finder, ${theme}`)
+    await page.keyboard.press('Escape')
+    await press(other)
+  }
   expect(found).toEqual({})
 })
 

@@ -127,6 +127,10 @@ export const theme = createTheme({
     },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 }, styleOverrides: { tooltip: { fontSize: 12 } } },
+    // what it says of a field that waits is read all the same
+    MuiFormHelperText: {
+      styleOverrides: { root: { '&.Mui-disabled': { color: 'var(--mui-palette-text-secondary)' } } },
+    },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13 } } },
     MuiSelect: {
       defaultProps: { size: 'small' },

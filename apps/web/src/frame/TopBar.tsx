@@ -1,5 +1,6 @@
 import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined'
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined'
+import SearchOutlined from '@mui/icons-material/SearchOutlined'
 import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from '@mui/material'
 import { useColorScheme } from '@mui/material/styles'
 import type { ReactNode } from 'react'
@@ -16,7 +17,7 @@ import { clockTime } from '../words.ts'
 export function TopBar({ onTake }: { onTake(): void }) {
   const act = useAct()
   return (
-    <Bar>
+    <Bar placed>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0, flex: 1 }}>
         <Typography
           component={Link}
@@ -29,22 +30,32 @@ export function TopBar({ onTake }: { onTake(): void }) {
         <ShotName />
       </Box>
       <ButtonBase
+        aria-label="Find a command, step, frame… Ctrl K"
         onClick={() => act(finderToggled(true))}
         sx={{
-          width: { xs: 200, lg: 300 },
-          minWidth: 90,
+          width: { xs: 34, md: 200, lg: 300 },
+          minWidth: { xs: 34, md: 90 },
           height: 28,
           px: 1.25,
           border: 1,
           borderColor: 'divider',
           borderRadius: 1,
-          justifyContent: 'space-between',
+          justifyContent: { xs: 'center', md: 'space-between' },
           color: 'text.secondary',
           bgcolor: 'background.paper',
           fontSize: 13,
         }}
       >
-        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        <SearchOutlined sx={{ fontSize: 18, display: { md: 'none' } }} />
+        <Box
+          component="span"
+          sx={{
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+            display: { xs: 'none', md: 'block' },
+          }}
+        >
           Find a command, step, frame…
         </Box>
         <Box
@@ -84,7 +95,9 @@ export function TopBar({ onTake }: { onTake(): void }) {
   )
 }
 
-export function Bar({ children }: { children: ReactNode }) {
+/** The bar on top of a page. Where there is little room, one that says where one is needs no name of the application. */
+export function Bar({ children, placed = false }: { children: ReactNode; placed?: boolean }) {
+  const narrow = placed ? 'none' : 'block'
   return (
     <Box
       component="header"
@@ -102,7 +115,14 @@ export function Bar({ children }: { children: ReactNode }) {
       <Typography
         component={Link}
         to="/"
-        sx={{ fontWeight: 700, fontSize: 15, color: 'text.primary', textDecoration: 'none', width: 76 }}
+        sx={{
+          display: { xs: narrow, md: 'block' },
+          fontWeight: 700,
+          fontSize: 15,
+          color: 'text.primary',
+          textDecoration: 'none',
+          width: 76,
+        }}
       >
         Tangle
       </Typography>

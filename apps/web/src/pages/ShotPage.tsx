@@ -128,7 +128,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
         height: '100%',
         display: 'grid',
         gridTemplateRows: step === 'motion' ? 'auto minmax(0, 1fr) min(284px, 42vh)' : 'auto minmax(0, 1fr)',
-        gridTemplateColumns: '100px 1fr 320px',
+        gridTemplateColumns: '100px minmax(0, 1fr) min(320px, 42vw)',
       }}
     >
       <Box sx={{ gridColumn: '1 / -1' }}>

@@ -68,6 +68,8 @@ function valueOf(p: Parameter): string {
       return '`[{brush, radius, strength, points}]`'
     case 'path':
       return `points [x, y, z], from 2 to 1000; ${JSON.stringify(p.default)}`
+    case 'colour':
+      return `"#rrggbb"; ${p.default}`
     case 'text':
       return `at most ${p.most} letters; ${p.default}`
     default: {

@@ -1,6 +1,6 @@
 import type { OwnAttribute, OwnValue } from '@tangle/core'
-import { Box } from '@mui/material'
 import { Row } from './Choices.tsx'
+import { ColourInput } from './ColourInput.tsx'
 import { NumberField } from './NumberField.tsx'
 import { TripleField } from './TripleField.tsx'
 
@@ -54,22 +54,7 @@ export function ColourField({
 }) {
   return (
     <Row label={label}>
-      <Box
-        component="input"
-        type="color"
-        aria-label={label}
-        value={value}
-        onChange={(event: React.ChangeEvent<HTMLInputElement>) => onChange(event.target.value)}
-        sx={{
-          width: 48,
-          height: 22,
-          p: 0,
-          border: 1,
-          borderColor: 'divider',
-          borderRadius: 1,
-          bgcolor: 'transparent',
-        }}
-      />
+      <ColourInput name={label} value={value} onChange={onChange} />
     </Row>
   )
 }

@@ -16,6 +16,7 @@ import { useAct, useChangeAt, useStore } from '../store/index.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
+import { ColourInput } from './ColourInput.tsx'
 import { CurveEditor } from './CurveEditor.tsx'
 import { KeyedNumber, VariedField, VectorField } from './KeyedNumber.tsx'
 import { OriginField, PathField } from './OriginField.tsx'
@@ -125,6 +126,7 @@ const FIELDS: { [T in Parameter['type']]: (props: FieldProps<Of<T>, never>) => R
   curve: (props) => <CurveField {...props} />,
   ramp: (props) => <RampParameterField {...props} />,
   origin: (props) => <OriginParameterField {...props} />,
+  colour: (props) => <ColourParameterField {...props} />,
   text: (props) => <TextParameterField {...props} />,
   path: (props) => <PathParameterField {...props} />,
   // strokes are painted on the stage
@@ -195,6 +197,15 @@ function OriginParameterField({ parameter, value, path, of }: FieldProps<Of<'ori
       masks={masks.map((mask) => mask.id)}
       onChange={useChangeAt(path)}
     />
+  )
+}
+
+function ColourParameterField({ parameter, value, path }: FieldProps<Of<'colour'>, string>) {
+  const change = useChangeAt(path)
+  return (
+    <Row label={parameter.label} help={parameter.help}>
+      <ColourInput name={parameter.label} value={value} onChange={change} />
+    </Row>
   )
 }
 

@@ -1,6 +1,7 @@
 import { Box, Button, ButtonBase, Typography } from '@mui/material'
 import { RAMPS, stopsOf, type RampChoice } from '@tangle/core'
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { ColourInput } from './ColourInput.tsx'
 import { NumberInput } from './NumberField.tsx'
 
 type Stops = [number, string][]
@@ -202,13 +203,10 @@ function StopFields({ name, stops, index, place, remove, onChange }: StopFieldsP
   const [at, hex] = stops[index]!
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-      <Box
-        component="input"
-        type="color"
-        aria-label={`${name}: colour of the stop`}
+      <ColourInput
+        name={`${name}: colour of the stop`}
         value={hex}
-        onChange={(event) => onChange(stops.with(index, [at, event.target.value]), `colour${gestures}`)}
-        sx={{ width: 40, height: 24, p: 0, border: 1, borderColor: 'divider', bgcolor: 'transparent' }}
+        onChange={(colour, gesture) => onChange(stops.with(index, [at, colour]), gesture)}
       />
       <NumberInput name={`${name}: place of the stop`} value={at} range={[0, 1]} onChange={place} />
       <Button onClick={remove} disabled={stops.length <= 2}>

@@ -28,16 +28,17 @@ import type { Engine } from '../engine/engine.ts'
 import type { HeatColours } from './heat.ts'
 import { spreadPieces } from './pieces.ts'
 import { drawLiveMeshes } from './liveMeshes.ts'
+import { dress } from './meshLook.ts'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
-/** Of meshes: bare wood. */
+/** Of what has no look. */
 const TONE = 0xb79a80
 /** Meshes above this many triangles are shaded flat: finding their edges would take too long. */
 const MOST_CREASED = 300_000
 
 /** A mesh as it is drawn; a broken one can be pulled apart. */
-interface DrawnBody {
+export interface DrawnBody {
   object: Mesh | Points | BatchedMesh
   asset: string
   spread?(share: number, selected: boolean): void
@@ -91,6 +92,7 @@ export function drawBodies(
         if (mesh.id !== dragged)
           setMatrix(body.object.matrix, placeAt(standing(shot, mesh).place, engine.shownFrame))
         if (body.object instanceof Points) continue
+        if (!body.spread) dress(body.object, mesh.look)
         const material = body.object.material as MeshStandardMaterial
         material.emissive.set(mesh.id === marked ? colours.selected : '#000000')
         material.emissiveIntensity = 0.05
@@ -122,6 +124,8 @@ function solidOf({ mesh, facts }: { mesh: CoreMesh; facts: MeshFacts }): Mesh {
   let geometry = new BufferGeometry()
   geometry.setAttribute('position', new BufferAttribute(positions, 3))
   geometry.setIndex(new BufferAttribute(triangles, 1))
+  const colours = mesh.data?.colour
+  if (colours?.width === 3) geometry.setAttribute('color', new BufferAttribute(colours.values, 3))
   if (!flat) geometry = toCreasedNormals(geometry, CREASE)
   return new Mesh(
     geometry,

@@ -1,20 +1,18 @@
 /** All particles of the stage: points, instances and trails of each population. */
 import type { Look, Shot } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
-import type { Group, Object3D, Vector3 } from 'three'
+import type { Group, Object3D } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { drawInstances } from './instances.ts'
 import { drawPieces } from './pieces.ts'
-import { drawPopulation } from './particles.ts'
+import { drawPopulation, type CloudLight } from './particles.ts'
 import type { Picked } from './picking.ts'
 import { shadesOf, type Shades } from './shades.ts'
 import { drawThreads } from './threads.ts'
 import { drawTrails } from './trails.ts'
 
 export interface CloudView {
-  /** Towards the light, as seen by the camera. */
-  light: Vector3
-  strength: number
+  light: CloudLight
   /** Of the picture; and pixels of a metre at a metre's distance. */
   width: number
   height: number
@@ -25,6 +23,14 @@ export interface CloudView {
   /** Part of the particles that is drawn, 0–1; farther ones than the middle of the picture, metres away, go first. */
   part: number
   middle: number
+}
+
+/** Particles that are drawn as meshes throw shadows as meshes do. */
+function throwShadows(drawn: Object3D | undefined, { texels, shade }: CloudLight): void {
+  drawn?.traverse((object) => {
+    object.castShadow = texels > 0 && shade > 0
+    object.receiveShadow = texels > 0
+  })
 }
 
 interface Drawn {
@@ -82,7 +88,8 @@ export function drawClouds(group: Group, engine: Engine) {
     const cloud = known(populations, id, drawPopulation)
     const isUnderSkin = look.skin?.particles === 'hidden'
     cloud.show(asMeshes || isUnderSkin ? undefined : population, shades)
-    cloud.setLook(look, view.light, view.strength, view.phases)
+    cloud.setLook(look, view.light, view.phases)
+    throwShadows(drawn?.object, view.light)
     cloud.mark(marked)
     cloud.setView(view.pixels, view.part, view.middle)
     const { width, height, pixels } = view

@@ -1,5 +1,5 @@
 /** Materials of what fades and shines: what is half seen-through covers half of the pixels, so that nothing has to be sorted. */
-import type { Material } from 'three'
+import { MeshDepthMaterial, type Material } from 'three'
 
 /**
  * @param declared what the vertex shader needs to know how solid a thing is
@@ -26,6 +26,13 @@ export function fade(material: Material, declared: string, solid: string): void 
         if (vSolid <= fract(52.9829189 * fract(dot(gl_FragCoord.xy, vec2(0.06711056, 0.00583715)))) * 0.999) discard;`,
       )
   }
+}
+
+/** What fades throws a fading shadow. */
+export function fadingShadow(declared: string, solid: string): MeshDepthMaterial {
+  const material = new MeshDepthMaterial()
+  fade(material, declared, solid)
+  return material
 }
 
 /** How bright the light is that it gives, as times its colour; 0: it is only lit. */

@@ -26,11 +26,13 @@ import {
   Quaternion,
   Vector3,
 } from 'three'
-import { fade, shine } from './fading.ts'
+import { fade, fadingShadow, shine } from './fading.ts'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
+/** How solid each is. */
+const SOLID: [declared: string, solid: string] = ['attribute float solid;', 'solid']
 /** Of the particle that is marked. */
 const MARKED: [number, number, number] = [1, 0.55, 0.05]
 
@@ -66,7 +68,9 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
     choose = chooseInstance(shot, population, instances)
     parts = shotMeshes.map((shotMesh, n) => {
       const mesh = instanceMesh(loaded[n]!, shotMesh, instances, shot.frames.first)
-      return new InstancedMesh(geometryOf(mesh), fadingMaterial(), 0)
+      const part = new InstancedMesh(geometryOf(mesh), fadingMaterial(), 0)
+      part.customDepthMaterial = fadingShadow(...SOLID)
+      return part
     })
     object.add(...parts)
   }
@@ -155,7 +159,7 @@ function geometryOf({ positions, triangles }: CoreMesh): BufferGeometry {
 
 function fadingMaterial(): MeshStandardMaterial {
   const material = new MeshStandardMaterial({ roughness: 0.7 })
-  fade(material, 'attribute float solid;', 'solid')
+  fade(material, ...SOLID)
   return material
 }
 

@@ -1,10 +1,19 @@
 /** Meshes that change their shape: they and what lies on them, as the engine has them at the moment. */
-import { coverId, INFLUENCES, rampTable, skinId, type Look, type Population, type Shot } from '@tangle/core'
+import {
+  coverId,
+  INFLUENCES,
+  rampTable,
+  skinId,
+  type Look,
+  type MeshLook,
+  type Population,
+  type Shot,
+} from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
-import { BufferGeometry, Color, Mesh, type Group, type MeshStandardMaterial } from 'three'
+import { BufferGeometry, Mesh, type Group, type MeshStandardMaterial } from 'three'
 import type { Engine } from '../engine/engine.ts'
-import { INNER } from './pieces.ts'
 import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+import { dress } from './meshLook.ts'
 import { colourSkin, skinMaterial } from './skins.ts'
 
 type RGB = [number, number, number]
@@ -45,8 +54,9 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       live.delete(id)
     }
   }
-  function show(mesh: PackedMesh, ownTone: RGB | undefined, skinned: Population | undefined): void {
+  function show(mesh: PackedMesh, ownTone: RGB | undefined, skinned: Population | undefined, dressed: MeshLook | undefined): void {
     const known = live.get(mesh.id)
+    if (known && dressed) dress(known.object, dressed, mesh.id.endsWith(CUT_PART))
     if (known?.shown === mesh && known.look === skinned?.look) return
     const material = (): MeshStandardMaterial => (skinned ? skinMaterial() : liveMaterial(colours, tone))
     const object = known?.object ?? new Mesh(new BufferGeometry(), material())
@@ -55,6 +65,7 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       // before the mesh that it lies on
       object.material.polygonOffset = false
     }
+    if (dressed) dress(object, dressed, mesh.id.endsWith(CUT_PART))
     object.frustumCulled = false
     fillLive(object, mesh)
     const coloured = skinned ? colourSkin(object.geometry, mesh, skinned) : false
@@ -66,8 +77,6 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
     live.set(mesh.id, { object, shown: mesh, look: skinned?.look })
   }
 
-  // darker, as the inside of pieces is
-  const cut = new Color(tone).multiplyScalar(INNER).toArray() as RGB
   return {
     has: (id: string): boolean => live.has(id),
     place(shot: Shot): void {
@@ -83,7 +92,8 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       for (const mesh of now) {
         const own = covers.get(mesh.id) ?? skins.get(mesh.id)
         const skinned = shot.populations.find(({ id }) => skinId(id) === mesh.id)
-        show(mesh, mesh.id.endsWith(CUT_PART) ? cut : own, skinned)
+        const dressed = shot.meshes.find(({ id }) => id === mesh.id.replace(CUT_PART, ''))?.look
+        show(mesh, own, skinned, dressed)
       }
     },
   }

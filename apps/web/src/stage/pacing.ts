@@ -14,23 +14,40 @@ const LEAST = 5000
 /** Pixels of a coarse picture along a side, as a part of those of a fine one. */
 export const COARSE = 0.5
 
-/** How well a picture is drawn: pixels along a side, and particles, as parts of all there are. */
+/** How well a picture is drawn: pixels along a side, and particles, as parts of all there are, and its light. */
 export interface Fineness {
   pixels: number
   particles: number
+  light: Grade
 }
-const FINEST: Fineness = { pixels: 1, particles: 1 }
+/** Of the light: none is kept off anything; shadows; and what lies close dims one another, too. */
+export type Grade = 0 | 1 | 2
+/** The light that pictures in motion may have at the most, and that those at rest have; whether it is kept whatever it costs. */
+export interface Grades {
+  motion: Grade
+  rest: Grade
+  held: boolean
+}
+const PLAIN: Grades = { motion: 0, rest: 0, held: true }
 
 /** What keeps the pace in motion after a picture of so many milliseconds. `least` particles are drawn, as a part of all. */
-export function nextFineness({ pixels, particles }: Fineness, cost: number, least: number): Fineness {
+export function nextFineness(
+  { pixels, particles, light }: Fineness,
+  cost: number,
+  least: number,
+  { motion, held }: Grades = PLAIN,
+): Fineness {
   if (cost > WANTED) {
-    if (pixels > COARSE) return { pixels: COARSE, particles }
+    if (light > 0 && !held) return { pixels, particles, light: cost > 2 * WANTED ? 0 : ((light - 1) as Grade) }
+    if (pixels > COARSE) return { pixels: COARSE, particles, light }
     // half of the way to what would fit: one slow moment is not all there is
-    return { pixels, particles: Math.max(Math.min(1, least), (particles + (particles * WANTED) / cost) / 2) }
+    const fit = (particles + (particles * WANTED) / cost) / 2
+    return { pixels, particles: Math.max(Math.min(1, least), fit), light }
   }
   if (particles < 1)
-    return { pixels, particles: cost < 0.7 * WANTED ? Math.min(1, particles * 1.25) : particles }
-  return { pixels: cost < COARSE ** 2 * 0.7 * WANTED ? 1 : pixels, particles }
+    return { pixels, particles: cost < 0.7 * WANTED ? Math.min(1, particles * 1.25) : particles, light }
+  if (pixels < 1) return { pixels: cost < COARSE ** 2 * 0.7 * WANTED ? 1 : pixels, particles, light }
+  return { pixels, particles, light: light < motion && cost < 0.2 * WANTED ? ((light + 1) as Grade) : light }
 }
 
 /** What is drawn. */
@@ -40,6 +57,7 @@ export interface Drawn {
   render(fineness: Fineness): void
   /** Hears when the fineness has become another. */
   changed(): void
+  grades(): Grades
 }
 
 export interface Pacing {
@@ -52,12 +70,16 @@ export interface Pacing {
   dispose(): void
 }
 
-export function createPacing(gl: WebGL2RenderingContext, { particles, render, changed }: Drawn): Pacing {
+export function createPacing(
+  gl: WebGL2RenderingContext,
+  { particles, render, changed, grades }: Drawn,
+): Pacing {
   let asked = false
   let underWay: { fence: WebGLSync; from: number } | null = null
   let waits = false
-  let inMotion = FINEST
-  let fineness = FINEST
+  const finest = (): Fineness => ({ pixels: 1, particles: 1, light: grades().rest })
+  let inMotion: Fineness = { pixels: 1, particles: 1, light: grades().motion }
+  let fineness = inMotion
   let cost = 0
   let costOfFinest = 0
   let atRest: ReturnType<typeof setTimeout> | undefined
@@ -66,9 +88,12 @@ export function createPacing(gl: WebGL2RenderingContext, { particles, render, ch
   function draw(): void {
     asked = true
     clearTimeout(atRest)
-    if (inMotion.pixels < 1 || inMotion.particles < 1) {
-      const rest = Math.min(LONGEST_REST, Math.max(REST, 3 * costOfFinest))
-      atRest = setTimeout(picture, rest, FINEST)
+    const { motion, rest, held } = grades()
+    // it may have been chosen anew
+    if (inMotion.light > motion || (held && inMotion.light < motion)) inMotion = { ...inMotion, light: motion }
+    if (inMotion.pixels < 1 || inMotion.particles < 1 || inMotion.light < rest) {
+      const wait = Math.min(LONGEST_REST, Math.max(REST, 3 * costOfFinest))
+      atRest = setTimeout(() => picture(finest()), wait)
     }
     if (underWay || waits) return
     waits = true
@@ -103,7 +128,7 @@ export function createPacing(gl: WebGL2RenderingContext, { particles, render, ch
     gl.deleteSync(fence)
     cost = performance.now() - from
     if (fineness.particles === 1 && fineness.pixels === 1) costOfFinest = cost
-    const next = nextFineness(fineness, cost, LEAST / Math.max(1, particles()))
+    const next = nextFineness(fineness, cost, LEAST / Math.max(1, particles()), grades())
     // a picture at rest may take its time: it says only that motion is to be coarser
     if (fineness === inMotion || cost > WANTED)
       inMotion = fineness === inMotion ? next : coarser(inMotion, next)
@@ -131,5 +156,7 @@ export function createPacing(gl: WebGL2RenderingContext, { particles, render, ch
   }
 }
 
-const coarser = (a: Fineness, b: Fineness): Fineness =>
-  a.pixels * a.particles <= b.pixels * b.particles ? a : b
+const coarser = (a: Fineness, b: Fineness): Fineness => ({
+  ...(a.pixels * a.particles <= b.pixels * b.particles ? a : b),
+  light: Math.min(a.light, b.light) as Grade,
+})

@@ -24,11 +24,23 @@ export const VERTEX = /* glsl */ `
   varying float chance;
   varying vec3 facing;
   varying float bright;  // of the light it gives
+  uniform vec3 towards;  // the sun, in the world
+  #include <common>
+  #include <shadowmap_pars_vertex>
+  #include <fog_pars_vertex>
+  varying vec2 depths;   // of its middle, and its radius, metres
   void main() {
     vec4 seen = modelViewMatrix * vec4(position, 1.0);
     gl_Position = projectionMatrix * seen;
     float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
     gl_PointSize = max(size, least);
+    depths = vec2(seen.z, values.x);
+    vec4 mvPosition = seen;
+    // it does not stand in its own shadow
+    vec4 worldPosition = modelMatrix * vec4(position, 1.0) + vec4(towards * values.x, 0.0);
+    vec3 transformedNormal = vec3(0.0);
+    #include <shadowmap_vertex>
+    #include <fog_vertex>
     fade = clamp(size / least, 0.35, 1.0);
     if (glow > 0.0) gl_PointSize = max(size * halo, least);
     float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
@@ -57,6 +69,15 @@ export const VERTEX = /* glsl */ `
   }`
 
 export const FRAGMENT = /* glsl */ `
+  #include <common>
+  #include <packing>
+  #include <lights_pars_begin>
+  #include <shadowmap_pars_fragment>
+  #include <shadowmask_pars_fragment>
+  #include <fog_pars_fragment>
+  uniform mat4 projectionMatrix;
+  uniform float around; // light from all sides
+  varying vec2 depths;
   uniform int shape; // 0 points, 1 spheres, 2 discs
   uniform vec3 light; // towards it, as seen by the camera
   uniform float strength;
@@ -78,18 +99,47 @@ export const FRAGMENT = /* glsl */ `
       // a core, and light around it that falls to nothing at the rim
       float fall = (1.0 - r) * (1.0 - r);
       gl_FragColor = vec4(colour * bright * solid * fade * fall * fall, 1.0);
+      #include <tonemapping_fragment>
       #include <colorspace_fragment>
       return;
     }
     if (r > 1.0 || solid <= fract(threshold(gl_FragCoord.xy) + chance) * 0.999) discard;
     vec3 normal = vec3(p, sqrt(1.0 - r));
-    float lit = 0.55 + 0.45 * strength;
-    if (shape == 1) lit = 0.22 + strength * (0.85 * max(dot(normal, light), 0.0) + 0.15);
+    float sun = strength * getShadowMask();
+    float lit = 0.55 * around + 0.45 * sun;
+    if (shape == 1) lit = 0.22 * around + 0.85 * sun * max(dot(normal, light), 0.0) + 0.15 * strength;
     if (shape == 2) {
       float depth = dot(facing.xy, p) / max(abs(facing.z), 0.08);
       if (r + depth * depth > 1.0) discard;
-      lit = 0.3 + strength * 0.9 * abs(dot(facing, light));
+      lit = 0.3 * around + sun * 0.9 * abs(dot(facing, light));
     }
     gl_FragColor = vec4(colour * (lit + bright) * fade, 1.0);
+    #include <tonemapping_fragment>
     #include <colorspace_fragment>
+    #include <fog_fragment>
+    #ifdef ROUND // as deep as a ball, so that it meets surfaces where it should
+    float z = depths.x + depths.y * normal.z;
+    gl_FragDepth = 0.5 + 0.5 * (projectionMatrix[2][2] * z + projectionMatrix[3][2]) / -z;
+    #endif
+  }`
+
+/** Particles in the map of shadows: what is smaller than a texel of it covers one as often as it is large (as in Enderton et al., "Stochastic transparency", 2010). */
+export const SHADOW_VERTEX = /* glsl */ `
+  attribute vec4 values;
+  attribute vec4 traits;
+  uniform float texels; // of the map, on a metre
+  uniform float shade;  // 0–1: of the light that they keep from what is behind
+  void main() {
+    gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+    float size = 2.0 * values.x * texels;
+    gl_PointSize = max(size, 1.0);
+    float covered = traits.y * shade * min(1.0, 0.785 * size * size);
+    if (fract(float(gl_VertexID) * 0.61803399) >= covered) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+  }`
+
+export const SHADOW_FRAGMENT = /* glsl */ `
+  void main() {
+    vec2 p = gl_PointCoord * 2.0 - 1.0;
+    if (dot(p, p) > 1.0) discard;
+    gl_FragColor = vec4(1.0);
   }`

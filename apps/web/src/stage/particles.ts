@@ -9,11 +9,13 @@ import {
   NormalBlending,
   Points,
   ShaderMaterial,
+  UniformsLib,
+  UniformsUtils,
   Vector2,
   Vector3,
   type Texture,
 } from 'three'
-import { FRAGMENT, VERTEX } from './particleShaders.ts'
+import { FRAGMENT, SHADOW_FRAGMENT, SHADOW_VERTEX, VERTEX } from './particleShaders.ts'
 import { createRampTexture } from './rampTexture.ts'
 import type { Shades } from './shades.ts'
 
@@ -21,11 +23,24 @@ import type { Shades } from './shades.ts'
 const SOURCES = ['age', 'speed', 'travelled', 'own', 'attribute', 'phase']
 const SHAPES = ['points', 'spheres', 'discs']
 
+/** How particles are lit. */
+export interface CloudLight {
+  /** Towards the sun: in the world, and as seen by the camera. */
+  towards: Vector3
+  seen: Vector3
+  strength: number
+  /** From all sides. */
+  around: number
+  /** Texels of the map of shadows on a metre, and how much particles keep of the light; 0 texels: there are no shadows. */
+  texels: number
+  shade: number
+}
+
 /** The particles of one population as points, or as balls drawn on points. */
 export interface DrawnPopulation {
   object: Points
   show(population: PackedPopulation | undefined, shades: Shades): void
-  setLook(look: Look, light: Vector3, strength: number, byPhase: string[] | null): void
+  setLook(look: Look, light: CloudLight, byPhase: string[] | null): void
   /** Marks a particle by its id; null marks none. */
   mark(id: number | null): void
   /** How large a metre is drawn, and which part of the particles: see CloudView. */
@@ -37,7 +52,13 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
   return new ShaderMaterial({
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
+    lights: true,
+    fog: true,
     uniforms: {
+      ...UniformsUtils.clone(UniformsLib.lights),
+      ...UniformsUtils.clone(UniformsLib.fog),
+      towards: { value: new Vector3(0, 1, 0) },
+      around: { value: 1 },
       pixels: { value: 1 },
       part: { value: 1 },
       middle: { value: 1 },
@@ -56,6 +77,34 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
       full: { value: 1 },
     },
   })
+}
+
+const shadowMaterial = (): ShaderMaterial =>
+  new ShaderMaterial({
+    vertexShader: SHADOW_VERTEX,
+    fragmentShader: SHADOW_FRAGMENT,
+    uniforms: { texels: { value: 1 }, shade: { value: 1 } },
+  })
+
+/** With shadows balls are as deep as they are round; without, pictures cost what they did. */
+function setLight(object: Points<BufferGeometry, ShaderMaterial>, look: Look, light: CloudLight): void {
+  const { material, customDepthMaterial: thrown } = object
+  material.uniforms.light!.value.copy(light.seen)
+  material.uniforms.towards!.value.copy(light.towards)
+  material.uniforms.strength!.value = light.strength
+  material.uniforms.around!.value = light.around
+  const shadows = light.texels > 0
+  const isLight = look.glow !== null && look.draw === 'points'
+  object.receiveShadow = shadows
+  object.castShadow = shadows && light.shade > 0 && !isLight
+  const { uniforms } = thrown as ShaderMaterial
+  uniforms.texels!.value = light.texels
+  uniforms.shade!.value = light.shade
+  const round = shadows && look.draw !== 'points' && look.draw !== 'discs'
+  if (round === 'ROUND' in material.defines) return
+  if (round) material.defines.ROUND = ''
+  else delete material.defines.ROUND
+  material.needsUpdate = true
 }
 
 const GLOWS_BY = ['even', 'life', 'speed', 'value', 'attribute']
@@ -84,6 +133,7 @@ export function drawPopulation(): DrawnPopulation {
   const material = pointsMaterial(ramp.texture)
   const { uniforms } = material
   const object = new Points(points.geometry, material)
+  object.customDepthMaterial = shadowMaterial()
   object.frustumCulled = false
   let shown: PackedPopulation | undefined
   let shaded: Shades = { colours: null, values: null, brights: null }
@@ -105,7 +155,7 @@ export function drawPopulation(): DrawnPopulation {
       points.fill(population, shades)
       placeMark()
     },
-    setLook(look, light, strength, byPhase) {
+    setLook(look, light, byPhase) {
       ramp.show(look.colour.ramp)
       uniforms.range!.value.set(...look.colour.range)
       const { from } = look.colour
@@ -117,8 +167,7 @@ export function drawPopulation(): DrawnPopulation {
       uniforms.shape!.value = SHAPES.indexOf(
         look.draw === 'instances' || look.draw === 'pieces' ? 'spheres' : look.draw,
       )
-      uniforms.light!.value.copy(light)
-      uniforms.strength!.value = strength
+      setLight(object, look, light)
       setGlow(material, byPhase ? null : look.glow, look.draw === 'points', shaded.brights !== null) // prettier-ignore
     },
     mark(id) {
@@ -133,6 +182,7 @@ export function drawPopulation(): DrawnPopulation {
     dispose() {
       points.geometry.dispose()
       material.dispose()
+      object.customDepthMaterial?.dispose()
       ramp.dispose()
     },
   }

@@ -25,7 +25,7 @@ import {
   Vector3,
   Vector4,
 } from 'three'
-import { fade, shine } from './fading.ts'
+import { fade, fadingShadow, shine } from './fading.ts'
 import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker, beside their outside. */
@@ -38,6 +38,8 @@ const BEHIND = 5e-4
 /** Of the places where cells were sown; so many are drawn fine. */
 const MANY = 150
 const SEED = 0xfff2d8
+/** The fourth number of the colour of a piece. */
+const SOLID: [declared: string, solid: string] = ['', 'getBatchingColor(getIndirectIndex(gl_DrawID)).a']
 
 /**
  * Lets pieces that touch overlap by a few hundredths of a pixel, so that nothing shines through where their corners are rounded apart.
@@ -65,10 +67,10 @@ export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
   const count = pieceCount(mesh)
   const corners = mesh.triangles.length
   const material = new MeshStandardMaterial({ roughness: 0.7, vertexColors: true })
-  // the fourth number of the colour of a piece
-  fade(material, '', 'getBatchingColor(getIndirectIndex(gl_DrawID)).a')
+  fade(material, ...SOLID)
   overlap(material)
   const batch = new BatchedMesh(count, corners, 0, material)
+  batch.customDepthMaterial = fadingShadow(...SOLID)
   batch.frustumCulled = false
   for (let k = 0; k < count; k++) {
     const { positions, normals, inner } = pieceTriangles(mesh, size, k)

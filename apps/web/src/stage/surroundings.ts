@@ -37,6 +37,7 @@ export function makeBackdrop(): Mesh<SphereGeometry, ShaderMaterial> {
         float up = normalize(direction).y;
         float t = 1.0 - exp(-abs(up) * (up > 0.0 ? 5.0 : 22.0));
         gl_FragColor = vec4(mix(horizon, up > 0.0 ? sky : ground, t), 1.0);
+        #include <tonemapping_fragment>
         #include <colorspace_fragment>
       }`,
   })

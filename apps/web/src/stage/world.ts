@@ -2,26 +2,20 @@
  * The world of the stage in plain three.js: what the document and the engine say, drawn. React only
  * hands over what has changed.
  */
-import { derivedFrom, BACKDROPS, type Look, type Shot } from '@tangle/core'
+import { derivedFrom, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { Box3, DirectionalLight, Group, HemisphereLight, Scene, Vector3, WebGLRenderer } from 'three'
+import { AgXToneMapping, LinearToneMapping, WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
-import { makeArrows } from './arrows.ts'
-import { makeBirthPoints } from './birthPoints.ts'
-import { createBloom } from './bloom.ts'
-import { drawBodies } from './bodies.ts'
+import type { BondColours } from './bonds.ts'
 import { createBrush } from './brush.ts'
-import { drawClouds } from './clouds.ts'
-import { drawBonds, type BondColours } from './bonds.ts'
-import { makeGuides, type Guided } from './guides.ts'
-import { ghost } from './ghosting.ts'
+import { createEffects } from './effects.ts'
+import type { Guided } from './guides.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
-import { makeHeatPlane, type HeatColours } from './heat.ts'
+import type { HeatColours } from './heat.ts'
+import { boxOf, createStageObjects, extentOf, place, type StageObjects } from './objects.ts'
+import { createPacing, type Fineness, type Grades } from './pacing.ts'
 import { pickParticle, type Picked } from './picking.ts'
-import { makePlanes } from './planes.ts'
-import { createPacing, type Fineness } from './pacing.ts'
 import { thumbnailOf } from './picture.ts'
-import { makeBackdrop, makeFloor, setBackdrop, setFloor } from './surroundings.ts'
 import { createSeeking } from './seeking.ts'
 import { createView, type View } from './view.ts'
 
@@ -40,7 +34,7 @@ export interface WorldColours {
 }
 
 /** What is shown beside the shot itself, and how. */
-interface Shown {
+export interface Shown {
   guided: Guided | null
   /** A particle that is marked; it may not be there. */
   marked: Picked | null
@@ -55,7 +49,11 @@ interface Shown {
   ghosted: boolean
   /** No particles, where meshes are what matters. */
   quiet: boolean
+  /** How well it is drawn. */
+  quality: StageQuality
 }
+/** By the time that pictures take, or by hand: without shadows, with them, or with all there is. */
+export type StageQuality = 'auto' | 'plain' | 'shadows' | 'full'
 
 const NOTHING_SHOWN: Shown = {
   guided: null,
@@ -66,23 +64,27 @@ const NOTHING_SHOWN: Shown = {
   byPhase: false,
   ghosted: false,
   quiet: false,
+  quality: 'auto',
 }
 
 export type World = ReturnType<typeof createWorld>
 
 export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
-  const renderer = createRenderer(canvas)
+  const software = isSoftware()
+  const renderer = createRenderer(canvas, software)
   const shown: Shown = { ...NOTHING_SHOWN }
   let shot: Shot | undefined
   const pacing = createPacing(renderer.getContext() as WebGL2RenderingContext, {
     particles: () => engine.populations().reduce((sum, { count }) => sum + count, 0),
     render,
     changed: engine.noteDrawn,
+    grades: () => gradesOf(shown.quality, software),
   })
   const { draw } = pacing
   const view = createView(canvas, draw)
   const onMesh = (): number => requestAnimationFrame(() => seeking.arrived())
-  const { scene, ...objects } = createStageObjects(engine, colours, onMesh)
+  const objects = createStageObjects(renderer, engine, colours, onMesh)
+  const { scene } = objects
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(
     canvas,
@@ -94,13 +96,18 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   )
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
 
-  const bloom = createBloom(renderer, scene, view.camera, isSoftware() ? 0 : 4)
+  const effects = createEffects(renderer, scene, view.camera, software ? 0 : 4)
   /** Pixels of the picture for one of the page. */
   let ratio = 1
-  function render({ pixels, particles: part }: Fineness): void {
+  function render(fineness: Fineness): void {
+    const { pixels, light } = fineness
     if (renderer.getPixelRatio() !== ratio * pixels) renderer.setPixelRatio(ratio * pixels)
-    if (shot) place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, part })
-    if (shot && spills(shot, shown)) bloom.render(shot.stage.bloom)
+    if (!shot) return renderer.render(scene, view.camera)
+    expose(renderer, shot)
+    place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
+    const bloom = spills(shot, shown) ? shot.stage.bloom : null
+    const dims = light === 2 ? view.camera.position.distanceTo(view.controls.target) : null
+    if (bloom || dims !== null) effects.render({ bloom, dims })
     else renderer.render(scene, view.camera)
   }
 
@@ -148,7 +155,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     picture(): Promise<Blob | null> {
       const { guided } = shown
       shown.guided = null
-      render({ pixels: 1, particles: 1 })
+      render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest })
       shown.guided = guided
       draw()
       return thumbnailOf(canvas)
@@ -158,15 +165,30 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       view.controls.dispose()
       handles.dispose()
       objects.clouds.dispose()
-      bloom.dispose()
+      effects.dispose()
+      objects.lighting.dispose()
       renderer.dispose()
     },
   }
 }
 
 /** Drawn by the processor, smooth edges cost a third: there are none. */
-const createRenderer = (canvas: HTMLCanvasElement): WebGLRenderer =>
-  new WebGLRenderer({ canvas, antialias: !isSoftware(), powerPreference: 'high-performance' })
+const createRenderer = (canvas: HTMLCanvasElement, software: boolean): WebGLRenderer =>
+  new WebGLRenderer({ canvas, antialias: !software, powerPreference: 'high-performance' })
+
+/** What the light of pictures may cost: drawn by the processor, nothing while something moves, and shadows when it rests. */
+function gradesOf(quality: StageQuality, software: boolean): Grades {
+  if (quality === 'plain') return { motion: 0, rest: 0, held: true }
+  if (quality === 'shadows') return { motion: 1, rest: 1, held: true }
+  if (quality === 'full') return { motion: 2, rest: 2, held: true }
+  return software ? { motion: 0, rest: 1, held: false } : { motion: 2, rest: 2, held: false }
+}
+
+/** From light to colours, as the shot says. */
+function expose(renderer: WebGLRenderer, { stage: { picture } }: Shot): void {
+  renderer.toneMapping = picture.tone === 'film' ? AgXToneMapping : LinearToneMapping
+  renderer.toneMappingExposure = 2 ** picture.exposure
+}
 
 /** Whether pictures are drawn by the processor, for want of graphics. */
 function isSoftware(): boolean {
@@ -204,6 +226,8 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     },
     /** Colours particles by their phase instead of by their look. */
     colourByPhase: (on: boolean): void => show({ byPhase: on }),
+    /** How well pictures are drawn. */
+    drawWell: (quality: StageQuality): void => show({ quality }),
     /** Lets meshes be seen through. */
     ghost: (on: boolean): void => show({ ghosted: on }),
     /** Shows ways to goals and radii of a population; null shows none. */
@@ -222,139 +246,4 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
       draw()
     },
   }
-}
-
-/** The box around all meshes: its middle, half its longest side and its top, metres. */
-function extentOf(bodies: Group): { centre: [number, number, number]; reach: number; top: number } {
-  const box = orAround(new Box3().setFromObject(bodies))
-  const size = box.getSize(new Vector3())
-  const reach = Math.max(size.x, size.y, size.z) / 2
-  return { centre: box.getCenter(new Vector3()).toArray(), reach, top: box.max.y }
-}
-
-/** The box around a mesh, or around all that are visible: as they came, however much of them is left. */
-function boxOf({ bodies }: StageObjects, shot: Shot | undefined, chosen: string | null): Box3 {
-  const box = new Box3()
-  for (const { id, visible } of shot?.meshes ?? []) {
-    const body = bodies.meshes.get(id)
-    if (body && visible && (chosen ?? id) === id) box.expandByObject(body.object)
-  }
-  return orAround(box)
-}
-
-/** A box, or where it is empty one around the middle of the floor. */
-const orAround = (box: Box3): Box3 =>
-  box.isEmpty() ? box.set(new Vector3(-1, 0, -1), new Vector3(1, 2, 1)) : box
-
-/** All that stands in the scene. `framed` is called when a mesh that was waited for is there. */
-function createStageObjects(engine: Engine, colours: WorldColours, framed: () => void) {
-  const scene = new Scene()
-  const [backdrop, floor] = [makeBackdrop(), makeFloor()]
-  const sun = new DirectionalLight(0xfff0dd, 2.4)
-  const sky = new HemisphereLight(0xa79fc8, 0x2a1f30, 1.1)
-  const [bodiesGroup, cloudsGroup] = [new Group(), new Group()]
-  const heatPlane = makeHeatPlane(colours.heat)
-  const births = makeBirthPoints(colours.births)
-  const guides = makeGuides(colours.selected, colours.births)
-  const arrows = makeArrows(colours.selected)
-  const planes = makePlanes(colours.axes[2])
-  const bonds = drawBonds(engine.meshOf, colours.bonds)
-  scene.add(
-    backdrop,
-    floor,
-    sun,
-    sky,
-    bodiesGroup,
-    cloudsGroup,
-    births.object,
-    guides.object,
-    bonds.object,
-    heatPlane.object,
-    arrows.object,
-    planes.object,
-  )
-  const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
-  const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
-  return {
-    scene,
-    backdrop,
-    heatPlane,
-    arrows,
-    planes,
-    births,
-    guides,
-    bonds,
-    bodies,
-    clouds,
-    setShot(shot: Shot): void {
-      const { backdrop: sort, light } = shot.stage
-      bodies.keepOnly(shot)
-      setBackdrop(backdrop, sort)
-      setFloor(floor, BACKDROPS[sort]?.light ? colours.lineOnLight : colours.line)
-      sun.position.copy(towardsLight(light).multiplyScalar(20))
-      sun.intensity = 2.6 * light.strength
-    },
-  }
-}
-type StageObjects = Omit<ReturnType<typeof createStageObjects>, 'scene'>
-
-interface Picture {
-  shot: Shot
-  shown: Shown
-  /** The mesh that the handles hold now. */
-  dragged: string | null
-  colours: WorldColours
-  canvas: HTMLCanvasElement
-  /** Of the particles that are drawn, 0–1. */
-  part: number
-}
-
-/** Puts everything where it is at the engine's frame. */
-function place(objects: StageObjects, view: View, engine: Engine, picture: Picture): void {
-  const { shot, shown, dragged } = picture
-  const seen = engine.takeShot ?? shot
-  objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
-  const { group } = objects.bodies
-  ghost(group, shown.ghosted)
-  objects.planes.show(seen, engine.shownFrame, group.children.length, () => extentOf(group))
-  const { heat } = engine
-  objects.heatPlane.show(heat ? (engine.surface()?.plane ?? null) : null, heat?.plane ?? null)
-  objects.arrows.show(engine.arrows(), view.camera)
-  placeClouds(objects, view, seen, picture)
-  const guided = shown.quiet ? null : shown.guided
-  objects.guides.show(guided, engine.populations(), shown.marked, view.camera, engine.shownFrame)
-  const bonded = guided?.influence?.kind === 'bonds' ? guided.population : null
-  objects.bonds.show(
-    seen,
-    engine.populations().find(({ id }) => id === bonded),
-  )
-  objects.backdrop.position.copy(view.camera.position)
-}
-
-function placeClouds(
-  { clouds }: StageObjects,
-  { camera, controls, pixels }: View,
-  seen: Shot,
-  { shot, shown, colours, part, canvas: { width, height } }: Picture,
-): void {
-  const { light } = seen.stage
-  // the look of the shot that is open, so that a take can be looked at in another light
-  const looks = new Map<string, Look>([...seen.populations, ...shot.populations].map((p) => [p.id, p.look]))
-  clouds.place(seen, looks, {
-    light: towardsLight(light).transformDirection(camera.matrixWorldInverse),
-    strength: light.strength,
-    width,
-    height,
-    pixels: pixels(height),
-    phases: shown.byPhase ? colours.phases : null,
-    marked: shown.marked,
-    part,
-    middle: camera.position.distanceTo(controls.target),
-  })
-}
-
-/** Direction towards the light; bearing clockwise from the north as seen from above, degrees. */
-function towardsLight({ bearing, height }: Shot['stage']['light']): Vector3 {
-  const [b, h] = [(bearing * Math.PI) / 180, (height * Math.PI) / 180]
-  return new Vector3(Math.sin(b) * Math.cos(h), Math.sin(h), Math.cos(b) * Math.cos(h))
 }

@@ -1,10 +1,9 @@
 import { Button, Typography } from '@mui/material'
-import { BACKDROPS, BLOOM, type Shot } from '@tangle/core'
+import { BACKDROPS, BLOOM, LIGHT, PICTURE, SURROUNDINGS } from '@tangle/core'
 import { Choices } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
-import { NumberField } from '../fields/NumberField.tsx'
 import { stage } from '../stage/Stage.tsx'
-import { useAct, useChange, useShot } from '../store/index.ts'
+import { useAct, useShot } from '../store/index.ts'
 import { set } from '../store/shot.ts'
 import { Section } from './Panel.tsx'
 
@@ -25,7 +24,15 @@ export function StageLook() {
           onChange={(next) => act(set({ path: ['stage', 'backdrop'], value: next }))}
         />
       </Section>
-      <LightFields light={now.light} />
+      <Section title="Light">
+        <ParameterForm parameters={LIGHT} values={now.light} path={['stage', 'light']} />
+      </Section>
+      <Section title="Surroundings">
+        <ParameterForm parameters={SURROUNDINGS} values={now.surroundings} path={['stage', 'surroundings']} />
+      </Section>
+      <Section title="Picture">
+        <ParameterForm parameters={PICTURE} values={now.picture} path={['stage', 'picture']} />
+      </Section>
       <Section title="Bloom">
         <ParameterForm parameters={BLOOM} values={now.bloom} path={['stage', 'bloom']} />
       </Section>
@@ -38,38 +45,5 @@ export function StageLook() {
         </Typography>
       </Section>
     </>
-  )
-}
-
-const LIGHT = [
-  { part: 'bearing', label: 'Bearing', unit: '°', help: 'From which side it comes', range: [-360, 360], usual: [-180, 180], step: 1 }, // prettier-ignore
-  { part: 'height', label: 'Height', unit: '°', help: 'Above the horizon', range: [-90, 90], usual: [-10, 90], step: 1 }, // prettier-ignore
-  { part: 'strength', label: 'Strength', unit: '×', range: [0, 100], usual: [0, 3], step: 0.05 },
-] satisfies LightField[]
-interface LightField {
-  part: 'bearing' | 'height' | 'strength'
-  label: string
-  unit: string
-  help?: string
-  range: [number, number]
-  usual: [number, number]
-  step: number
-}
-
-function LightFields({ light }: { light: Shot['stage']['light'] }) {
-  const change = useChange()
-  return (
-    <Section title="Light">
-      {LIGHT.map(({ part, label, ...field }: LightField) => (
-        <NumberField
-          key={part}
-          label={label}
-          name={`Light ${part}`}
-          value={light[part]}
-          {...field}
-          onChange={(value, gesture) => change(['stage', 'light', part], value, gesture)}
-        />
-      ))}
-    </Section>
   )
 }

@@ -129,6 +129,11 @@ export function placesOf({ points, mirror }: Pick<Stroke, 'points' | 'mirror'>):
   if (axis < 0) return points
   return [...points, ...points.map((point) => point.map((x, k) => (k === axis ? -x : x)) as Vector)]
 }
+/** "#rrggbb", sRGB. */
+export interface ColourParameter extends Common {
+  type: 'colour'
+  default: string
+}
 export interface TextParameter extends Common {
   type: 'text'
   default: string
@@ -156,6 +161,7 @@ export type Parameter =
   | OriginParameter
   | StrokesParameter
   | PathParameter
+  | ColourParameter
   | TextParameter
 export type Parameters = Record<string, Parameter>
 
@@ -257,6 +263,10 @@ export const strokes = (options: Omit<StrokesParameter, 'type'>): StrokesParamet
   ...options,
 })
 export const path = (options: Omit<PathParameter, 'type'>): PathParameter => ({ type: 'path', ...options })
+export const colour = (options: Omit<ColourParameter, 'type'>): ColourParameter => ({
+  type: 'colour',
+  ...options,
+})
 export const text = (options: Omit<TextParameter, 'type'>): TextParameter => ({ type: 'text', ...options })
 export const amount = (options: Omit<AmountParameter, 'type'>): AmountParameter => ({
   type: 'amount',

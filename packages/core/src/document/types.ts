@@ -26,7 +26,7 @@ export interface Shot {
   masks: Mask[]
   combings: Combing[]
   populations: Population[]
-  stage: Stage
+  stage: StageSettings
   /** Values to try first, as a recipe names them. */
   lifted: Lifted[]
 }
@@ -64,6 +64,22 @@ export interface ShotMesh {
    */
   detail: number | 'auto'
   visible: boolean
+  look: MeshLook
+}
+/** What a mesh is made of, as it is seen and as files hand it on. */
+export interface MeshLook {
+  /** own, vertices or texture. */
+  colours: string
+  /** "#rrggbb", as inner is. */
+  colour: string
+  /** Of the faces along which it was cut or broken. */
+  inner: string
+  roughness: number
+  metalness: number
+  glass: number
+  opacity: number
+  /** seen, shadow or holdout. */
+  drawn: string
 }
 
 export interface Playback {
@@ -393,10 +409,33 @@ export const TOLD = ['temperature', 'pressure', 'compression', 'stress'] as cons
 export const COLOUR_SOURCES = ['age', 'speed', 'travelled', ...TOLD, 'own', 'attribute'] as const
 export type ColourSource = (typeof COLOUR_SOURCES)[number]
 
-export interface Stage {
+export interface StageSettings {
   camera: { position: [number, number, number]; target: [number, number, number]; fieldOfView: number }
-  light: { bearing: number; height: number; strength: number }
+  light: {
+    bearing: number
+    height: number
+    strength: number
+    /** Of the edges of shadows, times what is usual. */
+    softness: number
+    /** 0–1: how much of the light particles keep from what is behind them. */
+    shade: number
+  }
   backdrop: string
+  surroundings: {
+    brightness: number
+    /** Degrees about the upright axis. */
+    turn: number
+    /** ground, rings or none. */
+    floor: string
+    /** Metres at which half of what is seen is fog; 0 is none. */
+    fog: number
+  }
+  picture: {
+    /** Stops. */
+    exposure: number
+    /** straight or film. */
+    tone: string
+  }
   /** Of what glows. */
   bloom: { strength: number; radius: number; threshold: number }
 }

@@ -5,6 +5,8 @@ import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../doc
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { MESH_LOOK } from '../document/meshLook.ts'
+import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
@@ -21,6 +23,7 @@ import type {
   Instances,
   Look,
   Mask,
+  MeshLook,
   MeshSource,
   OwnAttribute,
   Population,
@@ -35,10 +38,13 @@ import type {
 
 const STAGE: Shot['stage'] = {
   camera: { position: [4, 3, 6], target: [0, 1, 0], fieldOfView: 40 },
-  light: { bearing: -50, height: 40, strength: 1 },
+  light: defaultsOf(LIGHT) as Shot['stage']['light'],
   backdrop: 'dusk',
+  surroundings: defaultsOf(SURROUNDINGS) as Shot['stage']['surroundings'],
+  picture: defaultsOf(PICTURE) as Shot['stage']['picture'],
   bloom: defaultsOf(BLOOM) as unknown as Shot['stage']['bloom'],
 }
+const MESH_DEFAULT = defaultsOf(MESH_LOOK) as unknown as MeshLook
 export const LOOK: Look = {
   draw: 'points',
   instances: null,
@@ -67,6 +73,8 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
       camera: { ...STAGE.camera, ...shot.stage?.camera },
       light: { ...STAGE.light, ...shot.stage?.light },
       backdrop: shot.stage?.backdrop ?? STAGE.backdrop,
+      surroundings: { ...STAGE.surroundings, ...shot.stage?.surroundings },
+      picture: { ...STAGE.picture, ...shot.stage?.picture },
       bloom: { ...STAGE.bloom, ...shot.stage?.bloom },
     },
     lifted: shot.lifted ?? [],
@@ -91,6 +99,7 @@ export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'so
     cut: mesh.cut ? completeCut(mesh.cut) : null,
     detail: mesh.detail ?? 'auto',
     visible: mesh.visible ?? true,
+    look: { ...MESH_DEFAULT, ...mesh.look },
   }
 }
 

@@ -3,6 +3,8 @@ import type { Parameters } from '../document/parameters.ts'
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { MESH_LOOK } from '../document/meshLook.ts'
+import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
@@ -50,6 +52,10 @@ export function descriptions(): Description[] {
       'The surface of a liquid as a closed mesh. Source: Yu, Turk, "Reconstructing surfaces of particle-based fluids using anisotropic kernels", ACM Trans. Graph. 32 (2013).',
       SKIN,
     ),
+    ofDocument('meshLook', 'Look of a mesh', 'What a mesh is made of, as it is seen and as files hand it on', MESH_LOOK),
+    ofDocument('light', 'Light', 'The sun of a shot', LIGHT),
+    ofDocument('surroundings', 'Surroundings', 'Light from all sides, the floor and the air', SURROUNDINGS),
+    ofDocument('picture', 'Picture', 'From light to the colours of the picture', PICTURE),
     ofDocument('bloom', 'Bloom', 'Light of what glows that spills over its edges', BLOOM),
     ...DEFORMATIONS.map(({ deform: _, ...kind }) => ({ group: 'deformations' as const, ...kind })),
     ...MASKS.map(({ write: _, inputs: __, onSurface: ___, ...kind }) => ({

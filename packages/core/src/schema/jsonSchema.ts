@@ -14,6 +14,8 @@ import {
 } from '../document/parameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS } from '../document/types.ts'
+import { MESH_LOOK } from '../document/meshLook.ts'
+import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { BACKDROPS, RAMPS } from '../look/ramps.ts'
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS, RESPONSES } from '../registry.ts'
 import { LIQUIDS } from './liquids.ts'
@@ -61,10 +63,11 @@ const ORIGIN: JsonSchema = {
     object({ mask: text }, ['mask']),
   ],
 }
+const COLOUR: JsonSchema = { type: 'string', pattern: '^#[0-9a-fA-F]{6}$' }
 const RAMP: JsonSchema = {
   anyOf: [
     oneOf(Object.keys(RAMPS)),
-    object({ stops: list(tuple(number(0, 1), { type: 'string', pattern: '^#[0-9a-fA-F]{6}$' })) }, ['stops']),
+    object({ stops: list(tuple(number(0, 1), COLOUR)) }, ['stops']),
   ],
 }
 const strokes = (brushes: Record<string, string>): JsonSchema =>
@@ -109,6 +112,8 @@ function valueOf(parameter: Parameter): JsonSchema {
       return strokes(parameter.brushes)
     case 'path':
       return list(triple(any))
+    case 'colour':
+      return COLOUR
     case 'text':
       return { ...text, maxLength: parameter.most }
     case 'amount':
@@ -169,6 +174,7 @@ const MESH = object(
     deform: list(kinds(DEFORMATIONS, { id, muted: { type: 'boolean' } })),
     eaten: orNull(ofOwn(EATEN)),
     cut: orNull(ofOwn(CUT)),
+    look: ofOwn(MESH_LOOK),
     detail: { anyOf: [{ const: 'auto' }, number(0.0001, 1e5)] },
   },
   ['id', 'source'],
@@ -256,8 +262,10 @@ export const shotJsonSchema = (): JsonSchema => ({
       populations: list(POPULATION),
       stage: object({
         camera: object({ position: triple(any), target: triple(any), fieldOfView: number(5, 120) }),
-        light: object({ bearing: number(-360, 360), height: number(-90, 90), strength: number(0, 100) }),
+        light: ofOwn(LIGHT),
         backdrop: oneOf(Object.keys(BACKDROPS)),
+        surroundings: ofOwn(SURROUNDINGS),
+        picture: ofOwn(PICTURE),
         bloom: ofOwn(BLOOM),
       }),
       lifted: list(object({ label: text, path: list(text) }, ['label', 'path'])),

@@ -16,6 +16,8 @@ import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
+import { MESH_LOOK } from '../document/meshLook.ts'
+import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { bounded, byKind, id, list, object, points, rampOf, repeat, shapeOf, text, triple } from './yup.ts'
 
 /** What a population may be of. */
@@ -78,6 +80,7 @@ const mesh = object({
   deform: list(byKind(DEFORMATIONS, { id: id(), muted: yup.boolean() })),
   eaten: object(shapeOf(EATEN)).nullable().default(undefined),
   cut: object(shapeOf(CUT)).nullable().default(undefined),
+  look: object(shapeOf(MESH_LOOK)).default(undefined),
   detail: yup.lazy((value: unknown) =>
     value === 'auto' ? yup.mixed() : bounded([0.0001, 1e5]).typeError('must be "auto" or a length in metres'),
   ),
@@ -164,12 +167,10 @@ const stage = object({
     target: triple([-1e6, 1e6]),
     fieldOfView: bounded([5, 120]),
   }).default(undefined),
-  light: object({
-    bearing: bounded([-360, 360]),
-    height: bounded([-90, 90]),
-    strength: bounded([0, 100]),
-  }).default(undefined),
+  light: object(shapeOf(LIGHT)).default(undefined),
   backdrop: yup.string().oneOf(Object.keys(BACKDROPS), `must be one of ${Object.keys(BACKDROPS).join(', ')}`),
+  surroundings: object(shapeOf(SURROUNDINGS)).default(undefined),
+  picture: object(shapeOf(PICTURE)).default(undefined),
   bloom: object(shapeOf(BLOOM)).default(undefined),
 }).default(undefined)
 

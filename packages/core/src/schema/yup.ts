@@ -175,6 +175,8 @@ function schemaOf(p: Parameter): yup.ISchema<unknown> {
       return list(somewhere())
         .min(2, 'must have at least two points')
         .max(1000, 'must have at most 1000 points')
+    case 'colour':
+      return yup.string().matches(/^#[0-9a-f]{6}$/i, 'must be a colour as "#rrggbb"')
     case 'text':
       return p.pattern ? text(p.most).matches(new RegExp(p.pattern.of), p.pattern.says) : text(p.most)
   }

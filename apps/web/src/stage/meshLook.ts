@@ -1,0 +1,57 @@
+/** What meshes are made of, on the stage. */
+import type { MeshLook } from '@tangle/core'
+import { Color, MeshPhysicalMaterial, MeshStandardMaterial, type Mesh, type Object3D } from 'three'
+
+/** Drawn before all else that has depth: what lies behind is hidden, and nothing of it is seen. */
+const FIRST = -8
+
+/** Refraction of glass. */
+const GLASS = 1.5
+
+/** Gives a mesh the look that its document has. `inside` are the faces of a cut. */
+export function dress(object: Object3D, look: MeshLook, inside = false): void {
+  const mesh = object as Mesh<Mesh['geometry'], MeshStandardMaterial>
+  const known = mesh.userData as { dressed?: MeshLook; drawn?: MeshLook['drawn'] }
+  mesh.userData.drawn = look.drawn
+  if (known.dressed === look) return
+  known.dressed = look
+  mesh.material = suited(mesh.material, look)
+  const { material } = mesh
+  const vertexColors = look.colours === 'vertices' && mesh.geometry.getAttribute('color') !== undefined
+  const alone = look.drawn !== 'seen'
+  // another look was seen through by itself
+  delete material.userData.solid
+  Object.assign(material, {
+    color: new Color(inside ? look.inner : vertexColors ? '#ffffff' : look.colour),
+    roughness: look.roughness,
+    metalness: look.metalness,
+    opacity: look.opacity,
+    transparent: look.opacity < 1,
+    vertexColors,
+    colorWrite: !alone,
+    depthWrite: look.drawn === 'holdout' || (!alone && look.opacity === 1),
+    needsUpdate: true,
+  })
+  if (material instanceof MeshPhysicalMaterial) Object.assign(material, { transmission: look.glass, ior: GLASS })
+  mesh.renderOrder = look.drawn === 'holdout' ? FIRST : 0
+}
+
+/** Glass is another material, with what the one before had of the program. */
+function suited(material: MeshStandardMaterial, { glass }: MeshLook): MeshStandardMaterial {
+  if (glass > 0 === material instanceof MeshPhysicalMaterial) return material
+  const next = glass > 0 ? new MeshPhysicalMaterial() : new MeshStandardMaterial()
+  MeshStandardMaterial.prototype.copy.call(next, material)
+  next.onBeforeCompile = material.onBeforeCompile
+  next.userData = material.userData
+  material.dispose()
+  return next
+}
+
+/** What throws shadows and takes them, of all that stands in a group. */
+export function castShadows(group: Object3D, on: boolean, ghosted: boolean): void {
+  group.traverse((object) => {
+    const { drawn } = object.userData as { drawn?: MeshLook['drawn'] }
+    object.castShadow = on && !ghosted && drawn !== 'holdout'
+    object.receiveShadow = on
+  })
+}

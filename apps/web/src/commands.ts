@@ -77,6 +77,7 @@ const editing: Command[] = [
   command('solo', 'Solo the selected influence', solo),
 ]
 
+const QUALITIES = ['auto', 'plain', 'shadows', 'full'] as const
 const showing: Command[] = [
   command('charts', 'Charts', () => toggleDrawer('charts'), 'c', 'C'),
   command('table', 'Particle table', () => toggleDrawer('table'), 'p', 'P'),
@@ -85,6 +86,9 @@ const showing: Command[] = [
   command('goal-lines', 'Show where they go', () => toggleShown('goalLines')),
   command('rings', 'Rings of the selected influence on or off', () => toggleShown('rings')),
   command('ghost', 'See through the meshes', () => toggleShown('ghosted'), 'g', 'G'),
+  ...QUALITIES.map((quality) =>
+    command(`draw-${quality}`, `Draw the stage: ${quality}`, () => void store.dispatch(shownAs({ quality }))),
+  ),
   command('frame', 'Frame the selection', () => stage.world?.frameAll(), 'f', 'F'),
   command('view-before', 'Back to the view before', () => stage.world?.viewBefore(), 'b', 'B'),
   command('front', 'Look from the front', () => stage.world?.lookAlong([0, 0, 1])),

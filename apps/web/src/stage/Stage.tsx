@@ -106,6 +106,7 @@ function useShown(step: string, births: BirthSample | null): void {
   const goals = useStore((state) => state.session.goalLines)
   const rings = useStore((state) => state.session.rings)
   const ghosted = useStore((state) => state.session.ghosted)
+  const quality = useStore((state) => state.session.quality)
   const { population } = usePopulation()
   const influence = useInfluence(population)
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
@@ -115,6 +116,7 @@ function useShown(step: string, births: BirthSample | null): void {
     stage.world?.guide(guided ? { population: population.id, influence, goals, rings } : null)
   }, [step, population, influence, goals, rings])
   useEffect(() => stage.world?.ghost(ghosted), [ghosted])
+  useEffect(() => stage.world?.drawWell(quality), [quality])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
 }
 

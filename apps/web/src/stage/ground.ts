@@ -37,7 +37,10 @@ export function makeGround() {
       .replace('#include <begin_vertex>', '#include <begin_vertex>\nvOut = position.xy;')
     Object.assign(shader.uniforms, { full, floorColour: colour })
     shader.fragmentShader = shader.fragmentShader
-      .replace('#include <common>', '#include <common>\nvarying vec2 vOut; uniform float full; uniform vec3 floorColour;')
+      .replace(
+        '#include <common>',
+        '#include <common>\nvarying vec2 vOut; uniform float full; uniform vec3 floorColour;',
+      )
       .replace(
         '#include <opaque_fragment>',
         `diffuseColor.a *= 1.0 - smoothstep(0.25, 1.0, length(vOut));

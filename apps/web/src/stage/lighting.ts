@@ -18,7 +18,6 @@ import {
 } from 'three'
 import type { Grade } from './pacing.ts'
 
-
 const SUN = 0xfff0dd
 const SKY = 0xa79fc8
 const GROUND = 0x2a1f30
@@ -131,7 +130,10 @@ function createAround(renderer: WebGLRenderer) {
     const { sky, horizon, ground } = BACKDROPS[backdrop] ?? BACKDROPS.dusk!
     const room = new Scene()
     const ball = (radius: number, colour: string | number, bright: number, at = new Vector3()): void => {
-      const material = new MeshBasicMaterial({ color: new Color(colour).multiplyScalar(bright), side: BackSide })
+      const material = new MeshBasicMaterial({
+        color: new Color(colour).multiplyScalar(bright),
+        side: BackSide,
+      })
       const mesh = new Mesh(new SphereGeometry(radius, 24, 12), material)
       mesh.position.copy(at)
       if (at.lengthSq() > 0) material.side = 0
@@ -139,7 +141,10 @@ function createAround(renderer: WebGLRenderer) {
     }
     const half = (colour: string, bright: number, from: number, to: number): void => {
       const geometry = new SphereGeometry(50, 32, 8, 0, 2 * Math.PI, from * Math.PI, (to - from) * Math.PI)
-      const material = new MeshBasicMaterial({ color: new Color(colour).multiplyScalar(bright), side: BackSide })
+      const material = new MeshBasicMaterial({
+        color: new Color(colour).multiplyScalar(bright),
+        side: BackSide,
+      })
       room.add(new Mesh(geometry, material))
     }
     half(sky, 4, 0, 0.3)

@@ -54,7 +54,12 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       live.delete(id)
     }
   }
-  function show(mesh: PackedMesh, ownTone: RGB | undefined, skinned: Population | undefined, dressed: MeshLook | undefined): void {
+  function show(
+    mesh: PackedMesh,
+    ownTone: RGB | undefined,
+    skinned: Population | undefined,
+    dressed: MeshLook | undefined,
+  ): void {
     const known = live.get(mesh.id)
     if (known && dressed) dress(known.object, dressed, mesh.id.endsWith(CUT_PART))
     if (known?.shown === mesh && known.look === skinned?.look) return

@@ -32,7 +32,8 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
     depthWrite: look.drawn === 'holdout' || (!alone && look.opacity === 1),
     needsUpdate: true,
   })
-  if (material instanceof MeshPhysicalMaterial) Object.assign(material, { transmission: look.glass, ior: GLASS })
+  if (material instanceof MeshPhysicalMaterial)
+    Object.assign(material, { transmission: look.glass, ior: GLASS })
   mesh.renderOrder = look.drawn === 'holdout' ? FIRST : 0
 }
 

@@ -119,7 +119,12 @@ export function place(objects: StageObjects, view: View, engine: Engine, picture
 }
 
 /** The sun, what is around, and the ground. The light is that of the open shot, so that a take can be looked at in another. */
-function placeLight(objects: StageObjects, { camera, controls }: View, engine: Engine, picture: Picture): void {
+function placeLight(
+  objects: StageObjects,
+  { camera, controls }: View,
+  engine: Engine,
+  picture: Picture,
+): void {
   const { shot, fineness } = picture
   const { lighting, ground, bodies } = objects
   const target = controls.target

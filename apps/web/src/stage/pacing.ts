@@ -38,7 +38,8 @@ export function nextFineness(
   { motion, held }: Grades = PLAIN,
 ): Fineness {
   if (cost > WANTED) {
-    if (light > 0 && !held) return { pixels, particles, light: cost > 2 * WANTED ? 0 : ((light - 1) as Grade) }
+    if (light > 0 && !held)
+      return { pixels, particles, light: cost > 2 * WANTED ? 0 : ((light - 1) as Grade) }
     if (pixels > COARSE) return { pixels: COARSE, particles, light }
     // half of the way to what would fit: one slow moment is not all there is
     const fit = (particles + (particles * WANTED) / cost) / 2
@@ -90,7 +91,8 @@ export function createPacing(
     clearTimeout(atRest)
     const { motion, rest, held } = grades()
     // it may have been chosen anew
-    if (inMotion.light > motion || (held && inMotion.light < motion)) inMotion = { ...inMotion, light: motion }
+    if (inMotion.light > motion || (held && inMotion.light < motion))
+      inMotion = { ...inMotion, light: motion }
     if (inMotion.pixels < 1 || inMotion.particles < 1 || inMotion.light < rest) {
       const wait = Math.min(LONGEST_REST, Math.max(REST, 3 * costOfFinest))
       atRest = setTimeout(() => picture(finest()), wait)

@@ -15,6 +15,7 @@ import type { HeatColours } from './heat.ts'
 import { boxOf, createStageObjects, extentOf, place, type StageObjects } from './objects.ts'
 import { createPacing, type Fineness, type Grades } from './pacing.ts'
 import { pickParticle, type Picked } from './picking.ts'
+import type { Session } from '../store/session.ts'
 import { thumbnailOf } from './picture.ts'
 import { createSeeking } from './seeking.ts'
 import { createView, type View } from './view.ts'
@@ -52,8 +53,7 @@ export interface Shown {
   /** How well it is drawn. */
   quality: StageQuality
 }
-/** By the time that pictures take, or by hand: without shadows, with them, or with all there is. */
-export type StageQuality = 'auto' | 'plain' | 'shadows' | 'full'
+export type StageQuality = Session['quality']
 
 const NOTHING_SHOWN: Shown = {
   guided: null,

@@ -9,6 +9,7 @@ import {
   DEFORMATIONS,
   DETAIL,
   EATEN,
+  MESH_LOOK,
   PLAYBACK,
   type ShotMesh,
   freshId,
@@ -181,6 +182,19 @@ export function CutSection({ mesh, index }: OfMesh) {
               : 'Another mesh can take away what it covers: bring one first.'}
         </Typography>
       )}
+    </Section>
+  )
+}
+
+/** What it is made of, here and in files. */
+export function LookSection({ mesh, index }: OfMesh) {
+  return (
+    <Section title="Look">
+      <ParameterForm
+        parameters={MESH_LOOK}
+        values={mesh.look as unknown as Record<string, unknown>}
+        path={['meshes', index, 'look']}
+      />
     </Section>
   )
 }

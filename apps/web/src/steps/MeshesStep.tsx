@@ -20,7 +20,14 @@ import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
 import { fitTo } from './fit.ts'
 import { DerivedSection, MadeOfIt, PieceRows } from './MadeMeshes.tsx'
-import { CutSection, DeformSection, DetailField, EatenSection, PlaybackSection } from './MeshSurface.tsx'
+import {
+  CutSection,
+  DeformSection,
+  DetailField,
+  EatenSection,
+  LookSection,
+  PlaybackSection,
+} from './MeshSurface.tsx'
 import { Empty, Entry, Panel, RecipesButton, Section } from './Panel.tsx'
 
 /** Bring meshes and place them. */
@@ -171,6 +178,7 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
       )}
       {!made && <PlaybackSection mesh={mesh} index={index} />}
       {!made && <DeformSection mesh={mesh} index={index} />}
+      <LookSection mesh={mesh} index={index} />
       {made?.by !== 'fracture' && <EatenSection mesh={mesh} index={index} />}
       {made?.by !== 'fracture' && <CutSection mesh={mesh} index={index} />}
       {!made && <DetailField mesh={mesh} index={index} />}

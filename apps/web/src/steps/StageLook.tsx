@@ -1,9 +1,10 @@
 import { Button, Typography } from '@mui/material'
 import { BACKDROPS, BLOOM, LIGHT, PICTURE, SURROUNDINGS } from '@tangle/core'
-import { Choices } from '../fields/Choices.tsx'
+import { Choices, Row } from '../fields/Choices.tsx'
 import { ParameterForm } from '../fields/ParameterForm.tsx'
 import { stage } from '../stage/Stage.tsx'
-import { useAct, useShot } from '../store/index.ts'
+import { useAct, useShot, useStore } from '../store/index.ts'
+import { shownAs } from '../store/session.ts'
 import { set } from '../store/shot.ts'
 import { Section } from './Panel.tsx'
 
@@ -11,6 +12,7 @@ import { Section } from './Panel.tsx'
 export function StageLook() {
   const act = useAct()
   const { stage: now } = useShot()
+  const quality = useStore((state) => state.session.quality)
   const keepView = (): void => {
     if (stage.world) act(set({ path: ['stage', 'camera'], value: stage.world.cameraNow() }))
   }
@@ -32,6 +34,17 @@ export function StageLook() {
       </Section>
       <Section title="Picture">
         <ParameterForm parameters={PICTURE} values={now.picture} path={['stage', 'picture']} />
+        <Row
+          label="Drawn"
+          help="As well as pictures keep up, or without shadows, with them, or with all there is; of this window, not of the shot"
+        >
+          <Choices
+            name="Drawn"
+            value={quality}
+            options={{ auto: 'auto', plain: 'plain', shadows: 'shadows', full: 'full' }}
+            onChange={(next) => act(shownAs({ quality: next as typeof quality }))}
+          />
+        </Row>
       </Section>
       <Section title="Bloom">
         <ParameterForm parameters={BLOOM} values={now.bloom} path={['stage', 'bloom']} />

@@ -42,6 +42,8 @@ export interface Session {
   rings: boolean
   /** Meshes are seen through. */
   ghosted: boolean
+  /** How well the stage is drawn: by what pictures cost, or by hand. */
+  quality: 'auto' | 'plain' | 'shadows' | 'full'
   /** What the drawer under the stage shows. */
   drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */
@@ -116,6 +118,7 @@ const initialState: Session = {
   goalLines: false,
   rings: true,
   ghosted: false,
+  quality: 'auto',
   drawer: null,
   backward: false,
   format: 'usdc',
@@ -144,6 +147,7 @@ const slice = createSlice({
     opened: (session, { payload }: PayloadAction<{ shotId: string; version: number }>) => ({
       ...initialState,
       loop: session.loop,
+      quality: session.quality,
       clipboard: session.clipboard,
       notice: session.notice,
       openings: session.openings + 1,
@@ -178,6 +182,7 @@ const slice = createSlice({
             | 'goalLines'
             | 'rings'
             | 'ghosted'
+            | 'quality'
             | 'drawer'
             | 'backward'
             | 'format'

@@ -29,7 +29,17 @@ export const MESH_LOOK = {
     default: 0.85,
     ...share,
   }),
-  metalness: number({ label: 'Metal', help: '0 is wood, paper, skin; 1 is bare metal', default: 0, ...share }),
+  metalness: number({
+    label: 'Metal',
+    help: '0 is wood, paper, skin; 1 is bare metal',
+    default: 0,
+    ...share,
+  }),
   glass: number({ label: 'Glass', help: 'How much light goes through it', default: 0, ...share }),
-  opacity: number({ label: 'Opacity', help: 'How solid it is: below 1 it is seen through', default: 1, ...share }),
+  opacity: number({
+    label: 'Opacity',
+    help: 'How solid it is: below 1 it is seen through',
+    default: 1,
+    ...share,
+  }),
 }

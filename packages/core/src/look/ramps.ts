@@ -82,10 +82,31 @@ export const BACKDROPS: Record<
   string,
   { label: string; light: boolean; sky: string; horizon: string; ground: string; floor: string }
 > = {
-  dusk: { label: 'Dusk', light: false, sky: '#1b1528', horizon: '#4a2c4c', ground: '#1a1424', floor: '#3b3049' },
-  night: { label: 'Night', light: false, sky: '#0d0b13', horizon: '#1b1a2c', ground: '#100d17', floor: '#262436' },
+  dusk: {
+    label: 'Dusk',
+    light: false,
+    sky: '#1b1528',
+    horizon: '#4a2c4c',
+    ground: '#1a1424',
+    floor: '#3b3049',
+  },
+  night: {
+    label: 'Night',
+    light: false,
+    sky: '#0d0b13',
+    horizon: '#1b1a2c',
+    ground: '#100d17',
+    floor: '#262436',
+  },
   fog: { label: 'Fog', light: true, sky: '#6f7683', horizon: '#9ba0a6', ground: '#5d626b', floor: '#7d838c' },
-  paper: { label: 'Paper', light: true, sky: '#f6f1e7', horizon: '#e4dac8', ground: '#efe8da', floor: '#f0eadd' },
+  paper: {
+    label: 'Paper',
+    light: true,
+    sky: '#f6f1e7',
+    horizon: '#e4dac8',
+    ground: '#efe8da',
+    floor: '#f0eadd',
+  },
 }
 
 /** A part of a colour, 0–1, from sRGB to linear (sRGB transfer, IEC 61966-2-1). */

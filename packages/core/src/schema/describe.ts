@@ -52,7 +52,12 @@ export function descriptions(): Description[] {
       'The surface of a liquid as a closed mesh. Source: Yu, Turk, "Reconstructing surfaces of particle-based fluids using anisotropic kernels", ACM Trans. Graph. 32 (2013).',
       SKIN,
     ),
-    ofDocument('meshLook', 'Look of a mesh', 'What a mesh is made of, as it is seen and as files hand it on', MESH_LOOK),
+    ofDocument(
+      'meshLook',
+      'Look of a mesh',
+      'What a mesh is made of, as it is seen and as files hand it on',
+      MESH_LOOK,
+    ),
     ofDocument('light', 'Light', 'The sun of a shot', LIGHT),
     ofDocument('surroundings', 'Surroundings', 'Light from all sides, the floor and the air', SURROUNDINGS),
     ofDocument('picture', 'Picture', 'From light to the colours of the picture', PICTURE),

@@ -65,10 +65,7 @@ const ORIGIN: JsonSchema = {
 }
 const COLOUR: JsonSchema = { type: 'string', pattern: '^#[0-9a-fA-F]{6}$' }
 const RAMP: JsonSchema = {
-  anyOf: [
-    oneOf(Object.keys(RAMPS)),
-    object({ stops: list(tuple(number(0, 1), COLOUR)) }, ['stops']),
-  ],
+  anyOf: [oneOf(Object.keys(RAMPS)), object({ stops: list(tuple(number(0, 1), COLOUR)) }, ['stops'])],
 }
 const strokes = (brushes: Record<string, string>): JsonSchema =>
   list(

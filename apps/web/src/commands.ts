@@ -12,6 +12,7 @@ import {
   handleChosen,
   helpAsked,
   loopToggled,
+  movieOpened,
   recipeOpened,
   selected,
   shownAs,
@@ -120,6 +121,7 @@ export function commandsOf({ goTo, makeTake, toggleTheme }: Doings): Command[] {
     ),
     command('combing', 'Add a combing', () => (addCombing(), goTo('masks'))),
     command('take', 'Make a take', makeTake),
+    command('movie', 'Make a movie', dispatch(movieOpened(true))),
     command('theme', 'Light or dark', toggleTheme),
     ...STEPS.map(({ id, label }, i) =>
       command(`step-${id}`, `Go to ${label}`, () => goTo(id), String(i + 1), String(i + 1)),

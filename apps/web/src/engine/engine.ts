@@ -221,6 +221,14 @@ const reading = {
       moments.latest?.frame === turnedRound(playhead.frame) ? [asked, stored] : [stored, asked]
     return [...shownFirst, ...others.filter(({ id }) => !shownFirst.some((one) => one.id === id))]
   },
+  /** Whether all of the playhead's frame is here: particles, and meshes as they are then. */
+  isWhole(): boolean {
+    const { take, preview } = shown
+    const { frame, direction } = playhead
+    reading.liveMeshes()
+    const particles = take ? take.player.frame(frame, direction) : preview?.frame(frame)
+    return particles !== undefined && !moments.waits
+  },
   surface: (): SurfaceAnswer | null => moments.latest,
   /** Directions of the combing that is shown. */
   arrows: (): Float32Array | null => (shown.combing === null ? null : (moments.latest?.arrows ?? null)),

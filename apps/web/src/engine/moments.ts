@@ -13,9 +13,14 @@ export interface Heat {
 export function createMoments(library: ReturnType<typeof createLibrary>, changed: () => void) {
   let surfaces: Surfaces | undefined
   let askedFor = ''
+  let askedFrame = 0
   return {
     get latest(): SurfaceAnswer | null {
       return surfaces?.latest ?? null
+    },
+    /** Whether what was asked for last is not here yet. */
+    get waits(): boolean {
+      return askedFor !== '' && surfaces?.latest?.frame !== askedFrame && !surfaces?.latest?.fault
     },
     /** Asks for the meshes of a moment, with what rays have `seen` until then (null: nobody knows), if something about them changes and has not been asked for. */
     ask(
@@ -43,6 +48,7 @@ export function createMoments(library: ReturnType<typeof createLibrary>, changed
       const key = `${frame} ${stamp(shot)} ${heated} ${combing ?? ''} ${stamp(seen)}`
       if (key === askedFor) return
       askedFor = key
+      askedFrame = frame
       if (!surfaces) {
         surfaces = createSurfaces()
         surfaces.subscribe(changed)

@@ -13,6 +13,7 @@ import { HelpCard } from '../help/HelpCard.tsx'
 import { StepThread } from '../frame/StepThread.tsx'
 import { TopBar } from '../frame/TopBar.tsx'
 import { Transport } from '../frame/Transport.tsx'
+import { MovieDialog } from '../movie/MovieDialog.tsx'
 import { RecipeDialog } from '../recipes/RecipeDialog.tsx'
 import { TryFirst } from '../recipes/TryFirst.tsx'
 import { Score } from '../score/Score.tsx'
@@ -155,6 +156,7 @@ function Workspace({ step, reload }: { step: Step; reload(): void }) {
       )}
       <Finder commands={commands} />
       <HelpCard />
+      <MovieDialog />
       <RecipeDialog
         onMade={() => {
           void navigate(`/shots/${shotId}/motion`)

@@ -62,6 +62,9 @@ export function createHandles(
       held = null
       handle.detach()
     },
+    visible(on: boolean): void {
+      handle.getHelper().visible = on && held !== null
+    },
     dispose: () => handle.dispose(),
   }
 }

@@ -38,12 +38,8 @@ export function createStageObjects(
   const arrows = makeArrows(colours.selected)
   const planes = makePlanes(colours.axes[2])
   const bonds = drawBonds(engine.meshOf, colours.bonds)
-  scene.add(
-    backdrop,
-    ground.object,
-    floor,
-    bodiesGroup,
-    cloudsGroup,
+  // what only helps to work
+  const helpers = new Group().add(
     births.object,
     guides.object,
     bonds.object,
@@ -51,6 +47,7 @@ export function createStageObjects(
     arrows.object,
     planes.object,
   )
+  scene.add(backdrop, ground.object, floor, bodiesGroup, cloudsGroup, helpers)
   const lighting = createLighting(renderer, scene)
   const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
   const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
@@ -62,6 +59,7 @@ export function createStageObjects(
     ground,
     fog,
     lighting,
+    helpers,
     heatPlane,
     arrows,
     planes,
@@ -75,7 +73,6 @@ export function createStageObjects(
       bodies.keepOnly(shot)
       setBackdrop(backdrop, sort)
       setFloor(floor, BACKDROPS[sort]?.light ? colours.lineOnLight : colours.line)
-      floor.visible = surroundings.floor !== 'none'
       fog.color = new Color(BACKDROPS[sort]?.horizon)
       fog.density = surroundings.fog > 0 ? Math.sqrt(Math.LN2) / surroundings.fog : 0
       scene.fog = surroundings.fog > 0 ? fog : null
@@ -116,7 +113,13 @@ export function place(objects: StageObjects, view: View, engine: Engine, picture
     engine.populations().find(({ id }) => id === bonded),
   )
   objects.backdrop.position.copy(view.camera.position)
+  objects.helpers.visible = !shown.filmed
+  objects.backdrop.visible = isAround(shown)
+  objects.floor.visible = isAround(shown) && shot.stage.surroundings.floor !== 'none'
 }
+
+/** Whether the backdrop, the ground and the rings are in the picture. */
+const isAround = ({ filmed }: Shown): boolean => filmed?.background ?? true
 
 /** The sun, what is around, and the ground. The light is that of the open shot, so that a take can be looked at in another. */
 function placeLight(
@@ -125,7 +128,7 @@ function placeLight(
   engine: Engine,
   picture: Picture,
 ): void {
-  const { shot, fineness } = picture
+  const { shot, shown, fineness } = picture
   const { lighting, ground, bodies } = objects
   const target = controls.target
   const distance = camera.position.distanceTo(target)
@@ -133,7 +136,7 @@ function placeLight(
   const mirrors = shot.meshes.some(({ look }) => look.metalness > 0 || look.glass > 0)
   lighting.place(shot.stage, fineness.light, lit, mirrors)
   const { floor } = shot.stage.surroundings
-  ground.object.visible = floor === 'ground' && fineness.light > 0
+  ground.object.visible = floor === 'ground' && fineness.light > 0 && isAround(shown)
   const level = groundLevel(engine.takeShot ?? shot, engine.shownFrame)
   ground.show(shot.stage.backdrop, lighting.onGround(shot.stage), level, { target, distance })
 }

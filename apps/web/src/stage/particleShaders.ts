@@ -98,7 +98,9 @@ export const FRAGMENT = /* glsl */ `
       if (r > 1.0) discard;
       // a core, and light around it that falls to nothing at the rim
       float fall = (1.0 - r) * (1.0 - r);
-      gl_FragColor = vec4(colour * bright * solid * fade * fall * fall, 1.0);
+      vec3 given = colour * bright * solid * fade * fall * fall;
+      // before nothing it covers as much as it shines
+      gl_FragColor = vec4(given, max(given.r, max(given.g, given.b)));
       #include <tonemapping_fragment>
       #include <colorspace_fragment>
       return;

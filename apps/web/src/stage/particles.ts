@@ -1,12 +1,13 @@
 import { isTold, type Look } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
 import {
-  AdditiveBlending,
   BufferAttribute,
   BufferGeometry,
   Color,
+  CustomBlending,
   Float16BufferAttribute,
   NormalBlending,
+  OneFactor,
   Points,
   ShaderMaterial,
   UniformsLib,
@@ -122,7 +123,9 @@ function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean, 
   Object.assign(material, {
     transparent: adds,
     depthWrite: !adds,
-    blending: adds ? AdditiveBlending : NormalBlending,
+    blending: adds ? CustomBlending : NormalBlending,
+    blendSrc: OneFactor,
+    blendDst: OneFactor,
   })
   material.needsUpdate = true
 }

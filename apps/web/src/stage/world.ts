@@ -52,6 +52,8 @@ export interface Shown {
   quiet: boolean
   /** How well it is drawn. */
   quality: StageQuality
+  /** A picture is made for others: without what only helps to work, and on request without what is around. */
+  filmed: { background: boolean } | null
 }
 export type StageQuality = Session['quality']
 
@@ -65,6 +67,7 @@ const NOTHING_SHOWN: Shown = {
   ghosted: false,
   quiet: false,
   quality: 'auto',
+  filmed: null,
 }
 
 export type World = ReturnType<typeof createWorld>
@@ -76,7 +79,8 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   let shot: Shot | undefined
   const pacing = createPacing(renderer.getContext() as WebGL2RenderingContext, {
     particles: () => engine.populations().reduce((sum, { count }) => sum + count, 0),
-    render,
+    // a movie draws its own pictures
+    render: (fineness) => filming || render(fineness),
     changed: engine.noteDrawn,
     grades: () => gradesOf(shown.quality, software),
   })
@@ -99,9 +103,9 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const effects = createEffects(renderer, scene, view.camera, software ? 0 : 4)
   /** Pixels of the picture for one of the page. */
   let ratio = 1
-  function render(fineness: Fineness): void {
+  function render(fineness: Fineness, perPixel = ratio): void {
     const { pixels, light } = fineness
-    if (renderer.getPixelRatio() !== ratio * pixels) renderer.setPixelRatio(ratio * pixels)
+    if (renderer.getPixelRatio() !== perPixel * pixels) renderer.setPixelRatio(perPixel * pixels)
     if (!shot) return renderer.render(scene, view.camera)
     expose(renderer, shot)
     place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
@@ -109,6 +113,28 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     const dims = light === 2 ? view.camera.position.distanceTo(view.controls.target) : null
     if (bloom || dims !== null) effects.render({ bloom, dims })
     else renderer.render(scene, view.camera)
+  }
+
+  /** As well as it may be, without what only helps to work. */
+  function renderBare(filmed: Shown['filmed'], perPixel = ratio): void {
+    const { outlined, marked } = shown
+    Object.assign(shown, { outlined: null, marked: null, filmed })
+    handles.visible(false)
+    render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest }, perPixel)
+    handles.visible(true)
+    Object.assign(shown, { outlined, marked, filmed: null })
+  }
+
+  let size: [width: number, height: number, ratio: number] = [1, 1, 1]
+  let filming = false
+  function resize(width: number, height: number, pixelRatio: number): void {
+    size = [width, height, pixelRatio]
+    if (filming) return
+    ratio = pixelRatio
+    renderer.setSize(width, height, false)
+    view.setAspect(width / Math.max(1, height))
+    // at once: a canvas of another size is empty
+    render(pacing.fineness)
   }
 
   const seeking = createSeeking(view, objects.bodies, () => shot, (id) => boxOf(objects, shot, id)) // prettier-ignore
@@ -126,13 +152,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     cost: () => pacing.cost,
     /** How well it was drawn. */
     fineness: () => pacing.fineness,
-    resize(width: number, height: number, pixelRatio: number): void {
-      ratio = pixelRatio
-      renderer.setSize(width, height, false)
-      view.setAspect(width / Math.max(1, height))
-      // at once: a canvas of another size is empty
-      render(pacing.fineness)
-    },
+    resize,
     setShot(next: Shot): void {
       shot = next
       objects.setShot(next)
@@ -153,12 +173,26 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     extent: () => extentOf(objects.bodies.group),
     /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
-      const { guided } = shown
-      shown.guided = null
-      render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest })
-      shown.guided = guided
+      renderBare({ background: true })
       draw()
       return thumbnailOf(canvas)
+    },
+    /** A frame of a movie, so many pixels large, as well drawn as it may be; without what helps to work, and on request without what is around. */
+    async film(width: number, height: number, background: boolean): Promise<ImageBitmap> {
+      if (!filming) canvas.style.objectFit = 'contain'
+      filming = true
+      renderer.setPixelRatio(1)
+      renderer.setSize(width, height, false)
+      view.setAspect(width / height)
+      renderBare({ background }, 1)
+      return createImageBitmap(canvas)
+    },
+    /** The stage is as large as it was before a movie was made. */
+    filmed(): void {
+      if (!filming) return
+      filming = false
+      canvas.style.objectFit = ''
+      resize(...size)
     },
     dispose(): void {
       pacing.dispose()
@@ -174,7 +208,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
 
 /** Drawn by the processor, smooth edges cost a third: there are none. */
 const createRenderer = (canvas: HTMLCanvasElement, software: boolean): WebGLRenderer =>
-  new WebGLRenderer({ canvas, antialias: !software, powerPreference: 'high-performance' })
+  new WebGLRenderer({ canvas, alpha: true, antialias: !software, powerPreference: 'high-performance' })
 
 /** What the light of pictures may cost: drawn by the processor, nothing while something moves, and shadows when it rests. */
 function gradesOf(quality: StageQuality, software: boolean): Grades {

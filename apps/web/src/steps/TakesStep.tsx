@@ -5,7 +5,7 @@ import { Deleted } from '../frame/Deleted.tsx'
 import { makeSweep } from '../store/makeTakes.ts'
 import { api, faultOf, type SweepAxis, type Take } from '../store/api.ts'
 import { useAct, useStore } from '../store/index.ts'
-import { noticed, selected } from '../store/session.ts'
+import { movieOpened, noticed, selected } from '../store/session.ts'
 import { SweepCard } from '../sweeps/SweepCard.tsx'
 import { SweepDialog } from '../sweeps/SweepDialog.tsx'
 import { useEstimate } from '../sweeps/useEstimate.ts'
@@ -83,6 +83,7 @@ function Before() {
           `About ${estimate.frames} frames, ${megabytes(estimate.bytes)}, ${duration(estimate.seconds)}.`}
       </Typography>
       <Button onClick={() => setOpen(true)}>Sweep…</Button>
+      <Button onClick={() => act(movieOpened(true))}>Movie…</Button>
       {isOpen && <SweepDialog close={() => setOpen(false)} make={(axes) => void make(axes)} />}
     </Box>
   )

@@ -83,6 +83,8 @@ export interface Session {
   /** Influences that were copied, of this shot or another. */
   clipboard: Influence[] | null
   loop: boolean
+  /** The dialog that makes a movie is open. */
+  movie: boolean
   finder: boolean
   /** The recipe that is being chosen: its id, or "" for the list of all. */
   recipe: string | null
@@ -134,6 +136,7 @@ const initialState: Session = {
   solo: null,
   loop: true,
   finder: false,
+  movie: false,
   recipe: null,
   help: null,
   handle: 'move',
@@ -210,6 +213,9 @@ const slice = createSlice({
     finderToggled(session, { payload }: PayloadAction<boolean>) {
       session.finder = payload
     },
+    movieOpened(session, { payload }: PayloadAction<boolean>) {
+      session.movie = payload
+    },
     recipeOpened(session, { payload }: PayloadAction<string | null>) {
       session.recipe = payload
     },
@@ -236,6 +242,7 @@ export const {
   combedWith,
   copied,
   finderToggled,
+  movieOpened,
   recipeOpened,
   helpAsked,
   handleChosen,

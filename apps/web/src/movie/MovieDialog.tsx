@@ -85,57 +85,7 @@ function Movie({ close }: { close(): void }) {
         <Typography sx={{ fontSize: 13, color: 'text.secondary', mb: 1.5 }}>
           Of {engine.takeShot ? 'the take that plays' : 'the preview'}, from where you look at it now.
         </Typography>
-        <Row label="Kind" help={MOVIE_KINDS[kind].help}>
-          <Choices
-            name="Kind"
-            value={kind}
-            options={Object.fromEntries(kinds.map((one) => [one, MOVIE_KINDS[one].label]))}
-            onChange={(next) => change({ kind: next as MovieKind })}
-          />
-        </Row>
-        <Row label="Size">
-          <Choices
-            name="Size"
-            value={wanted.size}
-            options={Object.fromEntries(Object.keys(SIZES).map((one) => [one, one]))}
-            onChange={(size) => change({ size })}
-          />
-        </Row>
-        <Row label="Frames">
-          <NumberInput
-            name="First frame"
-            value={wanted.first}
-            range={[first, wanted.last]}
-            whole
-            onChange={(to) => change({ first: to })}
-          />
-          –
-          <NumberInput
-            name="Last frame"
-            value={wanted.last}
-            range={[wanted.first, last]}
-            whole
-            onChange={(to) => change({ last: to })}
-          />
-        </Row>
-        {kind === 'png' && (
-          <Row label="Background" help="Without it, pictures are see-through where nothing is">
-            <Choices
-              name="Background"
-              value={wanted.background ? 'with' : 'without'}
-              options={{ with: 'with', without: 'without' }}
-              onChange={(next) => change({ background: next === 'with' })}
-            />
-          </Row>
-        )}
-        <Row label="Name and frame" help="In the lower left corner of each picture">
-          <Choices
-            name="Name and frame"
-            value={wanted.burnt ? 'on' : 'off'}
-            options={{ off: 'off', on: 'on' }}
-            onChange={(next) => change({ burnt: next === 'on' })}
-          />
-        </Row>
+        <MovieFields wanted={{ ...wanted, kind }} kinds={kinds} change={change} />
         {kinds.length === 1 && (
           <Typography sx={{ fontSize: 12, color: 'text.secondary' }}>
             This browser cannot write videos of this size: frames can be put together elsewhere.
@@ -162,6 +112,72 @@ function Movie({ close }: { close(): void }) {
           Make the movie
         </Button>
       </DialogActions>
+    </>
+  )
+}
+
+interface MovieFieldsProps {
+  wanted: Wanted
+  kinds: MovieKind[]
+  change(part: Partial<Wanted>): void
+}
+
+function MovieFields({ wanted, kinds, change }: MovieFieldsProps) {
+  const { kind } = wanted
+  const { first, last } = engine.frames
+  return (
+    <>
+      <Row label="Kind" help={MOVIE_KINDS[kind].help}>
+        <Choices
+          name="Kind"
+          value={kind}
+          options={Object.fromEntries(kinds.map((one) => [one, MOVIE_KINDS[one].label]))}
+          onChange={(next) => change({ kind: next as MovieKind })}
+        />
+      </Row>
+      <Row label="Size">
+        <Choices
+          name="Size"
+          value={wanted.size}
+          options={Object.fromEntries(Object.keys(SIZES).map((one) => [one, one]))}
+          onChange={(size) => change({ size })}
+        />
+      </Row>
+      <Row label="Frames">
+        <NumberInput
+          name="First frame"
+          value={wanted.first}
+          range={[first, wanted.last]}
+          whole
+          onChange={(to) => change({ first: to })}
+        />
+        –
+        <NumberInput
+          name="Last frame"
+          value={wanted.last}
+          range={[wanted.first, last]}
+          whole
+          onChange={(to) => change({ last: to })}
+        />
+      </Row>
+      {kind === 'png' && (
+        <Row label="Background" help="Without it, pictures are see-through where nothing is">
+          <Choices
+            name="Background"
+            value={wanted.background ? 'with' : 'without'}
+            options={{ with: 'with', without: 'without' }}
+            onChange={(next) => change({ background: next === 'with' })}
+          />
+        </Row>
+      )}
+      <Row label="Name and frame" help="In the lower left corner of each picture">
+        <Choices
+          name="Name and frame"
+          value={wanted.burnt ? 'on' : 'off'}
+          options={{ off: 'off', on: 'on' }}
+          onChange={(next) => change({ burnt: next === 'on' })}
+        />
+      </Row>
     </>
   )
 }

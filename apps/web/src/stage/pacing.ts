@@ -30,6 +30,17 @@ export interface Grades {
 }
 const PLAIN: Grades = { motion: 0, rest: 0, held: true }
 
+/** By the time that pictures take, or by hand: without shadows, with them, or with all there is. */
+export type StageQuality = 'auto' | 'plain' | 'shadows' | 'full'
+
+/** What the light of pictures may cost: drawn by the processor, nothing while something moves, and shadows when it rests. */
+export function gradesOf(quality: StageQuality, software: boolean): Grades {
+  if (quality === 'plain') return { motion: 0, rest: 0, held: true }
+  if (quality === 'shadows') return { motion: 1, rest: 1, held: true }
+  if (quality === 'full') return { motion: 2, rest: 2, held: true }
+  return software ? { motion: 0, rest: 1, held: false } : { motion: 2, rest: 2, held: false }
+}
+
 /** What keeps the pace in motion after a picture of so many milliseconds. `least` particles are drawn, as a part of all. */
 export function nextFineness(
   { pixels, particles, light }: Fineness,

@@ -13,11 +13,11 @@ import type { Guided } from './guides.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
 import type { HeatColours } from './heat.ts'
 import { boxOf, createStageObjects, extentOf, place, type StageObjects } from './objects.ts'
-import { createPacing, type Fineness, type Grades } from './pacing.ts'
+import { createPacing, gradesOf, type Fineness, type StageQuality } from './pacing.ts'
 import { pickParticle, type Picked } from './picking.ts'
-import type { Session } from '../store/session.ts'
 import { thumbnailOf } from './picture.ts'
 import { createSeeking } from './seeking.ts'
+import { createSizing } from './sizing.ts'
 import { createView, type View } from './view.ts'
 
 export interface WorldColours {
@@ -55,7 +55,6 @@ export interface Shown {
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
   filmed: { background: boolean } | null
 }
-export type StageQuality = Session['quality']
 
 const NOTHING_SHOWN: Shown = {
   guided: null,
@@ -80,7 +79,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const pacing = createPacing(renderer.getContext() as WebGL2RenderingContext, {
     particles: () => engine.populations().reduce((sum, { count }) => sum + count, 0),
     // a movie draws its own pictures
-    render: (fineness) => filming || render(fineness),
+    render: (fineness) => sizing.filming() || render(fineness),
     changed: engine.noteDrawn,
     grades: () => gradesOf(shown.quality, software),
   })
@@ -101,11 +100,10 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
 
   const effects = createEffects(renderer, scene, view.camera, software ? 0 : 4)
-  /** Pixels of the picture for one of the page. */
-  let ratio = 1
-  function render(fineness: Fineness, perPixel = ratio): void {
+  function render(fineness: Fineness): void {
     const { pixels, light } = fineness
-    if (renderer.getPixelRatio() !== perPixel * pixels) renderer.setPixelRatio(perPixel * pixels)
+    const ratio = sizing.ratio() * pixels
+    if (renderer.getPixelRatio() !== ratio) renderer.setPixelRatio(ratio)
     if (!shot) return renderer.render(scene, view.camera)
     expose(renderer, shot)
     place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
@@ -116,26 +114,15 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   }
 
   /** As well as it may be, without what only helps to work. */
-  function renderBare(filmed: Shown['filmed'], perPixel = ratio): void {
+  function drawBare(background: boolean): void {
     const { outlined, marked } = shown
-    Object.assign(shown, { outlined: null, marked: null, filmed })
+    Object.assign(shown, { outlined: null, marked: null, filmed: { background } })
     handles.visible(false)
-    render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest }, perPixel)
+    render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest })
     handles.visible(true)
     Object.assign(shown, { outlined, marked, filmed: null })
   }
-
-  let size: [width: number, height: number, ratio: number] = [1, 1, 1]
-  let filming = false
-  function resize(width: number, height: number, pixelRatio: number): void {
-    size = [width, height, pixelRatio]
-    if (filming) return
-    ratio = pixelRatio
-    renderer.setSize(width, height, false)
-    view.setAspect(width / Math.max(1, height))
-    // at once: a canvas of another size is empty
-    render(pacing.fineness)
-  }
+  const sizing = createSizing({ canvas, renderer, view, draw: () => render(pacing.fineness), drawBare })
 
   const seeking = createSeeking(view, objects.bodies, () => shot, (id) => boxOf(objects, shot, id)) // prettier-ignore
   /** Moves the camera until the selected mesh, or all, fills the picture. */
@@ -152,7 +139,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     cost: () => pacing.cost,
     /** How well it was drawn. */
     fineness: () => pacing.fineness,
-    resize,
+    ...sizing,
     setShot(next: Shot): void {
       shot = next
       objects.setShot(next)
@@ -173,50 +160,22 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     extent: () => extentOf(objects.bodies.group),
     /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
-      renderBare({ background: true })
+      drawBare(true)
       draw()
       return thumbnailOf(canvas)
     },
-    /** A frame of a movie, so many pixels large, as well drawn as it may be; without what helps to work, and on request without what is around. */
-    async film(width: number, height: number, background: boolean): Promise<ImageBitmap> {
-      if (!filming) canvas.style.objectFit = 'contain'
-      filming = true
-      renderer.setPixelRatio(1)
-      renderer.setSize(width, height, false)
-      view.setAspect(width / height)
-      renderBare({ background }, 1)
-      return createImageBitmap(canvas)
-    },
-    /** The stage is as large as it was before a movie was made. */
-    filmed(): void {
-      if (!filming) return
-      filming = false
-      canvas.style.objectFit = ''
-      resize(...size)
-    },
-    dispose(): void {
-      pacing.dispose()
-      view.controls.dispose()
-      handles.dispose()
-      objects.clouds.dispose()
-      effects.dispose()
-      objects.lighting.dispose()
-      renderer.dispose()
-    },
+    dispose: allOf(pacing, view.controls, handles, objects.clouds, effects, objects.lighting, renderer),
   }
 }
+
+const allOf =
+  (...ending: { dispose(): void }[]) =>
+  (): void =>
+    ending.forEach((one) => one.dispose())
 
 /** Drawn by the processor, smooth edges cost a third: there are none. */
 const createRenderer = (canvas: HTMLCanvasElement, software: boolean): WebGLRenderer =>
   new WebGLRenderer({ canvas, alpha: true, antialias: !software, powerPreference: 'high-performance' })
-
-/** What the light of pictures may cost: drawn by the processor, nothing while something moves, and shadows when it rests. */
-function gradesOf(quality: StageQuality, software: boolean): Grades {
-  if (quality === 'plain') return { motion: 0, rest: 0, held: true }
-  if (quality === 'shadows') return { motion: 1, rest: 1, held: true }
-  if (quality === 'full') return { motion: 2, rest: 2, held: true }
-  return software ? { motion: 0, rest: 1, held: false } : { motion: 2, rest: 2, held: false }
-}
 
 /** From light to colours, as the shot says. */
 function expose(renderer: WebGLRenderer, { stage: { picture } }: Shot): void {

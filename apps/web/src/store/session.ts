@@ -1,3 +1,4 @@
+import type { StageQuality } from '../stage/pacing.ts'
 import type { Influence } from '@tangle/core'
 import { OUR_SPACE } from '@tangle/formats'
 import type { Helped } from '../help/kinds.ts'
@@ -43,7 +44,7 @@ export interface Session {
   /** Meshes are seen through. */
   ghosted: boolean
   /** How well the stage is drawn: by what pictures cost, or by hand. */
-  quality: 'auto' | 'plain' | 'shadows' | 'full'
+  quality: StageQuality
   /** What the drawer under the stage shows. */
   drawer: 'charts' | 'table' | 'events' | null
   /** Takes play and are written in reverse. */

@@ -6,7 +6,7 @@ import { RAMPS } from '@tangle/core'
 import { Kept } from '../src/steps/Kept.tsx'
 import { LookStep } from '../src/steps/LookStep.tsx'
 import { DeformSection, DetailField, EatenSection } from '../src/steps/MeshSurface.tsx'
-import { useShot } from '../src/store/index.ts'
+import { store, useShot } from '../src/store/index.ts'
 import { button, choose, expectSound, fill, show, shotOf, undo, type Page } from './page.tsx'
 
 describe('look', () => {
@@ -73,8 +73,19 @@ describe('look', () => {
     await choose(page, 'Trail', 'none')
     expect(look(page).trail).toBeNull()
     await choose(page, 'Backdrop', 'Paper')
-    await fill(page, 'Light height', '15')
-    expect(page.document().stage).toMatchObject({ backdrop: 'paper', light: { height: 15 } })
+    await fill(page, 'Height', '15')
+    await fill(page, 'Exposure', '-1.5')
+    await choose(page, 'Floor', 'rings')
+    await choose(page, 'Tone', 'film')
+    expect(page.document().stage).toMatchObject({
+      backdrop: 'paper',
+      light: { height: 15 },
+      surroundings: { floor: 'rings' },
+      picture: { exposure: -1.5, tone: 'film' },
+    })
+    // how well it is drawn is of the window
+    await choose(page, 'Drawn', 'shadows')
+    expect(store.getState().session.quality).toBe('shadows')
     expectSound(page.document())
   })
 })

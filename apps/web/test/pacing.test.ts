@@ -1,9 +1,16 @@
 /** @jest-environment jsdom */
 /** When the stage is drawn, and how well: fine at rest, and in motion as well as the graphics keep up. */
 import { jest } from '@jest/globals'
-import { COARSE, createPacing, nextFineness, type Fineness } from '../src/stage/pacing.ts'
+import {
+  COARSE,
+  createPacing,
+  gradesOf,
+  nextFineness,
+  type Fineness,
+  type Grades,
+} from '../src/stage/pacing.ts'
 
-const FINEST = { pixels: 1, particles: 1 }
+const FINEST: Fineness = { pixels: 1, particles: 1, light: 0 }
 /** Milliseconds of pictures that cost so much for the pixels and so much for the particles. */
 const settled = (
   base: number,
@@ -22,7 +29,7 @@ test('graphics that keep up draw everything', () => {
 })
 
 test('pixels go first, then particles; both come back when they can', () => {
-  expect(settled(0, 80, 0).at).toEqual({ pixels: COARSE, particles: 1 })
+  expect(settled(0, 80, 0).at).toEqual({ pixels: COARSE, particles: 1, light: 0 })
   const { at, cost } = settled(0, 10, 1000)
   expect(at.pixels).toBe(COARSE)
   expect(at.particles).toBeLessThan(0.1)
@@ -37,12 +44,34 @@ test('so few particles that they are not what takes long are all drawn', () => {
   expect(settled(200, 0, 10, 0.3).at.particles).toBe(0.3)
 })
 
+test('light goes before pixels and particles, and comes back last; by hand it stays', () => {
+  const free: Grades = { motion: 2, rest: 2, held: false }
+  const full: Fineness = { ...FINEST, light: 2 }
+  expect(nextFineness(full, 60, 0.01, free)).toEqual({ ...FINEST, light: 1 })
+  expect(nextFineness(full, 200, 0.01, free)).toEqual(FINEST)
+  expect(nextFineness({ ...full, pixels: COARSE }, 2, 0.01, free).pixels).toBe(1)
+  expect(nextFineness(FINEST, 2, 0.01, free).light).toBe(1)
+  // what is drawn in good time is not made to take longer
+  expect(nextFineness(FINEST, 20, 0.01, free)).toEqual(FINEST)
+  expect(nextFineness(full, 60, 0.01, { ...free, held: true })).toEqual({ ...full, pixels: COARSE })
+})
+
+test('without graphics there are shadows at rest alone, unless they are chosen by hand', () => {
+  expect(gradesOf('auto', true)).toEqual({ motion: 0, rest: 1, held: false })
+  expect(gradesOf('auto', false)).toEqual({ motion: 2, rest: 2, held: false })
+  expect(gradesOf('shadows', true)).toEqual({ motion: 1, rest: 1, held: true })
+  expect(gradesOf('plain', false)).toEqual({ motion: 0, rest: 0, held: true })
+})
+
 describe('pictures', () => {
   beforeEach(() => jest.useFakeTimers())
   afterEach(() => jest.useRealTimers())
 
   /** A stage whose graphics take so long for a picture. */
-  function stage(milliseconds: (fineness: Fineness) => number) {
+  function stage(
+    milliseconds: (fineness: Fineness) => number,
+    grades: () => Grades = () => ({ motion: 0, rest: 0, held: true }),
+  ) {
     const drawn: (Fineness & { at: number })[] = []
     let ready = 0
     const gl = {
@@ -63,6 +92,7 @@ describe('pictures', () => {
         ready = performance.now() + milliseconds(fineness)
       },
       changed: () => void heard.push(pacing.fineness),
+      grades,
     })
     return { pacing, drawn, heard }
   }
@@ -106,5 +136,23 @@ describe('pictures', () => {
     pacing.draw()
     jest.advanceTimersByTime(100)
     expect(drawn.length).toBeLessThanOrEqual(count + 1)
+  })
+
+  test('have shadows when nothing moves, and take them by hand at once', () => {
+    let grades: Grades = gradesOf('auto', true)
+    const { pacing, drawn } = stage(
+      ({ light }) => 10 + 100 * light,
+      () => grades,
+    )
+    move(pacing.draw, 500)
+    expect(drawn.every(({ light }) => light === 0)).toBe(true)
+    jest.advanceTimersByTime(3000)
+    expect(drawn.at(-1)!.light).toBe(1)
+    move(pacing.draw, 300)
+    expect(drawn.at(-1)!.light).toBe(0)
+    grades = gradesOf('full', true)
+    move(pacing.draw, 2000)
+    expect(drawn.at(-1)!.light).toBe(2)
+    pacing.dispose()
   })
 })

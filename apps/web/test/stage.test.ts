@@ -48,6 +48,14 @@ const look = (more: Partial<Look> = {}, of: Instances = instances): Look => ({
   colour: { from: 'own', range: [0, 1], ramp: 'ember' },
   ...more,
 })
+const daylight = {
+  towards: new Vector3(0, 1, 0),
+  seen: new Vector3(0, 1, 0),
+  strength: 1,
+  around: 1,
+  texels: 0,
+  shade: 1,
+}
 const COUNT = 40
 const plain = { colours: null, values: null, brights: null }
 const [x, w] = [Math.sin(0.4), Math.cos(0.4)]
@@ -292,7 +300,7 @@ describe('colours by attributes of their own', () => {
     const uniform = (name: string): unknown => (cloud.object.material as ShaderMaterial).uniforms[name]!.value
     const show = (attribute: string) => {
       cloud.show(own, shadesOf(own, glowing(attribute), attributes))
-      cloud.setLook(glowing(attribute), new Vector3(0, 1, 0), 1, null)
+      cloud.setLook(glowing(attribute), daylight, null)
       return [uniform('glowBy'), uniform('full')]
     }
     expect(show('way')).toEqual([4, 4])
@@ -307,7 +315,7 @@ describe('colours by attributes of their own', () => {
     const cloud = drawPopulation()
     const shades = shadesOf(own, by('heat'), attributes)
     cloud.show(own, shades)
-    cloud.setLook(by('heat'), new Vector3(0, 1, 0), 1, null)
+    cloud.setLook(by('heat'), daylight, null)
     expect(Array.from(cloud.object.geometry.getAttribute('chosen').array.slice(0, COUNT))).toEqual(Array.from(own.own.heat)) // prettier-ignore
     const stage = drawInstances(() => ({ mesh: tetra(1) }))
     stage.show(showing({ population: own, look: by('heat'), shades }))

@@ -28,7 +28,14 @@ export function groundLevel({ populations }: Shot, frame: number): number {
 }
 
 export function makeGround() {
-  const material = new MeshLambertMaterial({ transparent: true, depthWrite: false })
+  const material = new MeshLambertMaterial({
+    transparent: true,
+    depthWrite: false,
+    // a mesh that lies level with it lies on it
+    polygonOffset: true,
+    polygonOffsetFactor: 8,
+    polygonOffsetUnits: 64,
+  })
   // of the sun on it, where nothing stands between
   const [full, colour] = [{ value: 1 }, { value: new Color() }]
   material.onBeforeCompile = (shader) => {

@@ -80,6 +80,10 @@ test('glTF: two parts with a material each, and read back as one', async () => {
   scene.traverse((one) => {
     if (one instanceof Mesh) parts.push([(one.material as MeshStandardMaterial).name, Array.from((one.geometry as Mesh['geometry']).getIndex()!.array)]) // prettier-ignore
   })
+  // as its look says, in linear light: outside and where it is cut
+  const tones: string[] = []
+  scene.traverse((one) => one instanceof Mesh && tones.push((one.material as MeshStandardMaterial).color.getHexString())) // prettier-ignore
+  expect(tones).toEqual(['b79a80', '745f4d'])
   const all = Array.from(bellAt(2).triangles)
   expect(parts).toEqual([
     ['bell own', all.slice(0, 12)],

@@ -1,9 +1,16 @@
 /** glTF, read by others: Khronos's validator, and three's loader. */
-import { completeAttribute, ownName } from '@tangle/core'
+import { completeAttribute, completeMesh, ownName, type MeshLook } from '@tangle/core'
 import { validateBytes } from 'gltf-validator'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
-import type { InstancedMesh, LineSegments, Mesh, Object3D, Points } from 'three'
-import { coloursOf, contentsHash, EXPORTS, type CachedFrame } from '../src/index.ts'
+import {
+  Mesh,
+  type InstancedMesh,
+  type LineSegments,
+  type MeshPhysicalMaterial,
+  type Object3D,
+  type Points,
+} from 'three'
+import { coloursOf, contentsHash, EXPORTS, OUR_SPACE, type CachedFrame, type Frames } from '../src/index.ts'
 import { framesFrom, frameOf, meshOf, shot, withAll, write } from './take.ts'
 
 const load = async (bytes: Uint8Array): Promise<Object3D> =>
@@ -93,5 +100,47 @@ test('attributes of the artist’s own that come to the same capitals are told a
     expect(geometry.getAttribute('_velocity').itemSize).toBe(3)
   } finally {
     dust!.attributes = attributes
+  }
+})
+
+test('the look of a mesh is a material that another reader finds', async () => {
+  const looks: [Partial<MeshLook>, object][] = [
+    [{ colour: '#ff8000', roughness: 0.25, metalness: 1 }, { hex: 'ff8000', roughness: 0.25, metalness: 1, opacity: 1, transparent: false, glass: 0 }],
+    [{ colour: '#204060', opacity: 0.5 }, { hex: '204060', roughness: 0.85, metalness: 0, opacity: 0.5, transparent: true, glass: 0 }],
+    [{ colour: '#ffffff', glass: 0.75, roughness: 0 }, { hex: 'ffffff', roughness: 0, metalness: 0, opacity: 1, transparent: false, glass: 0.75 }],
+  ] // prettier-ignore
+  for (const [look, expected] of looks) {
+    const looking = { ...shot, meshes: [completeMesh({ id: 'rock', source: { asset: `sha256:${'1'.repeat(64)}` }, look: { ...look } as MeshLook })] } // prettier-ignore
+    const triangle = { id: 'rock', positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]), triangles: new Uint32Array([0, 1, 2]) } // prettier-ignore
+    const frames = { first: 1, last: 1, times: [1], digits: 4, space: OUR_SPACE, read: () => Promise.resolve({ frame: 1, populations: [], meshes: [triangle] }) } // prettier-ignore
+    const pieces: Uint8Array[] = []
+    const glb = EXPORTS.find(({ kind }) => kind === 'glb')!
+    for await (const file of glb.files(looking, frames as unknown as Frames, new Map()))
+      for await (const piece of file.pieces) pieces.push(piece)
+    const bytes = Buffer.concat(pieces)
+    const { issues } = await validateBytes(bytes)
+    expect(issues.messages.filter(({ severity }) => severity < 2)).toEqual([])
+    const { scene } = await new GLTFLoader().parseAsync(new Uint8Array(bytes).buffer, '')
+    const found: object[] = []
+    scene.traverse((one) => {
+      if (!(one instanceof Mesh)) return
+      const {
+        color,
+        roughness,
+        metalness,
+        opacity,
+        transparent,
+        transmission = 0,
+      } = one.material as MeshPhysicalMaterial
+      found.push({
+        hex: color.getHexString(),
+        roughness,
+        metalness,
+        opacity,
+        transparent,
+        glass: transmission,
+      })
+    })
+    expect(found).toEqual([expected])
   }
 })

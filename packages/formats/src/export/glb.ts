@@ -4,6 +4,7 @@ import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, emissionOf } from './colours.ts'
 import { allInstances, type WrittenInstances } from './instances.ts'
+import { materialsFor } from './glbMaterials.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
 import { edgesIn, linesOf, type DrawnLines, type Lines } from './lines.ts'
@@ -42,8 +43,8 @@ export const glb: ExportKind = {
   },
   async *readBack(read, names) {
     const { WebIO } = await import('@gltf-transform/core')
-    const { EXTMeshGPUInstancing } = await import('@gltf-transform/extensions')
-    const reader = new WebIO().registerExtensions([EXTMeshGPUInstancing])
+    const { EXTMeshGPUInstancing, KHRMaterialsTransmission } = await import('@gltf-transform/extensions')
+    const reader = new WebIO().registerExtensions([EXTMeshGPUInstancing, KHRMaterialsTransmission])
     for (const name of names) {
       const frame = Number(/^(-?\d+)\.glb$/.exec(name)?.[1])
       const bytes = Uint8Array.from(await read(name))
@@ -60,21 +61,26 @@ const LINES = 1
 type Kind = 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4'
 const KINDS: Record<number, Kind> = { 1: 'SCALAR', 2: 'VEC2', 3: 'VEC3', 4: 'VEC4' }
 
+function accessorsOf(document: Document): (values: TypedArray, width: number) => Accessor {
+  const buffer = document.createBuffer()
+  return (values, width) =>
+    document
+      .createAccessor()
+      .setArray(values as never)
+      .setType(KINDS[width]!)
+      .setBuffer(buffer)
+}
+
 /** A scene to which what a frame has is added. */
 async function createScene(name: string) {
   const { Document, VertexLayout, WebIO } = await import('@gltf-transform/core')
   const { EXTMeshGPUInstancing } = await import('@gltf-transform/extensions')
   const document = new Document()
   document.getRoot().getAsset().generator = 'Tangle'
-  const buffer = document.createBuffer()
   const scene = document.createScene(name)
   const instancing = document.createExtension(EXTMeshGPUInstancing)
-  const accessor = (values: TypedArray, width: number): Accessor =>
-    document
-      .createAccessor()
-      .setArray(values as never)
-      .setType(KINDS[width]!)
-      .setBuffer(buffer)
+  const materials = await materialsFor(document)
+  const accessor = accessorsOf(document)
   const named = (id: string): Node => {
     const made = document.createNode(id)
     scene.addChild(made)
@@ -122,7 +128,10 @@ async function createScene(name: string) {
       const give = (to: Primitive): Primitive => vertexAttributes(shot, mesh).reduce((p, one) => p.setAttribute(one.name, accessor(one.values, one.width)), to) // prettier-ignore
       for (const { name, triangles } of partsOf(mesh)) {
         const primitive = give(trianglesOf({ positions: mesh.positions, triangles }))
-        whole.addPrimitive(name === null ? primitive : primitive.setMaterial(document.createMaterial(name)))
+        const look = shot.meshes.find(({ id }) => id === mesh.id)?.look
+        const isColoured = primitive.getAttribute('COLOR_0') !== null
+        if (look) primitive.setMaterial(materials.make(name, look, name.endsWith(' cut'), isColoured))
+        whole.addPrimitive(primitive)
       }
       made.setMesh(whole)
     },
@@ -141,8 +150,9 @@ async function createScene(name: string) {
     },
     bytes(): Promise<Uint8Array> {
       if (instancing.listProperties().length === 0) instancing.dispose()
+      materials.finish()
       return new WebIO()
-        .registerExtensions([EXTMeshGPUInstancing])
+        .registerExtensions([EXTMeshGPUInstancing, ...materials.extensions])
         .setVertexLayout(VertexLayout.SEPARATE)
         .writeBinary(document)
     },
@@ -150,10 +160,10 @@ async function createScene(name: string) {
 }
 
 /** What a mesh is made of: of one that another cuts its own faces and those of the cut, with a material each. */
-function partsOf({ id, triangles, inner }: MeshFrame): { name: string | null; triangles: Uint32Array }[] {
+function partsOf({ id, triangles, inner }: MeshFrame): { name: string; triangles: Uint32Array }[] {
   const own = inner === undefined ? triangles : triangles.slice(0, inner * 3)
   const parts = [
-    { name: inner === undefined ? null : `${id} own`, triangles: own },
+    { name: inner === undefined ? id : `${id} own`, triangles: own },
     { name: `${id} cut`, triangles: triangles.slice(own.length) },
   ]
   return parts.filter((one) => one.triangles.length > 0)

@@ -16,6 +16,7 @@ export {
   completeCue,
   completeCut,
   completeDeformation,
+  completeCamera,
   completeCombing,
   completeEaten,
   completeGoal,
@@ -45,7 +46,15 @@ export { SKIN } from './document/skin.ts'
 export { isLiquid } from './simulation/influencePass.ts'
 export { skinId, skinOf } from './skin/skin.ts'
 export { BLOOM, GLOW, THREADS } from './document/lightParameters.ts'
-export { MESH_LOOK } from './document/meshLook.ts'
+export {
+  ASPECTS,
+  CAMERA,
+  cameraAt,
+  fieldOfViewIn,
+  focalLengthFor,
+  type CameraView,
+} from './document/camera.ts'
+export { MESH_LOOK, type MeshLook } from './document/meshLook.ts'
 export { LIGHT, PICTURE, SURROUNDINGS } from './document/stageParameters.ts'
 export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from './document/ownParameters.ts'
 export { COMBING } from './document/combing.ts'

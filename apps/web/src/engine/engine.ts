@@ -81,6 +81,7 @@ const NO_SHOT = {
   meshes: [],
   masks: [],
   combings: [],
+  cameras: [],
   seed: 0,
   frames: { first: 1, last: 1, rate: 24 },
 } as unknown as Shot

@@ -107,6 +107,7 @@ function useShown(step: string, births: BirthSample | null): void {
   const rings = useStore((state) => state.session.rings)
   const ghosted = useStore((state) => state.session.ghosted)
   const quality = useStore((state) => state.session.quality)
+  const camera = useStore((state) => state.session.camera)
   const { population } = usePopulation()
   const influence = useInfluence(population)
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
@@ -117,6 +118,7 @@ function useShown(step: string, births: BirthSample | null): void {
   }, [step, population, influence, goals, rings])
   useEffect(() => stage.world?.ghost(ghosted), [ghosted])
   useEffect(() => stage.world?.drawWell(quality), [quality])
+  useEffect(() => stage.world?.lookThrough(camera), [camera])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
 }
 

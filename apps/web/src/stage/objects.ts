@@ -1,5 +1,5 @@
 /** All that stands in the scene of the stage, put where it is at the engine's frame. */
-import { BACKDROPS, type Look, type Shot } from '@tangle/core'
+import { BACKDROPS, cameraAt, type Look, type Shot } from '@tangle/core'
 import { Box3, Color, FogExp2, Group, Scene, Vector3, type WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { makeArrows } from './arrows.ts'
@@ -94,6 +94,8 @@ export interface Picture {
 /** Puts everything where it is. */
 export function place(objects: StageObjects, view: View, engine: Engine, picture: Picture): void {
   const { shot, shown, dragged, fineness } = picture
+  const camera = shot.cameras.find(({ id }) => id === shown.camera)
+  view.through(camera ? cameraAt(shot, camera, engine.shownFrame) : null)
   const seen = engine.takeShot ?? shot
   objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
   const { group } = objects.bodies

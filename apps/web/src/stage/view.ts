@@ -1,5 +1,5 @@
 /** From where the stage is seen: the camera and the controls that move it. */
-import type { Shot } from '@tangle/core'
+import { fieldOfViewIn, type CameraView, type Shot } from '@tangle/core'
 import { Box3, PerspectiveCamera, Vector3 } from 'three'
 import { roundedTo } from '../rounding.ts'
 import { createGlide, wantsNoMotion } from './glide.ts'
@@ -15,6 +15,34 @@ const [FAR, LEAST] = [2000, 1e-4]
 const [DOT, FILLS] = [0.03, 1.6]
 
 const radiansOf = (degrees: number): number => (degrees * Math.PI) / 180
+
+/** Looking as a camera of the shot does, and back as one did. */
+function createThrough(camera: PerspectiveCamera, controls: OrbitControls, fitDepths: () => void) {
+  let own: { position: Vector3; target: Vector3; fov: number } | null = null
+  return (seen: CameraView | null): void => {
+    if (seen === null) {
+      if (!own) return
+      camera.position.copy(own.position)
+      controls.target.copy(own.target)
+      camera.fov = own.fov
+      camera.up.set(0, 1, 0)
+      own = null
+      controls.enabled = true
+      controls.update()
+    } else {
+      own ??= { position: camera.position.clone(), target: controls.target.clone(), fov: camera.fov }
+      controls.enabled = false
+      camera.position.set(...seen.position)
+      controls.target.set(...seen.target)
+      camera.fov = fieldOfViewIn(camera.aspect, seen)
+      const ahead = controls.target.clone().sub(camera.position).normalize()
+      camera.up.set(0, 1, 0).applyAxisAngle(ahead, radiansOf(seen.roll))
+      camera.lookAt(controls.target)
+      camera.updateMatrixWorld()
+    }
+    fitDepths()
+  }
+}
 
 /** @param still whether the camera is to be there at once, for who wants no motion */
 export function createView(canvas: HTMLCanvasElement, draw: () => void, still = wantsNoMotion) {
@@ -37,10 +65,13 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void, still = 
     draw()
   }
   const { goTo, back } = createGlide(camera, controls, update, still)
+  const through = createThrough(camera, controls, fitDepths)
   return {
     camera,
     controls,
     back,
+    /** Looks as a camera of the shot does; null gives the view back that one had. */
+    through,
     /** Pixels that a metre takes at a distance of one metre, in a picture so high. */
     pixels: (height: number): number => height / (2 * Math.tan(radiansOf(camera.fov) / 2)),
     setAspect(aspect: number): void {

@@ -52,6 +52,8 @@ export interface Shown {
   quiet: boolean
   /** How well it is drawn. */
   quality: StageQuality
+  /** The camera of the shot that one looks through. */
+  camera: string | null
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
   filmed: { background: boolean } | null
 }
@@ -66,6 +68,7 @@ const NOTHING_SHOWN: Shown = {
   ghosted: false,
   quiet: false,
   quality: 'auto',
+  camera: null,
   filmed: null,
 }
 
@@ -219,6 +222,8 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     },
     /** Colours particles by their phase instead of by their look. */
     colourByPhase: (on: boolean): void => show({ byPhase: on }),
+    /** Looks through a camera of the shot; null looks for oneself. */
+    lookThrough: (camera: string | null): void => show({ camera }),
     /** How well pictures are drawn. */
     drawWell: (quality: StageQuality): void => show({ quality }),
     /** Lets meshes be seen through. */

@@ -6,6 +6,7 @@ import { stage } from '../stage/Stage.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { shownAs } from '../store/session.ts'
 import { set } from '../store/shot.ts'
+import { Cameras } from './Cameras.tsx'
 import { Section } from './Panel.tsx'
 
 /** The backdrop, the light and the camera of the shot. */
@@ -49,7 +50,8 @@ export function StageLook() {
       <Section title="Bloom">
         <ParameterForm parameters={BLOOM} values={now.bloom} path={['stage', 'bloom']} />
       </Section>
-      <Section title="Camera">
+      <Cameras />
+      <Section title="Opening view">
         <Button variant="outlined" color="inherit" onClick={keepView} sx={{ borderColor: 'divider' }}>
           Keep this view
         </Button>

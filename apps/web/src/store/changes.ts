@@ -23,6 +23,7 @@ const LISTS: Record<string, Sort> = {
   meshes: plain('mesh'),
   masks: { word: 'mask', kinds: MASKS },
   combings: plain('combing'),
+  cameras: plain('camera'),
   populations: plain('population'),
   births: { word: 'birth', kinds: BIRTHS },
   cues: { word: 'cue', kinds: CUES },

@@ -20,7 +20,10 @@ type Given<T> = (entry: T, shot: Shot) => string | undefined
 function rename(before: Shot, after: Shot, by: Renamer): Shot {
   if (before === after) return after
   const changes: Partial<Shot> = {}
-  const put = <K extends 'meshes' | 'masks' | 'combings' | 'populations'>(key: K, list: Shot[K]): void => {
+  const put = <K extends 'meshes' | 'masks' | 'combings' | 'cameras' | 'populations'>(
+    key: K,
+    list: Shot[K],
+  ): void => {
     if (list !== after[key]) changes[key] = list
   }
   put('meshes', by(after.meshes, before.meshes, meshName))
@@ -29,6 +32,10 @@ function rename(before: Shot, after: Shot, by: Renamer): Shot {
     by(after.masks, before.masks, () => undefined),
   )
   put('combings', by(after.combings, before.combings, combingName))
+  put(
+    'cameras',
+    by(after.cameras, before.cameras, () => undefined),
+  )
   const populations = by(after.populations, before.populations, populationName)
   const inside = populations.map((one) => {
     const was = before.populations.find(({ id }) => id === one.id)

@@ -67,6 +67,7 @@ function pruned(shot: Shot): Shot {
     const [list, index, ...rest] = path.split(/[.[\]]+/).filter(Boolean)
     const n = Number(index)
     if (list === 'masks' || list === 'combings') gone[list].add(n)
+    else if (list === 'cameras') delete next.cameras[n]!.follow
     else if (list === 'meshes') {
       const { source, eaten } = next.meshes[n]!
       if (rest.at(-1) === 'crumbleMask') delete eaten!.crumbleMask

@@ -43,6 +43,8 @@ export interface Session {
   rings: boolean
   /** Meshes are seen through. */
   ghosted: boolean
+  /** The camera of the shot that one looks through. */
+  camera: string | null
   /** How well the stage is drawn: by what pictures cost, or by hand. */
   quality: StageQuality
   /** What the drawer under the stage shows. */
@@ -121,6 +123,7 @@ const initialState: Session = {
   goalLines: false,
   rings: true,
   ghosted: false,
+  camera: null,
   quality: 'auto',
   drawer: null,
   backward: false,
@@ -187,6 +190,7 @@ const slice = createSlice({
             | 'rings'
             | 'ghosted'
             | 'quality'
+            | 'camera'
             | 'drawer'
             | 'backward'
             | 'format'

@@ -43,3 +43,19 @@ export const MESH_LOOK = {
     ...share,
   }),
 }
+
+/** What a mesh is made of, as it is seen and as files hand it on. */
+export interface MeshLook {
+  /** own, vertices or texture. */
+  colours: string
+  /** "#rrggbb", as inner is. */
+  colour: string
+  /** Of the faces along which it was cut or broken. */
+  inner: string
+  roughness: number
+  metalness: number
+  glass: number
+  opacity: number
+  /** seen, shadow or holdout. */
+  drawn: string
+}

@@ -1,4 +1,5 @@
 /** The shot: the document as it is written, version 1. See docs/document.md. */
+import type { MeshLook } from './meshLook.ts'
 import type { Amount, Key, Keyed, RampChoice, Repeat, Stroke, Varied } from './parameters.ts'
 
 export type KeyedVector = [Keyed, Keyed, Keyed]
@@ -25,6 +26,7 @@ export interface Shot {
   meshes: ShotMesh[]
   masks: Mask[]
   combings: Combing[]
+  cameras: Camera[]
   populations: Population[]
   stage: StageSettings
   /** Values to try first, as a recipe names them. */
@@ -36,6 +38,22 @@ export interface Lifted {
   label: string
   /** Keys from the root of the document; entries of lists by their ids. */
   path: string[]
+}
+
+/** One looks through it. */
+export interface Camera {
+  id: string
+  name: string
+  position: KeyedVector
+  target: KeyedVector
+  /** mm, on film 36 mm wide. */
+  focalLength: Keyed
+  /** Degrees. */
+  roll: Keyed
+  /** Of ASPECTS. */
+  aspect: string
+  /** A mesh that carries it. */
+  follow?: string
 }
 
 export interface Place {
@@ -65,21 +83,6 @@ export interface ShotMesh {
   detail: number | 'auto'
   visible: boolean
   look: MeshLook
-}
-/** What a mesh is made of, as it is seen and as files hand it on. */
-export interface MeshLook {
-  /** own, vertices or texture. */
-  colours: string
-  /** "#rrggbb", as inner is. */
-  colour: string
-  /** Of the faces along which it was cut or broken. */
-  inner: string
-  roughness: number
-  metalness: number
-  glass: number
-  opacity: number
-  /** seen, shadow or holdout. */
-  drawn: string
 }
 
 export interface Playback {

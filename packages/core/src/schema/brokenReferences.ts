@@ -15,6 +15,7 @@ export function brokenReferences(shot: Shot): Problem[] {
     ...usedTwice('meshes', shot.meshes),
     ...usedTwice('masks', shot.masks),
     ...usedTwice('combings', shot.combings),
+    ...usedTwice('cameras', shot.cameras),
     ...usedTwice('populations', shot.populations),
     ...shot.meshes.flatMap((mesh, i) => usedTwice(`meshes[${i}].deform`, mesh.deform)),
     ...missing(shot),
@@ -103,7 +104,13 @@ const brokenCuts = ({ meshes }: Shot): Problem[] =>
 function* brokenAttributes(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.attributes.map(({ id }) => id))
   const named = [
-    ...references({ meshes: [], masks: [], combings: [], populations: [population] } as unknown as Shot),
+    ...references({
+      meshes: [],
+      masks: [],
+      combings: [],
+      cameras: [],
+      populations: [population],
+    } as unknown as Shot),
   ]
   for (const { path: at, to, id } of named) {
     if (to !== 'attribute' || known.has(id)) continue
@@ -123,7 +130,13 @@ function* brokenAttributes(population: Population, path: string): Generator<Prob
 function* brokenGoals(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.goals.map((goal) => goal.id))
   const named = [
-    ...references({ meshes: [], masks: [], combings: [], populations: [population] } as unknown as Shot),
+    ...references({
+      meshes: [],
+      masks: [],
+      combings: [],
+      cameras: [],
+      populations: [population],
+    } as unknown as Shot),
   ]
   for (const { path: at, to, id } of named) {
     if (to !== 'goal' || known.has(id)) continue

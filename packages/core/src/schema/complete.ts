@@ -3,14 +3,16 @@ import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registr
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
 import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
 import { COMBING } from '../document/combing.ts'
+import { CAMERA } from '../document/camera.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
-import { MESH_LOOK } from '../document/meshLook.ts'
+import { MESH_LOOK, type MeshLook } from '../document/meshLook.ts'
 import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import type {
   Birth,
+  Camera,
   Combing,
   Cue,
   Cut,
@@ -23,7 +25,6 @@ import type {
   Instances,
   Look,
   Mask,
-  MeshLook,
   MeshSource,
   OwnAttribute,
   Population,
@@ -68,6 +69,7 @@ export function completed(shot: Partial<Shot> & Pick<Shot, 'name' | 'frames'>): 
     meshes: (shot.meshes ?? []).map(completeMesh),
     masks: (shot.masks ?? []).map(completeMask),
     combings: (shot.combings ?? []).map(completeCombing),
+    cameras: (shot.cameras ?? []).map(completeCamera),
     populations: (shot.populations ?? []).map(completePopulation),
     stage: {
       camera: { ...STAGE.camera, ...shot.stage?.camera },
@@ -86,6 +88,9 @@ function completeQuality(given: Partial<Shot['quality']> = {}): Shot['quality'] 
   const typed = given.substeps !== undefined || given.iterations !== undefined
   return { level: typed ? 'own' : 'good', ...QUALITY, ...given }
 }
+
+export const completeCamera = (camera: Partial<Camera> & { id: string }): Camera =>
+  ({ name: camera.id, ...defaultsOf(CAMERA), ...camera }) as Camera
 
 export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'source'>): ShotMesh {
   return {

@@ -3,6 +3,7 @@ import type { Parameters } from '../document/parameters.ts'
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
+import { CAMERA } from '../document/camera.ts'
 import { MESH_LOOK } from '../document/meshLook.ts'
 import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { SKIN } from '../document/skin.ts'
@@ -58,6 +59,7 @@ export function descriptions(): Description[] {
       'What a mesh is made of, as it is seen and as files hand it on',
       MESH_LOOK,
     ),
+    ofDocument('camera', 'Camera', 'Where one looks from: what movies are made by', CAMERA),
     ofDocument('light', 'Light', 'The sun of a shot', LIGHT),
     ofDocument('surroundings', 'Surroundings', 'Light from all sides, the floor and the air', SURROUNDINGS),
     ofDocument('picture', 'Picture', 'From light to the colours of the picture', PICTURE),

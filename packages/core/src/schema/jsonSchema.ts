@@ -14,6 +14,7 @@ import {
 } from '../document/parameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS } from '../document/types.ts'
+import { CAMERA } from '../document/camera.ts'
 import { MESH_LOOK } from '../document/meshLook.ts'
 import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { BACKDROPS, RAMPS } from '../look/ramps.ts'
@@ -255,6 +256,7 @@ export const shotJsonSchema = (): JsonSchema => ({
       }),
       meshes: list(MESH),
       masks: list(kinds(MASKS, NAMED)),
+      cameras: list(object({ ...NAMED, ...propertiesOf(CAMERA) }, ['id'])),
       combings: list(object({ ...NAMED, ...propertiesOf(COMBING) }, ['id'])),
       populations: list(POPULATION),
       stage: object({

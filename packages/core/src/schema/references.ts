@@ -47,6 +47,8 @@ export function* references(shot: Shot): Generator<Reference> {
   for (const [i, mask] of shot.masks.entries()) yield* within(MASKS, mask, `masks[${i}]`)
   for (const [i, { mesh }] of shot.combings.entries())
     yield { path: `combings[${i}].mesh`, to: 'mesh', id: mesh }
+  for (const [i, { follow }] of shot.cameras.entries())
+    if (follow !== undefined) yield { path: `cameras[${i}].follow`, to: 'mesh', id: follow }
   for (const [p, population] of shot.populations.entries()) {
     const path = `populations[${p}]`
     for (const [i, { birth }] of population.attributes.entries())
@@ -77,7 +79,8 @@ export function* references(shot: Shot): Generator<Reference> {
 /** Ids of the meshes that the computation reads. What a mesh was made of is not asked any more, but carries it. */
 export function meshesInUse(shot: Shot): Set<string> {
   const read = [...references(shot)].filter(
-    ({ to, path }) => to === 'mesh' && !path.includes('.look.') && !path.includes('.source.'),
+    ({ to, path }) =>
+      to === 'mesh' && !path.includes('.look.') && !path.includes('.source.') && !path.startsWith('cameras'),
   )
   const used = new Set(read.map(({ id }) => id))
   for (const mesh of shot.meshes) if (mesh.eaten || mesh.cut) used.add(mesh.id)

@@ -16,6 +16,7 @@ import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { SKIN } from '../document/skin.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 import { COLOUR_SOURCES, DRAWN, PRECISIONS, QUALITY_LEVELS, type Shot } from '../document/types.ts'
+import { CAMERA } from '../document/camera.ts'
 import { MESH_LOOK } from '../document/meshLook.ts'
 import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { bounded, byKind, id, list, object, points, rampOf, repeat, shapeOf, text, triple } from './yup.ts'
@@ -205,6 +206,10 @@ const shotSchema = object({
   meshes: list(mesh),
   masks: list(byKind(MASKS, { id: id(), name: text(200) })),
   combings: list(object({ id: id(), name: text(200), ...shapeOf(COMBING) })),
+  cameras: list(object({ id: id(), name: text(200), ...shapeOf(CAMERA) })).max(
+    64,
+    'must be at most 64 cameras',
+  ),
   populations: list(population),
   stage,
   lifted: list(object({ label: text(200).required('is missing'), path: list(text(200)) })),

@@ -27,18 +27,24 @@ const frameBudget = (): number => {
 }
 const threads = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency - 1 || 1))
 
-interface ShownTake {
+export interface ShownTake {
   id: string
   shot: Shot
   measures: Map<number, Measures>
   backward: boolean
 }
 
+type PlayedTake = ShownTake & { player: TakePlayer }
+
 /** What is shown: a shot through its preview, or a take of it. */
 interface Shown {
   shot: Shot | undefined
   preview: Preview | undefined
-  take: (ShownTake & { player: TakePlayer }) | undefined
+  take: PlayedTake | undefined
+  /** What it is compared with. */
+  compared: PlayedTake | undefined
+  /** While that is read. */
+  isBeside: boolean
   heat: Heat | null
   /** A combing whose directions are shown. */
   combing: string | null
@@ -51,6 +57,8 @@ const shown: Shown = {
   shot: undefined,
   preview: undefined,
   take: undefined,
+  compared: undefined,
+  isBeside: false,
   heat: null,
   combing: null,
   lastDrawn: [],
@@ -102,7 +110,7 @@ function changed(): void {
   if (populations.length > 0) shown.lastDrawn = populations
   const seen = [playhead.frame, populations, moments.latest, shown.heat, shown.combing, shown.take]
   // of a take, what lies behind the particles comes frame by frame, too
-  if (shown.take || seen.some((one, k) => one !== pictured[k])) draw()
+  if (shown.take || shown.compared || seen.some((one, k) => one !== pictured[k])) draw()
   pictured = seen
   tell()
 }
@@ -126,6 +134,13 @@ async function supplyPreview(next: Shot): Promise<void> {
     shown.preview.subscribe(changed)
   }
   shown.preview.setShot(next, library.meshesOf(next), playhead.frame)
+}
+
+/** A take whose frames are asked for as they are wanted. */
+function played(take: ShownTake): PlayedTake {
+  const player = createTakePlayer(`/api/takes/${take.id}`, take.shot.frames, frameBudget() / 2, take.backward)
+  player.subscribe(changed)
+  return { ...take, player }
 }
 
 /** Frames count from the end where a take runs backward. */
@@ -152,6 +167,7 @@ const opening = {
     moments.dispose()
     Object.assign(shown, { preview: undefined, heat: null, combing: null })
     opening.showTake(null)
+    opening.compareWith(null)
     shown.shot = undefined
   },
   /** Plays a take from the server instead of the preview; null goes back. */
@@ -159,19 +175,24 @@ const opening = {
     const { take } = shown
     if (next?.id === take?.id && next?.backward === take?.backward) return
     take?.player.dispose()
-    shown.take = next
-      ? {
-          ...next,
-          player: createTakePlayer(
-            `/api/takes/${next.id}`,
-            next.shot.frames,
-            frameBudget() / 2,
-            next.backward,
-          ),
-        }
-      : undefined
-    shown.take?.player.subscribe(changed)
+    shown.take = next ? played(next) : undefined
     playhead.seek(playhead.frame)
+  },
+  /** Compares what is shown with a take, at the same frame; null compares with nothing. */
+  compareWith(next: ShownTake | null): void {
+    if (next?.id === shown.compared?.id && next?.backward === shown.compared?.backward) return
+    shown.compared?.player.dispose()
+    shown.compared = next ? played(next) : undefined
+    changed()
+    draw()
+  },
+  /** Reads what is compared in place of what is shown. */
+  beside(read: () => void): void {
+    const { take } = shown
+    if (!shown.compared) return
+    Object.assign(shown, { take: shown.compared, isBeside: true })
+    read()
+    Object.assign(shown, { take, isBeside: false })
   },
   /** Shows a mask on meshes and in a plane; null shows meshes as they are. */
   showHeat(next: Heat | null): void {
@@ -191,7 +212,7 @@ const reading = {
   populations(): PackedPopulation[] {
     const { take, preview, lastDrawn } = shown
     const { frame, direction, playing } = playhead
-    if (take) return take.player.frame(frame, direction) ?? lastDrawn
+    if (take) return take.player.frame(frame, direction) ?? (shown.isBeside ? NOBODY : lastDrawn)
     return preview?.shown(frame)?.populations ?? (playing ? lastDrawn : NOBODY)
   },
   /** Particles at another frame, where they are there; a take asks for them. */
@@ -211,6 +232,8 @@ const reading = {
   /** Meshes as they are at the playhead: eaten, rippling, or with a mask on them. */
   liveMeshes(): PackedMesh[] {
     const { take, preview, heat, combing } = shown
+    // meshes that a moment has are asked for of what is shown alone
+    if (shown.isBeside && take) return take.player.meshes(playhead.frame)
     const seen = take ? null : (preview?.seenUntil(playhead.frame) ?? [])
     moments.ask(take?.shot ?? shown.shot, turnedRound(playhead.frame), heat, combing, seen)
     const asked = moments.latest?.meshes ?? []
@@ -228,7 +251,8 @@ const reading = {
     const { frame, direction } = playhead
     reading.liveMeshes()
     const particles = take ? take.player.frame(frame, direction) : preview?.frame(frame)
-    return particles !== undefined && !moments.waits
+    const besides = shown.compared?.player.frame(frame, direction)
+    return particles !== undefined && !moments.waits && (!shown.compared || besides !== undefined)
   },
   surface: (): SurfaceAnswer | null => moments.latest,
   /** Directions of the combing that is shown. */
@@ -268,6 +292,10 @@ const state = {
   },
   get takeId() {
     return shown.take?.id ?? null
+  },
+  /** The shot of the take that is compared. */
+  get comparedShot() {
+    return shown.compared?.shot
   },
   get takeShot() {
     return shown.take?.shot

@@ -17,6 +17,7 @@ import { MovieDialog } from '../movie/MovieDialog.tsx'
 import { RecipeDialog } from '../recipes/RecipeDialog.tsx'
 import { TryFirst } from '../recipes/TryFirst.tsx'
 import { Score } from '../score/Score.tsx'
+import { Comparison } from '../stage/Comparison.tsx'
 import { CameraFrame } from '../stage/CameraFrame.tsx'
 import { Checks, Readouts } from '../stage/Readouts.tsx'
 import { Stage } from '../stage/Stage.tsx'
@@ -180,6 +181,7 @@ function Middle({ step, sample, goTo }: { step: Step; sample: BirthSample | null
       <Box sx={{ position: 'relative', minHeight: 0, containerType: 'size' }}>
         <Stage step={step} births={sample} />
         <CameraFrame />
+        {step === 'takes' && <Comparison />}
         <Readouts step={step} />
         <Checks onLead={goTo} />
       </Box>

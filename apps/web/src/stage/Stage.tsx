@@ -108,6 +108,7 @@ function useShown(step: string, births: BirthSample | null): void {
   const ghosted = useStore((state) => state.session.ghosted)
   const quality = useStore((state) => state.session.quality)
   const camera = useStore((state) => state.session.camera)
+  const split = useStore((state) => state.session.split)
   const { population } = usePopulation()
   const influence = useInfluence(population)
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
@@ -119,6 +120,7 @@ function useShown(step: string, births: BirthSample | null): void {
   useEffect(() => stage.world?.ghost(ghosted), [ghosted])
   useEffect(() => stage.world?.drawWell(quality), [quality])
   useEffect(() => stage.world?.lookThrough(camera), [camera])
+  useEffect(() => stage.world?.split(split), [split])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
 }
 

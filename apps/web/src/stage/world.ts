@@ -4,15 +4,15 @@
  */
 import { derivedFrom, type Shot } from '@tangle/core'
 import type { BirthSample } from '@tangle/runtime/browser'
-import { AgXToneMapping, LinearToneMapping, WebGLRenderer } from 'three'
+import { WebGLRenderer } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import type { BondColours } from './bonds.ts'
 import { createBrush } from './brush.ts'
-import { createEffects } from './effects.ts'
+import { createPainter } from './painter.ts'
 import type { Guided } from './guides.ts'
 import { createHandles, type HandleMode, type Placed } from './handles.ts'
 import type { HeatColours } from './heat.ts'
-import { boxOf, createStageObjects, extentOf, place, type StageObjects } from './objects.ts'
+import { boxOf, createStageObjects, extentOf, type StageObjects } from './objects.ts'
 import { createPacing, gradesOf, type Fineness, type StageQuality } from './pacing.ts'
 import { pickParticle, type Picked } from './picking.ts'
 import { thumbnailOf } from './picture.ts'
@@ -54,6 +54,8 @@ export interface Shown {
   quality: StageQuality
   /** The camera of the shot that one looks through. */
   camera: string | null
+  /** Where the line is beyond which one sees what is compared: a share of the width. */
+  split: number
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
   filmed: { background: boolean } | null
 }
@@ -69,6 +71,7 @@ const NOTHING_SHOWN: Shown = {
   quiet: false,
   quality: 'auto',
   camera: null,
+  split: 0.5,
   filmed: null,
 }
 
@@ -102,18 +105,12 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   )
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
 
-  const effects = createEffects(renderer, scene, view.camera, software ? 0 : 4)
+  const painter = createPainter(renderer, objects, view, engine, software ? 0 : 4)
   function render(fineness: Fineness): void {
-    const { pixels, light } = fineness
-    const ratio = sizing.ratio() * pixels
+    const ratio = sizing.ratio() * fineness.pixels
     if (renderer.getPixelRatio() !== ratio) renderer.setPixelRatio(ratio)
     if (!shot) return renderer.render(scene, view.camera)
-    expose(renderer, shot)
-    place(objects, view, engine, { shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
-    const bloom = spills(shot, shown) ? shot.stage.bloom : null
-    const dims = light === 2 ? view.camera.position.distanceTo(view.controls.target) : null
-    if (bloom || dims !== null) effects.render({ bloom, dims })
-    else renderer.render(scene, view.camera)
+    painter.paint({ shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
   }
 
   /** As well as it may be, without what only helps to work. */
@@ -167,7 +164,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
       draw()
       return thumbnailOf(canvas)
     },
-    dispose: allOf(pacing, view.controls, handles, objects.clouds, effects, objects.lighting, renderer),
+    dispose: allOf(pacing, view.controls, handles, objects.clouds, painter, objects.lighting, renderer),
   }
 }
 
@@ -180,12 +177,6 @@ const allOf =
 const createRenderer = (canvas: HTMLCanvasElement, software: boolean): WebGLRenderer =>
   new WebGLRenderer({ canvas, alpha: true, antialias: !software, powerPreference: 'high-performance' })
 
-/** From light to colours, as the shot says. */
-function expose(renderer: WebGLRenderer, { stage: { picture } }: Shot): void {
-  renderer.toneMapping = picture.tone === 'film' ? AgXToneMapping : LinearToneMapping
-  renderer.toneMappingExposure = 2 ** picture.exposure
-}
-
 /** Whether pictures are drawn by the processor, for want of graphics. */
 function isSoftware(): boolean {
   const gl = document.createElement('canvas').getContext('webgl2')
@@ -194,10 +185,6 @@ function isSoftware(): boolean {
   gl?.getExtension('WEBGL_lose_context')?.loseContext()
   return /swiftshader|llvmpipe|software/i.test(name)
 }
-
-/** Whether light of anything that glows spills over: not where colours stand for something else. */
-const spills = ({ populations, stage: { bloom } }: Shot, { byPhase, quiet }: Shown): boolean =>
-  bloom.strength > 0 && !byPhase && !quiet && populations.some(({ look }) => (look.glow?.strength ?? 0) > 0)
 
 /** From where it is seen. */
 const looking = ({ camera, setCamera, cameraNow, lookAlong, back }: View) => ({
@@ -224,6 +211,8 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     colourByPhase: (on: boolean): void => show({ byPhase: on }),
     /** Looks through a camera of the shot; null looks for oneself. */
     lookThrough: (camera: string | null): void => show({ camera }),
+    /** Moves the line between what is shown and what is compared. */
+    split: (split: number): void => show({ split }),
     /** How well pictures are drawn. */
     drawWell: (quality: StageQuality): void => show({ quality }),
     /** Lets meshes be seen through. */

@@ -174,6 +174,7 @@ function Actions({ take, chosen, onChoose }: TakeCardProps) {
           <Button variant={chosen ? 'contained' : 'outlined'} onClick={play}>
             {chosen ? 'Back to the preview' : `Play take ${take.number}`}
           </Button>
+          <Compare take={take} chosen={chosen} />
           <Download take={take} />
           <ToFolder take={take} />
         </>
@@ -214,6 +215,27 @@ function ToFolder({ take }: { take: Take }) {
       onClick={() => void run()}
     >
       {isLoading ? 'Writing…' : 'Write on the server'}
+    </Button>
+  )
+}
+
+/** Puts a take beside what is on the stage. */
+function Compare({ take, chosen }: Pick<TakeCardProps, 'take' | 'chosen'>) {
+  const act = useAct()
+  const isOn = useStore((state) => state.session.compared === take.id)
+  return (
+    <Button
+      variant="outlined"
+      disabled={chosen && !isOn}
+      aria-pressed={isOn}
+      title={
+        chosen
+          ? 'It is on the stage: compare another with it'
+          : 'Beside what is on the stage, at the same frame'
+      }
+      onClick={() => act(shownAs({ compared: isOn ? null : take.id, split: 0.5 }))}
+    >
+      {isOn ? 'Stop comparing' : 'Compare'}
     </Button>
   )
 }

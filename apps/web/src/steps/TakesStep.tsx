@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material'
 import { useEffect, useState } from 'react'
-import { engine } from '../engine/engine.ts'
+import { engine, type ShownTake } from '../engine/engine.ts'
 import { Deleted } from '../frame/Deleted.tsx'
 import { makeSweep } from '../store/makeTakes.ts'
 import { api, faultOf, type SweepAxis, type Take } from '../store/api.ts'
@@ -22,6 +22,7 @@ export function TakesStep({ onTake }: { onTake(): void }) {
   const { data: takes } = api.useTakesQuery(shotId)
   const take = takes?.find((one) => one.id === chosen)
   usePlayedTake(take)
+  useComparedTake(takes)
   return (
     <Panel
       title="Takes"
@@ -136,19 +137,33 @@ const isEnded = ({ status }: Take): boolean => ['done', 'failed', 'cancelled'].i
 
 /** Puts the chosen take on the stage, once it is done. */
 function usePlayedTake(take: Take | undefined): void {
+  useOnStage(take, engine.showTake)
+}
+
+/** Puts the take beside it that it is compared with. */
+function useComparedTake(takes: Take[] | undefined): void {
+  const compared = useStore((state) => state.session.compared)
+  useOnStage(
+    takes?.find(({ id }) => id === compared),
+    engine.compareWith,
+  )
+}
+
+/** Gives the stage a take once it is done; null where there is none, and when the step is left. */
+function useOnStage(take: Take | undefined, put: (take: ShownTake | null) => void): void {
   const ready = take?.status === 'done' ? take.id : null
   const { data } = api.useTakeQuery(ready ?? '', { skip: ready === null })
   const backward = useStore((state) => state.session.backward)
   useEffect(() => {
-    if (ready === null) engine.showTake(null)
+    if (ready === null) put(null)
     else if (data?.id === ready) {
-      engine.showTake({
+      put({
         id: ready,
         shot: data.document,
         measures: new Map(data.facts.map((f) => [f.frame, f.measures])),
         backward,
       })
     }
-  }, [ready, data, backward])
-  useEffect(() => () => engine.showTake(null), [])
+  }, [ready, data, backward, put])
+  useEffect(() => () => put(null), [put])
 }

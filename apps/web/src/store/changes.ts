@@ -64,6 +64,10 @@ export function changeInWords(before: Shot, after: Shot): string {
   return others.length === 0 ? first! : `${first}, and ${others.length} more`
 }
 
+/** Each difference of two documents, in words. */
+export const differencesInWords = (one: Shot, other: Shot): string[] =>
+  changesOf(one as unknown as Tree, other as unknown as Tree)
+
 type Tree = Record<string, unknown>
 
 function changesOf(before: Tree, after: Tree, within = ''): string[] {

@@ -45,6 +45,9 @@ export interface Session {
   ghosted: boolean
   /** The camera of the shot that one looks through. */
   camera: string | null
+  /** The take that what is shown is compared with, and where the line between them is: a share of the width. */
+  compared: string | null
+  split: number
   /** How well the stage is drawn: by what pictures cost, or by hand. */
   quality: StageQuality
   /** What the drawer under the stage shows. */
@@ -124,6 +127,8 @@ const initialState: Session = {
   rings: true,
   ghosted: false,
   camera: null,
+  compared: null,
+  split: 0.5,
   quality: 'auto',
   drawer: null,
   backward: false,
@@ -191,6 +196,8 @@ const slice = createSlice({
             | 'ghosted'
             | 'quality'
             | 'camera'
+            | 'compared'
+            | 'split'
             | 'drawer'
             | 'backward'
             | 'format'

@@ -22,6 +22,7 @@ interface Engine {
   frame: number
   computedTo(): number | null
   seek(frame: number): void
+  pause(): void
   populations(): { id: string; count: number; ids: Uint32Array; positions: Float32Array }[]
   populationsAt(frame: number): { ids: Uint32Array; positions: Float32Array }[] | undefined
   arrows(): Float32Array | null
@@ -178,3 +179,28 @@ export const file = (name: string, text: string) => ({
   mimeType: 'text/plain',
   buffer: Buffer.from(text),
 })
+
+/** What the stage shows, as bytes of a small grey picture of 48 × 30, once nothing changes any more. */
+export async function still(page: Page): Promise<number[]> {
+  const look = () =>
+    page.evaluate(async () => {
+      const picture = await (globalThis as unknown as Inside).tangle.engine.picture()
+      const bitmap = await createImageBitmap(picture!)
+      const canvas = new OffscreenCanvas(48, 30)
+      const context = canvas.getContext('2d')!
+      context.drawImage(bitmap, 0, 0, 48, 30)
+      const { data } = context.getImageData(0, 0, 48, 30)
+      return Array.from({ length: 48 * 30 }, (_, i) => data[i * 4]! + data[i * 4 + 1]! + data[i * 4 + 2]!)
+    })
+  let before = await look()
+  for (let tries = 0; tries < 40; tries++) {
+    await page.waitForTimeout(400)
+    const now = await look()
+    if (apart(now, before) < 0.02) return now
+    before = now
+  }
+  return before
+}
+/** Mean difference of two such pictures, of 765. */
+export const apart = (a: number[], b: number[]): number =>
+  a.reduce((sum, x, i) => sum + Math.abs(x - b[i]!), 0) / a.length

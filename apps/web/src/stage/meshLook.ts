@@ -1,6 +1,13 @@
 /** What meshes are made of, on the stage. */
 import type { MeshLook } from '@tangle/core'
-import { Color, MeshPhysicalMaterial, MeshStandardMaterial, type Mesh, type Object3D } from 'three'
+import {
+  Color,
+  DoubleSide,
+  MeshPhysicalMaterial,
+  MeshStandardMaterial,
+  type Mesh,
+  type Object3D,
+} from 'three'
 
 /** Drawn before all else that has depth: what lies behind is hidden, and nothing of it is seen. */
 const FIRST = -8
@@ -28,6 +35,8 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
     opacity: look.opacity,
     transparent: look.opacity < 1,
     vertexColors,
+    // what faces the sun throws it: the other side would leave light where a mesh touches the ground
+    shadowSide: DoubleSide,
     colorWrite: !alone,
     depthWrite: look.drawn === 'holdout' || (!alone && look.opacity === 1),
     needsUpdate: true,

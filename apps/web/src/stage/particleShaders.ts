@@ -109,7 +109,11 @@ export const FRAGMENT = /* glsl */ `
     vec3 normal = vec3(p, sqrt(1.0 - r));
     float sun = strength * getShadowMask();
     float lit = 0.55 * around + 0.45 * sun;
-    if (shape == 1) lit = 0.22 * around + 0.85 * sun * max(dot(normal, light), 0.0) + 0.15 * strength;
+    float ambient = 0.22 * around + 0.15 * strength;
+    #ifdef ROUND // more of it from above, less where balls touch: they stay round in shadow
+    ambient *= (0.85 + 0.35 * (viewMatrix * vec4(0.0, 1.0, 0.0, 0.0)).y * normal.y) * (0.6 + 0.4 * normal.z);
+    #endif
+    if (shape == 1) lit = ambient + 0.85 * sun * max(dot(normal, light), 0.0);
     if (shape == 2) {
       float depth = dot(facing.xy, p) / max(abs(facing.z), 0.08);
       if (r + depth * depth > 1.0) discard;

@@ -1,6 +1,10 @@
 import { test, type Page } from '@playwright/test'
-import { mkdir, writeFile } from 'node:fs/promises'
-import { goTo, openShot, type Inside } from './help.ts'
+import { execFileSync } from 'node:child_process'
+import { mkdir, mkdtemp, readFile, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { unzipSync } from 'fflate'
+import { goTo, openShot, type, type Inside } from './help.ts'
 
 const FOLDER = 'docs/screenshots'
 const picture = (page: Page, name: string) => page.screenshot({ path: `${FOLDER}/${name}.png` })
@@ -255,3 +259,24 @@ async function sweep(page: Page): Promise<void> {
   await picture(page, 'sweep')
   await page.getByRole('button', { name: 'Close' }).click()
 }
+
+/** Frames of the moving picture, one of each so many, and its width in pixels. */
+const MOVING = { first: 24, last: 108, every: 3, width: 480 }
+
+test('a moving picture for the README', async ({ page }) => {
+  await openShot(page, 'Beacon to dust', 'Takes')
+  await show(page, MOVING.last)
+  await page.getByRole('button', { name: 'Movie…' }).click()
+  await page.getByRole('button', { name: 'PNG frames', exact: true }).click()
+  await type(page, 'Last frame', String(MOVING.last))
+  await type(page, 'First frame', String(MOVING.first))
+  const download = page.waitForEvent('download', { timeout: 600_000 })
+  await page.getByRole('button', { name: 'Make the movie' }).click()
+  const frames = unzipSync(await readFile(await (await download).path()))
+  const folder = await mkdtemp(join(tmpdir(), 'tangle-moving-'))
+  const some = Object.values(frames).filter((_, n) => n % MOVING.every === 0)
+  for (const [n, bytes] of some.entries())
+    await writeFile(join(folder, `${String(n).padStart(3, '0')}.png`), bytes)
+  const palette = `fps=8,scale=${MOVING.width}:-1:flags=lanczos,split[a][b];[a]palettegen=max_colors=96[p];[b][p]paletteuse=dither=bayer`
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-framerate', '8', '-i', join(folder, '%03d.png'), '-vf', palette, 'docs/beacon.gif']) // prettier-ignore
+})

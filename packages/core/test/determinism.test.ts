@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { firstChangedFrame, type Keyed, type Shot } from '../src/index.ts'
+import { completeCamera, firstChangedFrame, type Keyed, type Shot } from '../src/index.ts'
 import { acting, ASSET, box, burst, runTo, shotOf, start } from './help.ts'
 
 const shot = shotOf({
@@ -76,6 +76,9 @@ const dust = (s: Shot) => s.populations[0]!
 test.each<[string, (s: Shot) => void, number | null]>([
   ['a colour', (s) => (dust(s).look.colour.ramp = 'snow'), null],
   ['the camera', (s) => (s.stage.camera.target[0] = 3), null],
+  ['a camera that comes', (s) => s.cameras.push(completeCamera({ id: 'one' })), null],
+  ['light and exposure', (s) => Object.assign(s.stage, { light: { ...s.stage.light, shade: 0 }, picture: { exposure: 2, tone: 'film' } }), null], // prettier-ignore
+  ['what a mesh is made of', (s) => (s.meshes[0]!.look.metalness = 1), null],
   ['the name of an influence', (s) => (dust(s).influences[0]!.name = 'Pull'), 1],
   ['a strength', (s) => (dust(s).influences[0]!.strength = 0.2), 1],
   [

@@ -5,9 +5,10 @@ import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { partsOf, readBytes } from './copy.ts'
 
-/** SHA-256 of what the settled state depends on: the program and the shot, but for its name, its end and its light. */
-async function keyOf({ name: _, frames, stage, ...shot }: Shot): Promise<string> {
-  const depends = [await engineHash(), frames.first, frames.rate, stage.camera, shot]
+/** SHA-256 of what the settled state depends on: the program and the shot, but for its name, its end, its light and what meshes look like. */
+async function keyOf({ name: _, frames, stage, cameras: __, ...shot }: Shot): Promise<string> {
+  const meshes = shot.meshes.map(({ look: ___, ...mesh }) => mesh)
+  const depends = [await engineHash(), frames.first, frames.rate, stage.camera, { ...shot, meshes }]
   return createHash('sha256').update(JSON.stringify(depends)).digest('hex')
 }
 

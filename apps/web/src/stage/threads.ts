@@ -39,6 +39,7 @@ const FRAGMENT = /* glsl */ `
   varying float solid;
   void main() {
     gl_FragColor = vec4(colour * opacity * solid, 1.0);
+    #include <tonemapping_fragment>
     #include <colorspace_fragment>
   }`
 

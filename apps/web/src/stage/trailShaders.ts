@@ -32,5 +32,6 @@ export const FRAGMENT = /* glsl */ `
   varying float solid;
   void main() {
     gl_FragColor = vec4(colour, solid);
+    #include <tonemapping_fragment>
     #include <colorspace_fragment>
   }`

@@ -22,6 +22,7 @@ export const TYPE = {
   quatf: 17,
   quath: 18,
   vec3f: 24,
+  tokenListOp: 32,
   pathListOp: 34,
   tokenVector: 41,
   specifier: 42,
@@ -38,6 +39,8 @@ const LEAST_PACKED = 16
 export const END = 0xffffffff
 /** Before the items of a list of paths: these, and no others. */
 const EXPLICIT = 1 | 2
+/** And: these before all others. */
+const PREPENDED = 32
 
 export type Fields = Record<string, Value>
 
@@ -120,7 +123,23 @@ function createValues(bytes: CrateBytes, { token, string }: Names) {
       bytes.emitWords(list.map(token))
       return placed(TYPE.tokenVector, offset)
     },
-    /** The targets of a relationship. */
+    /** Tokens that come before those of weaker layers. */
+    prepended(list: string[]): Value {
+      const offset = bytes.align()
+      bytes.emit(Uint8Array.of(PREPENDED))
+      bytes.emitSizes(list.length)
+      bytes.emitWords(list.map(token))
+      return placed(TYPE.tokenListOp, offset)
+    },
+    /** One number, or three. */
+    floats(values: number[]): Value {
+      const raw = new Uint8Array(Float32Array.from(values).buffer)
+      if (values.length === 1) return inlined(TYPE.float, new Uint32Array(raw.buffer)[0]!)
+      const offset = bytes.align()
+      bytes.emit(raw)
+      return placed(TYPE.vec3f, offset)
+    },
+    /** The targets of a relationship, or what an attribute takes its value from. */
     paths(list: number[]): Value {
       const offset = bytes.align()
       bytes.emit(Uint8Array.of(EXPLICIT))

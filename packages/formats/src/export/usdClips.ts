@@ -17,7 +17,7 @@ import {
   type ExportKind,
   type Frames,
 } from './kind.ts'
-import { headOf, toldOf, uniformsOf, writePrototypes } from './usda.ts'
+import { headOf, materialIn, schemaOf, toldOf, uniformsOf, writePrototypes } from './usda.ts'
 import { sampleAt, samplingOf, writeStage, type Sampling } from './usdc.ts'
 import { framesIn } from './usdReader.ts'
 import { primsOf, type UsdPrim } from './usdSchema.ts'
@@ -45,7 +45,7 @@ export const usdClips: ExportKind = {
     }
     yield {
       name: `${name}.manifest.usda`,
-      pieces: text(`${headOf(shot, frames)}${prims.map(declared).join('')}}\n`),
+      pieces: text(`${headOf(shot, frames)}${prims.map((one) => declared(one)).join('')}}\n`),
     }
     yield { name: `${name}.usda`, pieces: text(stageOf(shot, frames, prims, clips)) }
   },
@@ -77,9 +77,9 @@ async function clipOf(shot: Shot, frames: Frames, going: Sampling[], frame: numb
 }
 
 /** A prim with its attributes and without their values. */
-function declared(prim: UsdPrim): string {
+function declared(prim: UsdPrim, head = ''): string {
   const attributes = prim.attributes.map((one) => `        ${one.declaration}${toldOf(one)}\n`)
-  return `    def ${prim.type} "${prim.name}"\n    {\n${uniformsOf(prim)}${attributes.join('')}    }\n`
+  return `    def ${prim.type} "${prim.name}"${head}\n    {\n${uniformsOf(prim)}${attributes.join('')}    }\n`
 }
 
 function stageOf(shot: Shot, frames: Frames, prims: UsdPrim[], clips: [number, string][]): string {
@@ -98,9 +98,9 @@ function stageOf(shot: Shot, frames: Frames, prims: UsdPrim[], clips: [number, s
     }
 )`
   const bodies = prims.map((prim) =>
-    declared(prim).replace(
+    declared(prim, schemaOf(prim)).replace(
       / {4}\}\n$/,
-      `${[...writePrototypes(`/${name}/${prim.name}`, prim)].join('')}    }\n`,
+      `${[...writePrototypes(`/${name}/${prim.name}`, prim)].join('')}${materialIn(`/${name}/${prim.name}`, prim)}    }\n`,
     ),
   )
   return `${headOf(shot, frames, told)}${bodies.join('')}}\n`

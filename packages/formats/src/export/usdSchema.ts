@@ -25,6 +25,7 @@ import { coloursOf, emissionOf } from './colours.ts'
 import { instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { linesOf, type DrawnLines, type Lines } from './lines.ts'
+import { materialOf, type MaterialInput } from './usdMaterials.ts'
 import { boxOf, extent } from './usdText.ts'
 import { vertexDataOf } from './vertexData.ts'
 
@@ -46,6 +47,8 @@ export interface UsdPrim<S = unknown> {
   prototypes: { name: string; mesh: MeshFrame }[]
   /** There is none between frames. */
   wholeFrames?: true
+  /** Of a mesh. */
+  material?: MaterialInput[]
   /** Goes through the times of the frames. */
   samples(frames: Frames): AsyncIterable<{ time: number; sample: S }>
 }
@@ -291,7 +294,9 @@ function vertexAttributes(shot: Shot, first: MeshFrame): UsdAttribute<MeshFrame>
 
 const meshPrim = (shot: Shot, first: MeshFrame, isCut: boolean): UsdPrim => {
   const { id } = first
+  const material = materialOf(shot, id)
   return plain<MeshFrame>({
+    ...(material ? { material } : {}),
     type: 'Mesh',
     name: `${plainName(id)}_mesh`,
     uniforms: [[ID, id], ...MESH_UNIFORMS],

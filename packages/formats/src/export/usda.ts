@@ -2,6 +2,7 @@ import type { Mesh, Shot } from '@tangle/core'
 import { plainName, type ExportKind, type Frames } from './kind.ts'
 import { UNITS } from './space.ts'
 import { framesIn, readText } from './usdReader.ts'
+import { BINDING, BINDING_SCHEMA, MATERIAL, OUTPUT, SHADER, SHADER_ID } from './usdMaterials.ts'
 import { listOf } from './usdText.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdAttribute, type UsdPrim } from './usdSchema.ts'
 
@@ -47,10 +48,11 @@ async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>
   const root = plainName(shot.name)
   yield headOf(shot, frames)
   for (const prim of await primsOf(shot, frames, sources)) {
-    yield `    def ${prim.type} "${prim.name}"\n    {\n`
+    yield `    def ${prim.type} "${prim.name}"${schemaOf(prim)}\n    {\n`
     yield uniformsOf(prim)
     for (const attribute of prim.attributes) yield* writeAttribute(prim, attribute, frames)
     yield* writePrototypes(`/${root}/${prim.name}`, prim)
+    yield materialIn(`/${root}/${prim.name}`, prim)
     yield `    }\n`
   }
   yield `}\n`
@@ -58,6 +60,31 @@ async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>
 
 export const uniformsOf = ({ uniforms }: UsdPrim): string =>
   uniforms.map(([name, token]) => `        uniform token ${name} = "${token}"\n`).join('')
+/** What a prim says before its brackets. */
+export const schemaOf = ({ material }: UsdPrim): string =>
+  material ? ` (\n        prepend apiSchemas = ["${BINDING_SCHEMA}"]\n    )` : ''
+
+/** The material of a mesh, below it. */
+export function materialIn(path: string, { material }: UsdPrim): string {
+  if (!material) return ''
+  const inputs = material.map(({ declaration, values }) => {
+    const value = values.length === 1 ? numberText(values[0]!) : `(${values.map(numberText).join(', ')})`
+    return `                ${declaration} = ${value}\n`
+  })
+  return `        rel ${BINDING} = <${path}/${MATERIAL}>
+        def Material "${MATERIAL}"
+        {
+            token ${OUTPUT}.connect = <${path}/${MATERIAL}/${SHADER}.${OUTPUT}>
+            def Shader "${SHADER}"
+            {
+                uniform token ${SHADER_ID[0]} = "${SHADER_ID[1]}"
+${inputs.join('')}                token ${OUTPUT}
+            }
+        }
+`
+}
+const numberText = (x: number): string => String(Math.fround(x))
+
 /** What a renderer is told of the values between points. */
 export const toldOf = ({ interpolation }: UsdAttribute<unknown>): string =>
   interpolation ? ` (\n            interpolation = "${interpolation}"\n        )` : ''

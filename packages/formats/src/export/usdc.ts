@@ -5,6 +5,15 @@ import { readCrate } from './crateReader.ts'
 import { keepingLast, plainName, type ExportKind, type Frames } from './kind.ts'
 import { UNITS } from './space.ts'
 import { framesIn } from './usdReader.ts'
+import {
+  BINDING,
+  BINDING_SCHEMA,
+  MATERIAL,
+  OUTPUT,
+  SHADER,
+  SHADER_ID,
+  type MaterialInput,
+} from './usdMaterials.ts'
 import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdPrim } from './usdSchema.ts'
 
 /** Universal Scene Description as a crate, one file of binary numbers; what is in it says usdSchema.ts. */
@@ -127,16 +136,15 @@ function primFields({ value }: Crate, type: string, lists: Record<string, string
 /** `samples` are those of each attribute. */
 function writePrim(crate: Crate, path: number, prim: UsdPrim, samples: Value[]): void {
   const { spec, value } = crate
-  const { type, uniforms, attributes, prototypes } = prim
+  const { type, uniforms, attributes, prototypes, material } = prim
   const own = [...uniforms.map(([name]) => name), ...attributes.map(({ declaration }) => nameOf(declaration))]
-  spec(
-    path,
-    SPEC.prim,
-    primFields(crate, type, {
-      properties: prototypes.length > 0 ? [...own, 'prototypes'] : own,
-      primChildren: prototypes.map(({ name }) => name),
-    }),
-  )
+  if (prototypes.length > 0) own.push('prototypes')
+  if (material) own.push(BINDING)
+  const below = [...prototypes.map(({ name }) => name), ...(material ? [MATERIAL] : [])]
+  spec(path, SPEC.prim, {
+    ...primFields(crate, type, { properties: own, primChildren: below }),
+    ...(material ? { apiSchemas: value.prepended([BINDING_SCHEMA]) } : {}),
+  })
   writeUniforms(crate, path, uniforms)
   attributes.forEach(({ declaration, interpolation }, n) =>
     writeAttribute(crate, path, declaration, {
@@ -144,12 +152,31 @@ function writePrim(crate: Crate, path: number, prim: UsdPrim, samples: Value[]):
       timeSamples: samples[n]!,
     }),
   )
+  if (material) writeMaterial(crate, path, material)
   if (prototypes.length === 0) return
   const targets = prototypes.map(({ name, mesh }) => writePrototype(crate, crate.path(path, name), mesh))
   spec(crate.path(path, 'prototypes', true), SPEC.relationship, {
     variability: value.uniform(),
     targetPaths: value.paths(targets),
   })
+}
+
+/** A material with its shader below a mesh, which is bound to it. */
+function writeMaterial(crate: Crate, mesh: number, inputs: MaterialInput[]): void {
+  const { spec, path, value } = crate
+  const material = path(mesh, MATERIAL)
+  const shader = path(material, SHADER)
+  const output = path(shader, OUTPUT, true)
+  const token = value.token('token')
+  spec(path(mesh, BINDING, true), SPEC.relationship, { variability: value.uniform(), targetPaths: value.paths([material]) }) // prettier-ignore
+  spec(material, SPEC.prim, primFields(crate, 'Material', { properties: [OUTPUT], primChildren: [SHADER] }))
+  spec(path(material, OUTPUT, true), SPEC.attribute, { typeName: token, connectionPaths: value.paths([output]) }) // prettier-ignore
+  const names = inputs.map(({ declaration }) => nameOf(declaration))
+  spec(shader, SPEC.prim, primFields(crate, 'Shader', { properties: [SHADER_ID[0], ...names, OUTPUT] }))
+  writeUniforms(crate, shader, [SHADER_ID])
+  for (const { declaration, values } of inputs)
+    writeAttribute(crate, shader, declaration, { default: value.floats(values) })
+  spec(output, SPEC.attribute, { typeName: token })
 }
 
 function writePrototype(crate: Crate, path: number, mesh: MeshFrame): number {

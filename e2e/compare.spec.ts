@@ -37,6 +37,11 @@ test('a take is compared with the preview by a line; keys move it, and what diff
     all.filter((_, i) => (right ? i % 48 > 25 : i % 48 < 22))
   expect(apart(side(half, false), side(preview, false))).toBeLessThan(0.1)
   expect(apart(side(half, true), side(take, true))).toBeLessThan(0.1)
+  // side by side either is whole
+  await page.getByRole('button', { name: 'Side by side' }).click()
+  await expect(line).toBeHidden()
+  const both = await still(page)
+  expect(apart(side(both, false), side(preview, false))).toBeGreaterThan(0.5)
   await page.getByRole('button', { name: 'Stop comparing' }).first().click()
   await expect(line).toBeHidden()
   expect(apart(await still(page), preview)).toBeLessThan(0.1)

@@ -180,7 +180,6 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
     .getByRole('button', { name: 'Turbulence', exact: true })
     .click()
   await page.waitForTimeout(800)
-  await picture(page, 'motion')
   await page.keyboard.press('c')
   await page.waitForTimeout(2500)
   await picture(page, 'charts')
@@ -263,9 +262,18 @@ async function sweep(page: Page): Promise<void> {
 /** Frames of the moving picture, one of each so many, and its width in pixels. */
 const MOVING = { first: 24, last: 108, every: 3, width: 480 }
 
-test('a moving picture for the README', async ({ page }) => {
-  await openShot(page, 'Beacon to dust', 'Takes')
-  await show(page, MOVING.last)
+test('the pictures of the README: one of the score, and one that moves', async ({ page }) => {
+  await openShot(page, 'Beacon to dust', 'Motion')
+  await page
+    .getByRole('group', { name: 'Turbulence', exact: true })
+    .getByRole('button', { name: 'Turbulence', exact: true })
+    .click()
+  await show(page, 200)
+  await show(page, 118)
+  // at rest it is drawn with all there is
+  await page.waitForTimeout(9000)
+  await picture(page, 'motion')
+  await goTo(page, 'Takes')
   await page.getByRole('button', { name: 'Movie…' }).click()
   await page.getByRole('button', { name: 'PNG frames', exact: true }).click()
   await type(page, 'Last frame', String(MOVING.last))

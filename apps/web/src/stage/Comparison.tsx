@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material'
 import type { Shot } from '@tangle/core'
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import type { KeyboardEvent, PointerEvent } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { api } from '../store/api.ts'
@@ -12,24 +12,37 @@ import { shownAs } from '../store/session.ts'
 const MOST_SAID = 6
 const STEP = 0.02
 
-/** The line between what is shown and what it is compared with, what either is, and in what they differ. */
+/** What is compared on the stage: the line between both, what either is, and in what they differ. */
 export function Comparison() {
-  const act = useAct()
   const shotId = useStore((state) => state.session.shotId)!
-  const { compared, split } = useStore((state) => state.session)
+  const compared = useStore((state) => state.session.compared)
+  const split = useStore((state) => state.session.split)
   const chosen = useStore((state) => state.session.selected.take)
   const { data: takes } = api.useTakesQuery(shotId)
   const open = useShot()
   const other = useEngineSlowly((e) => e.comparedShot)
-  const box = useRef<HTMLDivElement>(null)
   if (compared === null || !other) return null
   const nameOf = (id: string | null): string => {
     const number = takes?.find((one) => one.id === id)?.number
     return number === undefined ? 'Preview' : `Take ${number}`
   }
+  const between = 100 * (split ?? 0.5)
+  return (
+    <Box sx={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
+      {split !== null && <Line split={split} />}
+      <Side name={nameOf(chosen)} place={{ right: `calc(${100 - between}% + 12px)` }} />
+      <Side name={nameOf(compared)} place={{ left: `calc(${between}% + 12px)` }} />
+      <Differences one={engine.takeShot ?? open} other={other} isLine={split !== null} />
+    </Box>
+  )
+}
+
+/** The line between what is shown and what it is compared with: dragged, or moved by keys. */
+function Line({ split }: { split: number }) {
+  const act = useAct()
   const move = (to: number): void => void act(shownAs({ split: Math.min(1, Math.max(0, to)) }))
-  const drag = (event: PointerEvent): void => {
-    const { left, width } = box.current!.getBoundingClientRect()
+  const drag = (event: PointerEvent<HTMLElement>): void => {
+    const { left, width } = event.currentTarget.parentElement!.getBoundingClientRect()
     if (event.buttons === 1) move((event.clientX - left) / width)
   }
   const press = (event: KeyboardEvent): void => {
@@ -39,40 +52,32 @@ export function Comparison() {
     event.stopPropagation()
     move(split + step)
   }
+  const percent = Math.round(100 * split)
   return (
-    <Box ref={box} sx={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
-      <Box
-        role="slider"
-        tabIndex={0}
-        aria-label="Line between them"
-        aria-valuenow={Math.round(100 * split)}
-        aria-valuetext={`${Math.round(100 * split)} % of the width`}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-        onPointerMove={drag}
-        onKeyDown={press}
-        sx={{
-          position: 'absolute',
-          top: 0,
-          bottom: 0,
-          left: `${100 * split}%`,
-          width: 14,
-          ml: '-7px',
-          pointerEvents: 'auto',
-          cursor: 'ew-resize',
-          touchAction: 'none',
-          '&::before': { content: '""', position: 'absolute', inset: '0 6px', bgcolor: 'primary.main' },
-        }}
-      />
-      <Side name={nameOf(chosen)} place={{ right: `calc(${100 - 100 * split}% + 12px)` }} />
-      <Side name={nameOf(compared)} place={{ left: `calc(${100 * split}% + 12px)` }} />
-      <Differences
-        one={engine.takeShot ?? open}
-        other={other}
-        leave={() => act(shownAs({ compared: null }))}
-      />
-    </Box>
+    <Box
+      role="slider"
+      tabIndex={0}
+      aria-label="Line between them"
+      aria-valuenow={percent}
+      aria-valuetext={`${percent} % of the width`}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+      onPointerMove={drag}
+      onKeyDown={press}
+      sx={{
+        position: 'absolute',
+        top: 0,
+        bottom: 0,
+        left: `${100 * split}%`,
+        width: 14,
+        ml: '-7px',
+        pointerEvents: 'auto',
+        cursor: 'ew-resize',
+        touchAction: 'none',
+        '&::before': { content: '""', position: 'absolute', inset: '0 6px', bgcolor: 'primary.main' },
+      }}
+    />
   )
 }
 
@@ -93,22 +98,27 @@ function Side({ name, place }: { name: string; place: { left?: string; right?: s
   )
 }
 
-/** In what their documents differ, in words. */
-function Differences({ one, other, leave }: { one: Shot; other: Shot; leave(): void }) {
+/** In what their documents differ, in words, and how they are compared. */
+function Differences({ one, other, isLine }: { one: Shot; other: Shot; isLine: boolean }) {
+  const act = useAct()
   const all = differencesInWords(other, one)
-  const more = all.length - MOST_SAID
+  const said =
+    all.length > MOST_SAID ? [...all.slice(0, MOST_SAID), `and ${all.length - MOST_SAID} more`] : all
   return (
     <Box sx={{ ...LABEL, right: 8, top: 8, maxWidth: 280, py: 0.75, pointerEvents: 'auto' }} role="status">
-      {all.length === 0 && <Typography sx={{ fontSize: 12.5 }}>Their documents are the same.</Typography>}
-      {all.slice(0, MOST_SAID).map((words) => (
-        <Typography key={words} sx={{ fontSize: 12.5 }}>
+      {(said.length > 0 ? said : ['Their documents are the same.']).map((words, n) => (
+        <Typography key={n} sx={{ fontSize: 12.5 }}>
           {words}
         </Typography>
       ))}
-      {more > 0 && <Typography sx={{ fontSize: 12.5 }}>and {more} more</Typography>}
-      <Button color="inherit" onClick={leave} sx={{ mt: 0.5 }}>
-        Stop comparing
-      </Button>
+      <Box sx={{ display: 'flex', mt: 0.5 }}>
+        <Button color="inherit" onClick={() => act(shownAs({ split: isLine ? null : 0.5 }))}>
+          {isLine ? 'Side by side' : 'By a line'}
+        </Button>
+        <Button color="inherit" onClick={() => act(shownAs({ compared: null }))}>
+          Stop comparing
+        </Button>
+      </Box>
     </Box>
   )
 }

@@ -1,10 +1,10 @@
 /** The light of the stage: the sun with its shadows, and what comes from all sides. */
 import { BACKDROPS, type StageSettings } from '@tangle/core'
 import {
-  BackSide,
   Box3,
   Color,
   DirectionalLight,
+  DoubleSide,
   HemisphereLight,
   Matrix4,
   Mesh,
@@ -129,29 +129,27 @@ function createAround(renderer: WebGLRenderer) {
   function make({ backdrop, light }: StageSettings, key: string): void {
     const { sky, horizon, ground } = BACKDROPS[backdrop] ?? BACKDROPS.dusk!
     const room = new Scene()
-    const ball = (radius: number, colour: string | number, bright: number, at = new Vector3()): void => {
-      const material = new MeshBasicMaterial({
-        color: new Color(colour).multiplyScalar(bright),
-        side: BackSide,
-      })
-      const mesh = new Mesh(new SphereGeometry(radius, 24, 12), material)
+    const add = (geometry: SphereGeometry, colour: string | number, bright: number, at: Vector3): void => {
+      const material = new MeshBasicMaterial({ color: new Color(colour).multiplyScalar(bright), side: DoubleSide }) // prettier-ignore
+      const mesh = new Mesh(geometry, material)
       mesh.position.copy(at)
-      if (at.lengthSq() > 0) material.side = 0
       room.add(mesh)
     }
-    const half = (colour: string, bright: number, from: number, to: number): void => {
-      const geometry = new SphereGeometry(50, 32, 8, 0, 2 * Math.PI, from * Math.PI, (to - from) * Math.PI)
-      const material = new MeshBasicMaterial({
-        color: new Color(colour).multiplyScalar(bright),
-        side: BackSide,
-      })
-      room.add(new Mesh(geometry, material))
-    }
-    half(sky, 4, 0, 0.3)
-    half(horizon, 3.2, 0.3, 0.5)
-    half(ground, 2, 0.5, 1)
-    ball(4, SUN, 30 * light.strength, towardsLight(light).multiplyScalar(40))
-    ball(7, SKY, 2.2, new Vector3(-1, 0.5, 1).cross(towardsLight(light)).normalize().multiplyScalar(42))
+    /** A zone of the sky, from one angle from the zenith to another as shares of half a turn. */
+    const zone = (colour: string, bright: number, from: number, to: number): void =>
+      add(
+        new SphereGeometry(50, 32, 8, 0, 2 * Math.PI, from * Math.PI, (to - from) * Math.PI),
+        colour,
+        bright,
+        new Vector3(),
+      )
+    const towards = towardsLight(light)
+    const across = new Vector3(-1, 0.5, 1).cross(towards).normalize()
+    zone(sky, 4, 0, 0.3)
+    zone(horizon, 3.2, 0.3, 0.5)
+    zone(ground, 2, 0.5, 1)
+    add(new SphereGeometry(4, 24, 12), SUN, 30 * light.strength, towards.multiplyScalar(40))
+    add(new SphereGeometry(7, 24, 12), SKY, 2.2, across.multiplyScalar(42))
     const generator = new PMREMGenerator(renderer)
     const target = generator.fromScene(room, 0.03)
     generator.dispose()

@@ -28,18 +28,42 @@ export function createPainter(
     else renderer.render(scene, view.camera)
   }
 
+  /** The same place of both, on either side of a line. */
+  function paintSplit(picture: Picture, split: number): void {
+    paintWhole(picture)
+    const { width, height } = renderer.getSize(size)
+    const from = Math.round(width * split)
+    renderer.setScissor(from, 0, width - from, height)
+    renderer.setScissorTest(true)
+    engine.beside(() => paintWhole(picture))
+    renderer.setScissorTest(false)
+  }
+
+  /** Both whole, side by side. */
+  function paintHalves(picture: Picture): void {
+    const { width, height } = renderer.getSize(size)
+    const half = Math.round(width / 2)
+    const paintAt = (from: number, across: number): void => {
+      renderer.setViewport(from, 0, across, height)
+      renderer.setScissor(from, 0, across, height)
+      paintWhole(picture)
+    }
+    view.setAspect(half / height)
+    renderer.setScissorTest(true)
+    paintAt(0, half)
+    engine.beside(() => paintAt(half, width - half))
+    renderer.setScissorTest(false)
+    renderer.setViewport(0, 0, width, height)
+    view.setAspect(width / height)
+  }
+
   return {
     paint(picture: Picture): void {
       expose(renderer, picture.shot)
-      paintWhole(picture)
-      if (!engine.comparedShot) return
-      // the same again, beyond the line
-      const { width, height } = renderer.getSize(size)
-      const from = Math.round(width * picture.shown.split)
-      renderer.setScissor(from, 0, width - from, height)
-      renderer.setScissorTest(true)
-      engine.beside(() => paintWhole(picture))
-      renderer.setScissorTest(false)
+      if (!engine.comparedShot) return paintWhole(picture)
+      const { split } = picture.shown
+      if (split === null) paintHalves(picture)
+      else paintSplit(picture, split)
     },
     dispose: effects.dispose,
   }

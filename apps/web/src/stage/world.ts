@@ -54,8 +54,8 @@ export interface Shown {
   quality: StageQuality
   /** The camera of the shot that one looks through. */
   camera: string | null
-  /** Where the line is beyond which one sees what is compared: a share of the width. */
-  split: number
+  /** Where the line is beyond which one sees what is compared: a share of the width; null: they are side by side. */
+  split: number | null
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
   filmed: { background: boolean } | null
 }
@@ -212,7 +212,7 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     /** Looks through a camera of the shot; null looks for oneself. */
     lookThrough: (camera: string | null): void => show({ camera }),
     /** Moves the line between what is shown and what is compared. */
-    split: (split: number): void => show({ split }),
+    split: (split: number | null): void => show({ split }),
     /** How well pictures are drawn. */
     drawWell: (quality: StageQuality): void => show({ quality }),
     /** Lets meshes be seen through. */

@@ -45,9 +45,9 @@ export interface Session {
   ghosted: boolean
   /** The camera of the shot that one looks through. */
   camera: string | null
-  /** The take that what is shown is compared with, and where the line between them is: a share of the width. */
+  /** The take that what is shown is compared with, and where the line between them is: a share of the width; null: they are side by side. */
   compared: string | null
-  split: number
+  split: number | null
   /** How well the stage is drawn: by what pictures cost, or by hand. */
   quality: StageQuality
   /** What the drawer under the stage shows. */

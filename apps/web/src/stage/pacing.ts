@@ -1,8 +1,10 @@
 /**
  * When the stage is drawn, and how well. One picture is under way at a time, and between two of them the page has as long for itself
- * as the last one took. Where a picture takes too long, those in motion are coarser, then show a part of the particles; when nothing
- * moves, one comes with all there is.
+ * as the last one took. Where a picture takes too long, those in motion lose shadows, then are coarser, then show a part of the particles;
+ * when nothing moves, one comes with all there is.
  */
+
+import type { StageQuality } from '../store/session.ts'
 
 /** Milliseconds: what a picture in motion may take; how long nothing has moved at rest, longer where a fine picture takes long; between looks whether one is there. */
 const WANTED = 40
@@ -29,9 +31,6 @@ export interface Grades {
   held: boolean
 }
 const PLAIN: Grades = { motion: 0, rest: 0, held: true }
-
-/** By the time that pictures take, or by hand: without shadows, with them, or with all there is. */
-export type StageQuality = 'auto' | 'plain' | 'shadows' | 'full'
 
 /** What the light of pictures may cost: drawn by the processor, nothing while something moves, and shadows when it rests. */
 export function gradesOf(quality: StageQuality, software: boolean): Grades {

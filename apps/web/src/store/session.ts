@@ -1,10 +1,12 @@
-import type { StageQuality } from '../stage/pacing.ts'
 import type { Influence } from '@tangle/core'
 import { OUR_SPACE } from '@tangle/formats'
 import type { Helped } from '../help/kinds.ts'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 
 /** What belongs to this window and is neither saved nor undone. */
+/** By the time that pictures take, or by hand: without shadows, with them, or with all there is. */
+export type StageQuality = 'auto' | 'plain' | 'shadows' | 'full'
+
 export interface Session {
   /** The shot that is open. */
   shotId: string | null

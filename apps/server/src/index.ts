@@ -8,6 +8,8 @@ import { purge } from './store/space.ts'
 import { loadDemo } from './store/demo.ts'
 import { openQueue } from './takes/queue.ts'
 
+/** Milliseconds for which a connection on which nothing is asked stays open: what asks every few seconds finds it so. */
+const KEPT_OPEN = 55_000
 /** Milliseconds in which the server stops. */
 const LONGEST_STOP = 8000
 
@@ -36,6 +38,8 @@ async function main(role: string | undefined): Promise<void> {
     await purge(source)
     setInterval(() => void purge(source).catch(() => undefined), PURGE_EVERY).unref()
     const server = createServer(createApplication({ config, source, queue }, log).callback())
+    // Node hangs up after 5 s, at times just as somebody asks again
+    server.keepAliveTimeout = KEPT_OPEN
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject)
       server.listen(config.port, config.host, resolve)

@@ -1,6 +1,7 @@
 /** The ground that takes light and shadows, and runs out into the backdrop with the distance. */
-import { BACKDROPS, INFLUENCES, valuesAt, type Shot, type Vector } from '@tangle/core'
+import { BACKDROPS, type Shot } from '@tangle/core'
 import { CircleGeometry, Color, Group, Mesh, MeshLambertMaterial, type Vector3 } from 'three'
+import { planesOf } from './planes.ts'
 
 /** Distances from the camera to what it looks at, out to which the ground is seen. */
 const REACH = 3.2
@@ -12,19 +13,12 @@ export interface Seen {
   distance: number
 }
 
-const PLANES = INFLUENCES.filter(({ isPlane }) => isPlane)
 /** The level on which particles lie at a frame: the highest floor that faces up, or 0. */
-export function groundLevel({ populations }: Shot, frame: number): number {
-  const heights = populations
-    .flatMap(({ influences }) => influences)
-    .flatMap((one) => {
-      const kind = PLANES.find(({ kind }) => kind === one.kind)
-      if (!kind || one.muted || Object.values(one.weights).every((weight) => weight === 0)) return []
-      const { direction, height } = valuesAt(kind.parameters, one, frame) as unknown as { direction: Vector; height: number } // prettier-ignore
-      const up = direction[1] / Math.hypot(...direction)
-      return up > 0.999 ? [height] : []
-    })
-  return heights.length > 0 ? Math.max(...heights) : 0
+export function groundLevel(shot: Shot, frame: number): number {
+  const level = planesOf(shot, frame).filter(
+    ({ direction }) => direction[1] / Math.hypot(...direction) > 0.999,
+  )
+  return level.length > 0 ? Math.max(...level.map(({ height }) => height)) : 0
 }
 
 export function makeGround() {

@@ -30,7 +30,7 @@ export function makePlanes(colour: string) {
   }
 }
 
-interface Plane {
+export interface Plane {
   direction: Vector
   /** Of the plane along its direction, metres. */
   height: number
@@ -39,7 +39,7 @@ interface Plane {
 const PLANES = INFLUENCES.filter(({ isPlane }) => isPlane)
 
 /** Of all that act at a frame, each once. */
-function planesOf({ populations }: Shot, frame: number): Plane[] {
+export function planesOf({ populations }: Shot, frame: number): Plane[] {
   const all = populations
     .flatMap(({ influences }) => influences)
     .flatMap((one) => {

@@ -5,7 +5,7 @@ import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Problem } from '../document/problem.ts'
 import { rootOf } from '../document/derived.ts'
-import { maskReferences, references } from './references.ts'
+import { maskReferences, references, type Reference } from './references.ts'
 import { KEEPABLE } from './requiredAttributes.ts'
 import { DIES, type Birth, type Population, type Shot } from '../document/types.ts'
 
@@ -100,18 +100,15 @@ const brokenCuts = ({ meshes }: Shot): Problem[] =>
     return []
   })
 
+/** What a population names, as if it were the only one. */
+const referencesIn = (population: Population): Reference[] => [
+  ...references({ meshes: [], masks: [], combings: [], cameras: [], populations: [population] } as unknown as Shot), // prettier-ignore
+]
+
 /** Attributes of its own that something names, and what is to be kept. */
 function* brokenAttributes(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.attributes.map(({ id }) => id))
-  const named = [
-    ...references({
-      meshes: [],
-      masks: [],
-      combings: [],
-      cameras: [],
-      populations: [population],
-    } as unknown as Shot),
-  ]
+  const named = referencesIn(population)
   for (const { path: at, to, id } of named) {
     if (to !== 'attribute' || known.has(id)) continue
     const message = `there is no attribute "${id}": add it to the population or name another`
@@ -129,15 +126,7 @@ function* brokenAttributes(population: Population, path: string): Generator<Prob
 /** Goals that influences, cues and responses name, and goals that can't be. */
 function* brokenGoals(population: Population, path: string): Generator<Problem> {
   const known = new Set(population.goals.map((goal) => goal.id))
-  const named = [
-    ...references({
-      meshes: [],
-      masks: [],
-      combings: [],
-      cameras: [],
-      populations: [population],
-    } as unknown as Shot),
-  ]
+  const named = referencesIn(population)
   for (const { path: at, to, id } of named) {
     if (to !== 'goal' || known.has(id)) continue
     const where = at.replace(/^populations\[0\]/, path)

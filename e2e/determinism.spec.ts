@@ -7,7 +7,8 @@ const FRAMES = [1, 8, 18]
 /** A float that bursts at frame 30, and its pieces in the air at 33. */
 const BURSTING = [1, 31, 33]
 const DEMOS: Record<string, string> = {
-  'Beacon to dust': 'beacon-to-dust',
+  // much of what the others do, with more particles
+  ...(process.env.TANGLE_WIDE && { 'Beacon to dust': 'beacon-to-dust' }),
   'The bell and the fog': 'the-bell-and-the-fog',
   'The float that mends': 'the-float-that-mends',
 }

@@ -34,7 +34,7 @@ const { bind } = (await import('../../kernels/src/machine.reference' as string))
 const seen = new Set<string>()
 
 /** Of each kernel in a shot so many calls are compared, the first ones, and one of so many of those after. */
-const [ALL_OF, SOME_OF] = [16, 7]
+const [ALL_OF, SOME_OF] = [12, 29]
 
 /** A machine that does everything twice and compares: once compiled, once in the clear form on a copy of its memory. */
 function twinMachine(): Machine {

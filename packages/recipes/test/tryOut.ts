@@ -18,10 +18,13 @@ import {
 import { createMachine } from '@tangle/kernels'
 import { asset } from '../../core/test/help.ts'
 import { manifold } from '../../core/test/rigidHelp.ts'
+import { firstOf } from '../../core/test/wide.ts'
 import { withRecipe, type Recipe } from '../src/index.ts'
 import { from, MIDDLE, scaled, TRIALS, type Seen } from './trials.ts'
 
 const SIZES = [0.05, 1, 50]
+/** What falls takes long: first the sizes that nobody tuned by. */
+const FALLING = [[0.05, 50, 1], [50, 0.05, 1]] // prettier-ignore
 
 const AT_ORIGIN: ShotMesh['place'] = { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }
 
@@ -61,12 +64,13 @@ const halfWay = (places: number[][]): number =>
 
 /** Computes recipes for things of 5 cm, 1 m and 50 m: sound, silent, the same at each size, and what they say. */
 export function tryOut(recipes: Recipe[]): void {
-  describe.each(recipes.map((recipe) => [recipe.label, recipe] as const))('%s', (_, recipe) => {
+  describe.each(recipes.map((recipe, n) => [recipe.label, recipe, n] as const))('%s', (_, recipe, n) => {
     const trial = TRIALS[recipe.id]!
+    const sizes = trial.alike ? SIZES : firstOf(1, FALLING[n % 2]!)
     /** Where half of each population is at each moment, by size. */
     const ways: number[][] = []
 
-    test.each(SIZES)('of %d m', async (size) => {
+    test.each(sizes)('of %d m', async (size) => {
       const { shot: whole, given } = written(recipe, trial.meshes, size)
       expect(liftedValues(whole).length).toBe(whole.lifted.length)
       expect(whole.lifted.length).toBeGreaterThanOrEqual(3)
@@ -107,8 +111,8 @@ export function tryOut(recipes: Recipe[]): void {
       simulation.dispose()
     })
 
-    const check = trial.alike ? test : test.skip
-    check('looks the same at each size', () => {
+    if (!trial.alike) return
+    test('looks the same at each size', () => {
       const [small, middle, large] = ways as [number[], number[], number[]]
       middle.forEach((way, k) => {
         expect(Math.abs(small[k]! - way)).toBeLessThan(0.05 + 0.05 * way)

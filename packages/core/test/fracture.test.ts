@@ -1,11 +1,9 @@
 import { createMachine } from '@tangle/kernels'
 import fc from 'fast-check'
 import {
-  completeMesh,
   defaultsOf,
   derive,
   meshFacts,
-  pieceCount,
   pieceFacts,
   readShot,
   sourceKey,
@@ -21,7 +19,7 @@ import { shellOf } from '../src/fracture/shell.ts'
 import { massProperties } from '../src/geometry/pieces.ts'
 import { buildTree, closestPoints } from '../src/geometry/tree.ts'
 import { box, shotOf } from './help.ts'
-import { brokenShot, manifold, meshesOf, solid } from './rigidHelp.ts'
+import { brokenShot, manifold, solid } from './rigidHelp.ts'
 import { firstOf } from './wide.ts'
 
 const machine = createMachine()

@@ -10,12 +10,23 @@ import {
   type Look,
   type Shot,
 } from '@tangle/core'
-import { BufferGeometry, Group, Mesh, PerspectiveCamera, Vector3, type BufferAttribute } from 'three'
+import {
+  BufferGeometry,
+  Group,
+  Mesh,
+  PerspectiveCamera,
+  Vector3,
+  type BufferAttribute,
+  type InstancedBufferGeometry,
+  type Object3D,
+} from 'three'
 import { packPopulation } from '../../../packages/runtime/src/browser/packed.ts'
 import { makeBirthPoints } from '../src/stage/birthPoints.ts'
 import { fromHalf } from '@tangle/runtime/browser'
 import { makeGuides } from '../src/stage/guides.ts'
 import { drawLiveMeshes } from '../src/stage/liveMeshes.ts'
+import { farFirst } from '../src/stage/order.ts'
+import { drawPopulation } from '../src/stage/particles.ts'
 import { pickParticle } from '../src/stage/picking.ts'
 import { createRampTexture } from '../src/stage/rampTexture.ts'
 import { rampValueOf, shadesOf } from '../src/stage/shades.ts'
@@ -55,6 +66,65 @@ const look = (colour: object): Look => ({
 const numbers = (geometry: BufferGeometry, name: string): number[] =>
   Array.from((geometry.getAttribute(name) as BufferAttribute).array)
 
+describe('clouds', () => {
+  const shades = { colours: null, values: null, brights: null }
+  const own = (object: Object3D, name: string): number[] => numbers((object as Mesh).geometry, name)
+
+  test('a streak is a band of four corners for each, with the way that it came', () => {
+    const cloud = drawPopulation(true)
+    const steps = new Float32Array(COUNT * 3).fill(1)
+    cloud.show(frameAt(2), shades, steps)
+    const { geometry } = cloud.object as Mesh<InstancedBufferGeometry>
+    expect([geometry.instanceCount, geometry.index!.count]).toEqual([COUNT, 6])
+    expect(own(cloud.object, 'came').slice(0, COUNT * 3)).toEqual([...steps])
+    // a frame beside it has come: the way is told anew, and the rest is not sent again
+    const version = () => (geometry.getAttribute('place') as BufferAttribute).version
+    const before = version()
+    const population = frameAt(2)
+    cloud.show(population, shades, steps)
+    const sent = version()
+    cloud.show(population, shades, new Float32Array(COUNT * 3).fill(3))
+    expect(own(cloud.object, 'came')[0]).toBe(3)
+    expect([sent > before, version()]).toEqual([true, sent])
+    cloud.show(undefined, shades)
+    expect(cloud.object.visible).toBe(false)
+  })
+
+  test('soft points are drawn from the farthest to the nearest, layer by layer', () => {
+    const places = Float32Array.from({ length: 300 }, (_, k) => Math.sin(k * 12.9898) * 50)
+    const ahead = [0.6, 0, -0.8]
+    const depth = (i: number): number => places[i * 3]! * 0.6 - places[i * 3 + 2]! * 0.8
+    const order = Array.from(farFirst(places, 100, ahead))
+    expect(order.toSorted((a, b) => a - b)).toEqual(Array.from({ length: 100 }, (_, i) => i))
+    // no nearer one is drawn before one that is farther by more than a layer
+    order.slice(1).forEach((i, k) => expect(depth(i)).toBeLessThan(depth(order[k]!) + 150 / 4096))
+    // all in one layer: as they come
+    expect([...farFirst(new Float32Array(9), 3, ahead)]).toEqual([0, 1, 2])
+    expect([...farFirst([], 0, ahead)]).toEqual([])
+  })
+
+  test('the chance by which a particle is left out or seen through is its own, whoever dies before it', () => {
+    const all = frameAt(1)
+    const fewer = { ...all, count: COUNT - 2, ids: all.ids.slice(2) }
+    const chances = (population: typeof all): number[] => {
+      const cloud = drawPopulation()
+      cloud.show(population, shades)
+      return own(cloud.object, 'chances').slice(0, population.count * 2)
+    }
+    expect(chances(fewer)).toEqual(chances(all).slice(4))
+    expect(new Set(chances(all)).size).toBeGreaterThan(COUNT)
+  })
+})
+
+const LIGHT = {
+  towards: new Vector3(0, 1, 0),
+  seen: new Vector3(0, 1, 0),
+  strength: 1,
+  around: 1,
+  texels: 0,
+  shade: 1,
+}
+
 describe('trails', () => {
   const frames = new Map([1, 2, 3, 4, 5, 6].map((frame) => [frame, frameAt(frame)]))
   const drawn = (of: Look) => {
@@ -62,7 +132,7 @@ describe('trails', () => {
     const population = frames.get(6)!
     const shades = shadesOf(population, of, attributes as never)
     const shown = { look: of, population, shades, frame: 6, rate: 24, at: (f: number) => frames.get(f) }
-    trails.show({ ...shown, width: 800, height: 600, pixels: 500 })
+    trails.show({ ...shown, width: 800, height: 600, pixels: 500, light: LIGHT })
     return trails
   }
   const corners = (object: Mesh): number => object.geometry.drawRange.count
@@ -106,15 +176,15 @@ describe('trails', () => {
     const trails = drawTrails()
     const of = look({})
     const show = (frame: number) =>
-      trails.show({ look: of, population: frames.get(frame)!, shades: { colours: null, values: null }, frame, rate: 24, at: (f) => frames.get(f), width: 1, height: 1, pixels: 1 }) // prettier-ignore
+      trails.show({ look: of, population: frames.get(frame)!, shades: { colours: null, values: null }, frame, rate: 24, at: (f) => frames.get(f), width: 1, height: 1, pixels: 1, light: LIGHT }) // prettier-ignore
     show(5)
     const version = () => (trails.object.geometry.getAttribute('place') as BufferAttribute).version
     const before = version()
     // the same frame with the same shades object is not laid again
     const shades = { colours: null, values: null }
-    trails.show({ look: of, population: frames.get(5)!, shades, frame: 5, rate: 24, at: (f) => frames.get(f), width: 1, height: 1, pixels: 1 }) // prettier-ignore
+    trails.show({ look: of, population: frames.get(5)!, shades, frame: 5, rate: 24, at: (f) => frames.get(f), width: 1, height: 1, pixels: 1, light: LIGHT }) // prettier-ignore
     const once = version()
-    trails.show({ look: of, population: frames.get(5)!, shades, frame: 5, rate: 24, at: (f) => frames.get(f), width: 2, height: 2, pixels: 2 }) // prettier-ignore
+    trails.show({ look: of, population: frames.get(5)!, shades, frame: 5, rate: 24, at: (f) => frames.get(f), width: 2, height: 2, pixels: 2, light: LIGHT }) // prettier-ignore
     expect(version()).toBe(once)
     show(6)
     expect(version()).toBeGreaterThan(before)

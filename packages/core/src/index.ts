@@ -56,7 +56,8 @@ export {
 } from './document/camera.ts'
 export { MESH_LOOK, type MeshLook } from './document/meshLook.ts'
 export { LIGHT, PICTURE, SURROUNDINGS } from './document/stageParameters.ts'
-export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from './document/ownParameters.ts'
+export { DETAIL, EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT } from './document/ownParameters.ts'
+export { STREAK, TRAIL } from './document/trailParameters.ts'
 export { COMBING } from './document/combing.ts'
 export { CUT } from './document/cut.ts'
 export { FRACTURE, SHELL } from './document/madeMeshes.ts'
@@ -136,6 +137,7 @@ export {
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { threadsOf, type ThreadedFrame, type ThreadFrame } from './look/threads.ts'
+export { stepsOf } from './look/streaks.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export {
   attributesOf,

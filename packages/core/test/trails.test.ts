@@ -1,4 +1,4 @@
-import { trailFrames, trailsOf, type TrailFrame } from '../src/index.ts'
+import { stepsOf, trailFrames, trailsOf, type TrailFrame } from '../src/index.ts'
 
 /** Particle id stands at x = id + frame/10; 7 is born at frame 12, and 3 dies after 14. */
 function at(frame: number): TrailFrame | undefined {
@@ -44,4 +44,15 @@ test('a length in seconds is the same time at any rate', () => {
   const trail = { length: 0.5, unit: 'seconds' } as Parameters<typeof trailFrames>[0]
   expect([24, 60].map((rate) => trailFrames(trail, rate))).toEqual([12, 30])
   expect(trailFrames({ ...trail, length: 8, unit: 'frames' }, 60)).toBe(8)
+})
+
+test('a streak is as long as the way of a frame: the one before, of the newborn the one after', () => {
+  const steps = (frame: number, before?: number, after?: number): number[] =>
+    Array.from(stepsOf(at(frame)!, before === undefined ? undefined : at(before), after === undefined ? undefined : at(after))) // prettier-ignore
+  // 7 is born at 12, and goes on as it will
+  expect(steps(12, 11, 13)).toEqual(near(0.1, 0, 0, 0.1, 0, 0, 0.1, 0, 0))
+  expect(steps(12, 11)).toEqual(near(0.1, 0, 0, 0.1, 0, 0, 0, 0, 0))
+  // 3 is gone at 15; where nothing is known nothing moves
+  expect(steps(15, 14)).toEqual(near(0.1, 0, 0, 0.1, 0, 0))
+  expect(steps(15)).toEqual(near(0, 0, 0, 0, 0, 0))
 })

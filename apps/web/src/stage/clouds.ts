@@ -1,7 +1,7 @@
 /** All particles of the stage: points, instances and trails of each population. */
-import type { Look, Shot } from '@tangle/core'
+import { stepsOf, type Look, type Shot } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
-import type { Group, Object3D } from 'three'
+import type { Group, Object3D, Vector3 } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { drawInstances } from './instances.ts'
 import { drawPieces } from './pieces.ts'
@@ -23,6 +23,8 @@ export interface CloudView {
   /** Part of the particles that is drawn, 0–1; farther ones than the middle of the picture, metres away, go first. */
   part: number
   middle: number
+  /** Where one looks, in the world. */
+  ahead: Vector3
 }
 
 /** Particles that are drawn as meshes throw shadows as meshes do. */
@@ -38,22 +40,42 @@ interface Drawn {
   dispose(): void
 }
 
+/** What is made of the frames of populations to draw them, once for each. */
+function createDerived(engine: Engine) {
+  const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
+  const madeSteps = new WeakMap<PackedPopulation, { beside: unknown[]; made: Float32Array }>()
+  const populationAt = (frame: number, id: string) =>
+    engine.populationsAt(frame)?.find((one) => one.id === id)
+  return {
+    populationAt,
+    shadesFor(shot: Shot, population: PackedPopulation, look: Look): Shades {
+      const known = madeShades.get(population)
+      if (known?.look === look) return known.made
+      const attributes = shot.populations.find((one) => one.id === population.id)?.attributes ?? []
+      const made = shadesOf(population, look, attributes)
+      madeShades.set(population, { look, made })
+      return made
+    },
+    /** How far each comes in a frame; made again when a frame beside it has come. */
+    stepsFor(population: PackedPopulation): Float32Array {
+      const [before, after] = [-1, 1].map((step) => populationAt(engine.frame + step, population.id))
+      const known = madeSteps.get(population)
+      if (known && known.beside[0] === before && known.beside[1] === after) return known.made
+      const made = stepsOf(population, before, after)
+      madeSteps.set(population, { beside: [before, after], made })
+      return made
+    },
+  }
+}
+
 export function drawClouds(group: Group, engine: Engine) {
   const populations = new Map<string, ReturnType<typeof drawPopulation>>()
+  const streaks = new Map<string, ReturnType<typeof drawPopulation>>()
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
   const pieces = new Map<string, ReturnType<typeof drawPieces>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
   const threads = new Map<string, ReturnType<typeof drawThreads>>()
-  /** Made once for a frame of a population and its look. */
-  const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
-  function shadesFor(shot: Shot, population: PackedPopulation, look: Look): Shades {
-    const known = madeShades.get(population)
-    if (known?.look === look) return known.made
-    const attributes = shot.populations.find((one) => one.id === population.id)?.attributes ?? []
-    const made = shadesOf(population, look, attributes)
-    madeShades.set(population, { look, made })
-    return made
-  }
+  const { shadesFor, stepsFor, populationAt } = createDerived(engine)
 
   function known<T extends Drawn>(all: Map<string, T>, id: string, make: () => T): T {
     let drawn = all.get(id)
@@ -85,14 +107,18 @@ export function drawClouds(group: Group, engine: Engine) {
           ? known(instances, id, () => drawInstances(engine.meshOf))
           : null
     const asMeshes = drawn?.show(shown) ?? false
-    const cloud = known(populations, id, drawPopulation)
     const isUnderSkin = look.skin?.particles === 'hidden'
-    cloud.show(asMeshes || isUnderSkin ? undefined : population, shades)
+    const seen = asMeshes || isUnderSkin ? undefined : population
+    const asStreaks = look.draw === 'streaks'
+    const cloud = asStreaks
+      ? known(streaks, id, () => drawPopulation(true))
+      : known(populations, id, drawPopulation)
+    cloud.show(seen, shades, asStreaks && seen ? stepsFor(seen) : undefined)
     cloud.setLook(look, view.light, view.phases)
     throwShadows(drawn?.object, view.light)
     cloud.mark(marked)
-    cloud.setView(view.pixels, view.part, view.middle)
-    const { width, height, pixels } = view
+    cloud.setView(view)
+    const { width, height, pixels, light } = view
     if (look.threads) {
       const from = new Set(shot.populations.find((one) => one.id === id)?.births.map((birth) => birth.from))
       const bearers = shot.populations.flatMap(({ id: of }, number) => {
@@ -103,9 +129,9 @@ export function drawClouds(group: Group, engine: Engine) {
       known(threads, id, drawThreads).show({ look, population, bearers, shades, rate, width, height, pixels })
     }
     if (!look.trail) return
-    const at = (frame: number) => engine.populationsAt(frame)?.find((one) => one.id === id)
     const { frame, frames } = engine
-    known(trails, id, drawTrails).show({ look, population, shades, frame, rate: frames.rate, at, width, height, pixels }) // prettier-ignore
+    const at = (of: number) => populationAt(of, id)
+    known(trails, id, drawTrails).show({ look, population, shades, frame, rate: frames.rate, at, width, height, pixels, light }) // prettier-ignore
   }
 
   return {
@@ -113,7 +139,8 @@ export function drawClouds(group: Group, engine: Engine) {
     place(shot: Shot, looks: Map<string, Look>, view: CloudView): void {
       const now = engine.populations().filter(({ id }) => looks.has(id))
       const has = (id: string): boolean => now.some((one) => one.id === id)
-      keep(populations, has)
+      keep(populations, (id) => has(id) && looks.get(id)!.draw !== 'streaks')
+      keep(streaks, (id) => has(id) && looks.get(id)!.draw === 'streaks')
       keep(instances, (id) => has(id) && looks.get(id)!.draw === 'instances')
       keep(pieces, (id) => has(id) && looks.get(id)!.draw === 'pieces')
       keep(trails, (id) => has(id) && looks.get(id)!.trail !== null)
@@ -121,7 +148,7 @@ export function drawClouds(group: Group, engine: Engine) {
       for (const population of now) place(shot, population, looks.get(population.id)!, view)
     },
     dispose(): void {
-      for (const all of [populations, instances, pieces, trails, threads]) keep(all, () => false)
+      for (const all of [populations, streaks, instances, pieces, trails, threads]) keep(all, () => false)
     },
   }
 }

@@ -180,6 +180,7 @@ function placeClouds(
     marked: shown.marked,
     part: fineness.particles,
     middle: camera.position.distanceTo(controls.target),
+    ahead: camera.getWorldDirection(new Vector3()),
   })
 }
 

@@ -1,5 +1,29 @@
-/** How particles are drawn as points, balls and discs. */
+/** Where on a particle a pixel is, in radii from its middle; of a streak, from the nearest place of its way. */
+const WITHIN = /* glsl */ `
+  #ifdef STREAKS
+  varying vec3 within;
+  vec2 onParticle() { return vec2(within.x, within.y > 0.0 ? within.y : min(within.y + within.z, 0.0)); }
+  #else
+  vec2 onParticle() { return vec2(2.0, -2.0) * (gl_PointCoord - 0.5); }
+  #endif`
+
+/** How particles are drawn as points, balls, discs and streaks. */
 export const VERTEX = /* glsl */ `
+  #ifdef STREAKS // a band for each, with round ends
+  attribute vec2 corner; // across, −1 to 1, and its end: 0 where it is, 1 where it was
+  attribute vec3 place;
+  attribute vec3 came;   // metres that it came in a frame
+  uniform float shutter; // frames
+  uniform vec2 size;     // of the picture, pixels
+  varying vec3 within;   // on the band in radii: across, along from where it is, and how long it is
+  #define PLACE place
+  #define NUMBER gl_InstanceID
+  #else
+  #define PLACE position
+  #define NUMBER gl_VertexID
+  #endif
+  uniform float spread;  // radii that it is drawn
+  attribute vec2 chances; // of its own, 0 to 1: it stays for life
   attribute vec4 values; // radius (m), age (share of life), speed (m/s), travelled (m)
   attribute vec4 traits; // phase, opacity, and the direction a disc faces, each 0 to 1
   attribute vec3 own;    // colour of its own
@@ -30,19 +54,19 @@ export const VERTEX = /* glsl */ `
   #include <fog_pars_vertex>
   varying vec2 depths;   // of its middle, and its radius, metres
   void main() {
-    vec4 seen = modelViewMatrix * vec4(position, 1.0);
+    vec4 seen = modelViewMatrix * vec4(PLACE, 1.0);
     gl_Position = projectionMatrix * seen;
-    float size = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
-    gl_PointSize = max(size, least);
+    float wide = 2.0 * values.x * pixels / max(-seen.z, 1e-4);
+    gl_PointSize = max(wide * spread, least);
     depths = vec2(seen.z, values.x);
     vec4 mvPosition = seen;
     // it does not stand in its own shadow
-    vec4 worldPosition = modelMatrix * vec4(position, 1.0) + vec4(towards * values.x, 0.0);
+    vec4 worldPosition = modelMatrix * vec4(PLACE, 1.0) + vec4(towards * values.x, 0.0);
     vec3 transformedNormal = vec3(0.0);
     #include <shadowmap_vertex>
     #include <fog_vertex>
-    fade = clamp(size / least, 0.35, 1.0);
-    if (glow > 0.0) gl_PointSize = max(size * halo, least);
+    fade = clamp(wide / least, 0.35, 1.0);
+    if (glow > 0.0) gl_PointSize = max(wide * halo, least);
     float value = source == 0 ? values.y : source == 1 ? values.z : source == 2 ? values.w : chosen;
     float t = range.y == range.x ? step(range.x, value) : clamp((value - range.x) / (range.y - range.x), 0.0, 1.0);
     float by = glowBy == 1 ? clamp(1.0 - values.y, 0.0, 1.0) : glowBy == 2 ? clamp(values.z / full, 0.0, 1.0) : glowBy == 3 ? t : glowBy == 4 ? clamp(lit / full, 0.0, 1.0) : 1.0;
@@ -50,22 +74,39 @@ export const VERTEX = /* glsl */ `
     colour = source == 3 ? own : texture2D(ramp, vec2(t * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
     if (source == 5) colour = phases[int(mod(traits.x * 255.0 + 0.5, 8.0))];
     solid = traits.y;
-    chance = fract(float(gl_VertexID) * 0.61803399);
+    chance = chances.x;
     vec2 f = traits.zw * 2.0 - 1.0;
     vec3 n = vec3(f, 1.0 - abs(f.x) - abs(f.y));
     if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x < 0.0 ? -1.0 : 1.0, n.y < 0.0 ? -1.0 : 1.0);
     facing = normalize(normalMatrix * n);
     // thinned: the farther ones first
-    if (part < 1.0 && fract(float(gl_VertexID) * 0.75487767) > part * clamp(middle / max(-seen.z, 1e-4), 0.5, 2.0)) {
+    if (part < 1.0 && chances.y > part * clamp(middle / max(-seen.z, 1e-4), 0.5, 2.0)) {
       gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
       gl_PointSize = 0.0;
     }
-    if (abs(float(gl_VertexID) - marked) < 0.5) {
+    if (abs(float(NUMBER) - marked) < 0.5) {
       gl_Position = projectionMatrix * seen;
       gl_PointSize = max(gl_PointSize * 1.5, 12.0);
       colour = vec3(1.0, 0.55, 0.05);
       fade = solid = 1.0;
     }
+    #ifdef STREAKS
+    vec4 was = modelViewMatrix * vec4(PLACE - came * shutter, 1.0);
+    // what comes from behind the camera is seen from where it is
+    if (was.z > -1e-4) was = seen;
+    vec2 along = (seen.xy / seen.z - was.xy / was.z) * -pixels;
+    float far = length(along);
+    vec2 ahead = far > 1e-6 ? along / far : vec2(0.0, 1.0);
+    float radius = 0.5 * gl_PointSize;
+    float end = 1.0 - 2.0 * corner.y;
+    vec2 aside = (vec2(ahead.y, -ahead.x) * corner.x + ahead * end) * radius;
+    // who is left out is nowhere
+    if (gl_PointSize > 0.0) {
+      if (corner.y > 0.5) gl_Position = projectionMatrix * was;
+      gl_Position.xy += aside * 2.0 / size * gl_Position.w;
+    }
+    within = vec3(corner.x, corner.y > 0.5 ? -far / radius - 1.0 : 1.0, far / radius);
+    #endif
   }`
 
 export const FRAGMENT = /* glsl */ `
@@ -78,7 +119,8 @@ export const FRAGMENT = /* glsl */ `
   uniform mat4 projectionMatrix;
   uniform float around; // light from all sides
   varying vec2 depths;
-  uniform int shape; // 0 points, 1 spheres, 2 discs
+  ${WITHIN}
+  uniform int shape; // 0 points and streaks, 1 spheres, 2 discs, 3 soft points
   uniform vec3 light; // towards it, as seen by the camera
   uniform float strength;
   varying vec3 colour;
@@ -91,21 +133,24 @@ export const FRAGMENT = /* glsl */ `
   // an even scatter of thresholds: what is half seen-through covers half of the pixels
   float threshold(vec2 at) { return fract(52.9829189 * fract(dot(at, vec2(0.06711056, 0.00583715)))); }
   void main() {
-    vec2 p = gl_PointCoord * 2.0 - 1.0;
-    p.y = -p.y;
+    vec2 p = onParticle();
     float r = dot(p, p);
-    if (glow > 0.0 && shape == 0) {
+    if (glow > 0.0 && (shape == 0 || shape == 3)) {
       if (r > 1.0) discard;
       // a core, and light around it that falls to nothing at the rim
       float fall = (1.0 - r) * (1.0 - r);
       vec3 given = colour * bright * solid * fade * fall * fall;
+      #ifdef USE_FOG // light that is added fades into it
+      given *= exp(-fogDensity * fogDensity * vFogDepth * vFogDepth);
+      #endif
       // before nothing it covers as much as it shines
       gl_FragColor = vec4(given, max(given.r, max(given.g, given.b)));
       #include <tonemapping_fragment>
       #include <colorspace_fragment>
       return;
     }
-    if (r > 1.0 || solid <= fract(threshold(gl_FragCoord.xy) + chance) * 0.999) discard;
+    bool soft = shape == 3;
+    if (r > 1.0 || (!soft && solid <= fract(threshold(gl_FragCoord.xy) + chance) * 0.999)) discard;
     vec3 normal = vec3(p, sqrt(1.0 - r));
     float sun = strength * getShadowMask();
     float lit = 0.55 * around + 0.45 * sun;
@@ -119,7 +164,7 @@ export const FRAGMENT = /* glsl */ `
       if (r + depth * depth > 1.0) discard;
       lit = 0.3 * around + sun * 0.9 * abs(dot(facing, light));
     }
-    gl_FragColor = vec4(colour * (lit + bright) * fade, 1.0);
+    gl_FragColor = vec4(colour * (lit + bright) * fade, soft ? solid * (1.0 - r) * (1.0 - r) : 1.0);
     #include <tonemapping_fragment>
     #include <colorspace_fragment>
     #include <fog_fragment>
@@ -133,19 +178,39 @@ export const FRAGMENT = /* glsl */ `
 export const SHADOW_VERTEX = /* glsl */ `
   attribute vec4 values;
   attribute vec4 traits;
+  attribute vec2 chances;
   uniform float texels; // of the map, on a metre
   uniform float shade;  // 0–1: of the light that they keep from what is behind
+  #ifdef STREAKS
+  attribute vec2 corner;
+  attribute vec3 place;
+  attribute vec3 came;
+  uniform float shutter;
+  varying vec3 within;
+  #endif
   void main() {
+    float wide = 2.0 * values.x * texels;
+    #ifdef STREAKS
+    mat4 seen = projectionMatrix * modelViewMatrix;
+    gl_Position = seen * vec4(place - came * shutter * corner.y, 1.0);
+    float radius = projectionMatrix[0][0] * 0.5 * max(wide, 1.0) / texels;
+    vec2 along = (seen * vec4(came * shutter, 0.0)).xy;
+    float far = length(along);
+    vec2 ahead = far > 1e-9 ? along / far : vec2(0.0, 1.0);
+    gl_Position.xy += (vec2(ahead.y, -ahead.x) * corner.x + ahead * (1.0 - 2.0 * corner.y)) * radius;
+    within = vec3(corner.x, corner.y > 0.5 ? -far / radius - 1.0 : 1.0, far / radius);
+    #else
     gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
-    float size = 2.0 * values.x * texels;
-    gl_PointSize = max(size, 1.0);
-    float covered = traits.y * shade * min(1.0, 0.785 * size * size);
-    if (fract(float(gl_VertexID) * 0.61803399) >= covered) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+    gl_PointSize = max(wide, 1.0);
+    #endif
+    float covered = traits.y * shade * min(1.0, 0.785 * wide * wide);
+    if (chances.x >= covered) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
   }`
 
 export const SHADOW_FRAGMENT = /* glsl */ `
+  ${WITHIN}
   void main() {
-    vec2 p = gl_PointCoord * 2.0 - 1.0;
+    vec2 p = onParticle();
     if (dot(p, p) > 1.0) discard;
     gl_FragColor = vec4(1.0);
   }`

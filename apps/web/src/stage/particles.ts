@@ -5,7 +5,10 @@ import {
   BufferGeometry,
   Color,
   CustomBlending,
-  Float16BufferAttribute,
+  DoubleSide,
+  InstancedBufferAttribute,
+  InstancedBufferGeometry,
+  Mesh,
   NormalBlending,
   OneFactor,
   Points,
@@ -14,15 +17,23 @@ import {
   UniformsUtils,
   Vector2,
   Vector3,
+  type IUniform,
+  type Object3D,
   type Texture,
 } from 'three'
 import { FRAGMENT, SHADOW_FRAGMENT, SHADOW_VERTEX, VERTEX } from './particleShaders.ts'
+import { farFirst } from './order.ts'
 import { createRampTexture } from './rampTexture.ts'
+import type { CloudView } from './clouds.ts'
 import type { Shades } from './shades.ts'
 
 /** `phase` is not a look: it is how the Motion step tells phases apart. */
 const SOURCES = ['age', 'speed', 'travelled', 'own', 'attribute', 'phase']
-const SHAPES = ['points', 'spheres', 'discs']
+const SHAPES: Record<Look['draw'], number> = { points: 0, streaks: 0, spheres: 1, discs: 2, soft: 3, instances: 1, pieces: 1 } // prettier-ignore
+/** Soft points fade to nothing at so many radii. */
+const SOFT = 2
+/** What are no bodies: with a glow they are lights, and hide nothing. */
+const isLight = ({ draw }: Look): boolean => draw === 'points' || draw === 'soft' || draw === 'streaks'
 
 /** How particles are lit. */
 export interface CloudLight {
@@ -37,20 +48,24 @@ export interface CloudLight {
   shade: number
 }
 
-/** The particles of one population as points, or as balls drawn on points. */
+type Cloud = Points<BufferGeometry, ShaderMaterial> | Mesh<BufferGeometry, ShaderMaterial>
+
+/** The particles of one population as points, as balls drawn on points, or as streaks. */
 export interface DrawnPopulation {
-  object: Points
-  show(population: PackedPopulation | undefined, shades: Shades): void
+  object: Object3D
+  /** @param steps of streaks: how far each came in a frame */
+  show(population: PackedPopulation | undefined, shades: Shades, steps?: Float32Array): void
   setLook(look: Look, light: CloudLight, byPhase: string[] | null): void
   /** Marks a particle by its id; null marks none. */
   mark(id: number | null): void
-  /** How large a metre is drawn, and which part of the particles: see CloudView. */
-  setView(pixels: number, part: number, middle: number): void
+  setView(view: CloudView): void
   dispose(): void
 }
 
-function pointsMaterial(ramp: Texture): ShaderMaterial {
+function cloudMaterial(ramp: Texture, defines: object): ShaderMaterial {
   return new ShaderMaterial({
+    defines: { ...defines },
+    side: DoubleSide,
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
     lights: true,
@@ -60,6 +75,9 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
       ...UniformsUtils.clone(UniformsLib.fog),
       towards: { value: new Vector3(0, 1, 0) },
       around: { value: 1 },
+      size: { value: new Vector2(1, 1) },
+      shutter: { value: 0.5 },
+      spread: { value: 1 },
       pixels: { value: 1 },
       part: { value: 1 },
       middle: { value: 1 },
@@ -80,28 +98,29 @@ function pointsMaterial(ramp: Texture): ShaderMaterial {
   })
 }
 
-const shadowMaterial = (): ShaderMaterial =>
+const shadowMaterial = (shutter: IUniform<number>, defines: object): ShaderMaterial =>
   new ShaderMaterial({
+    defines: { ...defines },
+    side: DoubleSide,
     vertexShader: SHADOW_VERTEX,
     fragmentShader: SHADOW_FRAGMENT,
-    uniforms: { texels: { value: 1 }, shade: { value: 1 } },
+    uniforms: { texels: { value: 1 }, shade: { value: 1 }, shutter },
   })
 
 /** With shadows balls are as deep as they are round; without, pictures cost what they did. */
-function setLight(object: Points<BufferGeometry, ShaderMaterial>, look: Look, light: CloudLight): void {
+function setLight(object: Cloud, look: Look, light: CloudLight): void {
   const { material, customDepthMaterial: thrown } = object
   material.uniforms.light!.value.copy(light.seen)
   material.uniforms.towards!.value.copy(light.towards)
   material.uniforms.strength!.value = light.strength
   material.uniforms.around!.value = light.around
   const shadows = light.texels > 0
-  const isLight = look.glow !== null && look.draw === 'points'
   object.receiveShadow = shadows
-  object.castShadow = shadows && light.shade > 0 && !isLight
+  object.castShadow = shadows && light.shade > 0 && !(look.glow && isLight(look))
   const { uniforms } = thrown as ShaderMaterial
   uniforms.texels!.value = light.texels
   uniforms.shade!.value = light.shade
-  const round = shadows && look.draw !== 'points' && look.draw !== 'discs'
+  const round = shadows && SHAPES[look.draw] === 1
   if (round === 'ROUND' in material.defines) return
   if (round) material.defines.ROUND = ''
   else delete material.defines.ROUND
@@ -109,37 +128,47 @@ function setLight(object: Points<BufferGeometry, ShaderMaterial>, look: Look, li
 }
 
 const GLOWS_BY = ['even', 'life', 'speed', 'value', 'attribute']
-/** Points that are lights add up and hide nothing; balls and discs shine, and stay solid. */
-function setGlow(material: ShaderMaterial, glow: Look['glow'], points: boolean, lit: boolean): void {
-  const { uniforms } = material
+/** How particles lie over one another: they hide what is behind, soften it, or add their light to it. */
+type Cover = 'hide' | 'soften' | 'add'
+const COVERS: Record<Cover, Partial<ShaderMaterial>> = {
+  hide: { transparent: false, depthWrite: true, blending: NormalBlending },
+  soften: { transparent: true, depthWrite: false, blending: NormalBlending },
+  add: { transparent: true, depthWrite: false, blending: CustomBlending, blendSrc: OneFactor, blendDst: OneFactor }, // prettier-ignore
+}
+/** Points that are lights add up; balls and discs shine, and stay solid. */
+const coverOf = (look: Look, glow: Look['glow']): Cover =>
+  isLight(look) && (glow?.strength ?? 0) > 0 ? 'add' : look.draw === 'soft' ? 'soften' : 'hide'
+
+function setCover(material: ShaderMaterial, cover: Cover): void {
+  if (material.userData.cover === cover) return
+  material.userData.cover = cover
+  Object.assign(material, COVERS[cover])
+  material.needsUpdate = true
+}
+
+function setGlow({ uniforms }: ShaderMaterial, glow: Look['glow'], points: boolean, lit: boolean): void {
   uniforms.glow!.value = glow?.strength ?? 0
   uniforms.halo!.value = points ? (glow?.halo ?? 1) : 1
   // by an attribute that nobody has all are alike
   const by = glow?.by === 'attribute' && !lit ? 'even' : (glow?.by ?? 'even')
   uniforms.glowBy!.value = GLOWS_BY.indexOf(by)
   uniforms.full!.value = (by === 'attribute' ? glow?.full : glow?.speed) ?? 1
-  const adds = (glow?.strength ?? 0) > 0 && points
-  if (material.transparent === adds) return
-  Object.assign(material, {
-    transparent: adds,
-    depthWrite: !adds,
-    blending: adds ? CustomBlending : NormalBlending,
-    blendSrc: OneFactor,
-    blendDst: OneFactor,
-  })
-  material.needsUpdate = true
 }
 
-export function drawPopulation(): DrawnPopulation {
-  const points = createPointBuffers()
+/** @param streaks bands along their way, instead of points */
+export function drawPopulation(streaks = false): DrawnPopulation {
+  const buffers = createBuffers(streaks)
   const ramp = createRampTexture()
-  const material = pointsMaterial(ramp.texture)
+  const defines = streaks ? { STREAKS: '' } : {}
+  const material = cloudMaterial(ramp.texture, defines)
   const { uniforms } = material
-  const object = new Points(points.geometry, material)
-  object.customDepthMaterial = shadowMaterial()
+  const shutter = uniforms.shutter as IUniform<number>
+  const object: Cloud = streaks ? new Mesh(buffers.geometry, material) : new Points(buffers.geometry, material) // prettier-ignore
+  object.customDepthMaterial = shadowMaterial(shutter, defines)
   object.frustumCulled = false
   let shown: PackedPopulation | undefined
   let shaded: Shades = { colours: null, values: null, brights: null }
+  let stepped: Float32Array | undefined
   let markedId: number | null = null
 
   function placeMark(): void {
@@ -148,14 +177,15 @@ export function drawPopulation(): DrawnPopulation {
 
   return {
     object,
-    show(population, shades) {
+    show(population, shades, steps) {
       const count = population?.count ?? 0
-      points.geometry.setDrawRange(0, count)
+      buffers.draw(count)
       object.visible = count > 0
+      if (steps !== stepped) buffers.move((stepped = steps), count)
       if (!population || (population === shown && shades === shaded)) return
       shown = population
       shaded = shades
-      points.fill(population, shades)
+      buffers.fill(population, shades)
       placeMark()
     },
     setLook(look, light, byPhase) {
@@ -167,23 +197,28 @@ export function drawPopulation(): DrawnPopulation {
       uniforms.source!.value = SOURCES.indexOf(byPhase ? 'phase' : read)
       byPhase?.forEach((colour, i) => (uniforms.phases!.value as Color[])[i]?.set(colour))
       // instances that can't be drawn are drawn as spheres
-      uniforms.shape!.value = SHAPES.indexOf(
-        look.draw === 'instances' || look.draw === 'pieces' ? 'spheres' : look.draw,
-      )
+      uniforms.shape!.value = SHAPES[look.draw]
+      uniforms.spread!.value = look.draw === 'soft' ? SOFT : 1
+      shutter.value = look.shutter
       setLight(object, look, light)
-      setGlow(material, byPhase ? null : look.glow, look.draw === 'points', shaded.brights !== null) // prettier-ignore
+      const glow = byPhase ? null : look.glow
+      setGlow(material, glow, isLight(look), shaded.brights !== null)
+      setCover(material, coverOf(look, glow))
     },
     mark(id) {
       markedId = id
       placeMark()
     },
-    setView(pixels, part, middle) {
+    setView({ width, height, pixels, part, middle, ahead }) {
+      // what is softened needs the farther ones first
+      buffers.order(material.userData.cover === 'soften' ? (shown ?? null) : null, ahead)
+      uniforms.size!.value.set(width, height)
       uniforms.pixels!.value = pixels
       uniforms.part!.value = part
       uniforms.middle!.value = middle
     },
     dispose() {
-      points.geometry.dispose()
+      buffers.geometry.dispose()
       material.dispose()
       object.customDepthMaterial?.dispose()
       ramp.dispose()
@@ -192,45 +227,91 @@ export function drawPopulation(): DrawnPopulation {
 }
 
 /** Buffers for the particles of a frame; they grow and are filled again. */
-function createPointBuffers() {
-  const geometry = new BufferGeometry()
+function createBuffers(streaks: boolean) {
+  const geometry = streaks ? new InstancedBufferGeometry() : new BufferGeometry()
+  const Attribute = streaks ? InstancedBufferAttribute : BufferAttribute
+  const place = streaks ? 'place' : 'position'
   let capacity = 0
+  let ordered: { population: PackedPopulation | null; ahead: Vector3 } = {
+    population: null,
+    ahead: new Vector3(),
+  }
+  if (streaks) {
+    geometry.setAttribute('corner', new BufferAttribute(new Float32Array([-1, 0, 1, 0, 1, 1, -1, 1]), 2))
+    geometry.setIndex([0, 1, 2, 0, 2, 3])
+  }
 
   function reserve(count: number): void {
     if (count <= capacity) return
     capacity = Math.ceil(count * 1.4)
-    geometry.setAttribute('position', new BufferAttribute(new Float32Array(capacity * 3), 3))
-    geometry.setAttribute('values', new Float16BufferAttribute(new Uint16Array(capacity * 4), 4))
-    geometry.setAttribute('traits', new BufferAttribute(new Uint8Array(capacity * 4), 4, true))
+    const values = new Attribute(new Uint16Array(capacity * 4), 4)
+    geometry.setAttribute(place, new Attribute(new Float32Array(capacity * 3), 3))
+    geometry.setAttribute('values', Object.assign(values, { isFloat16BufferAttribute: true }))
+    geometry.setAttribute('traits', new Attribute(new Uint8Array(capacity * 4), 4, true))
+    geometry.setAttribute('chances', new Attribute(new Uint16Array(capacity * 2), 2, true))
+    if (streaks) geometry.setAttribute('came', new Attribute(new Float32Array(capacity * 3), 3))
   }
   /** Room for what only some looks read; without it none is kept. */
   function reserveOnly(name: string, width: number): void {
     if (width === 0) geometry.deleteAttribute(name)
     else if (geometry.getAttribute(name)?.count !== capacity)
-      geometry.setAttribute(name, new BufferAttribute(new Float32Array(capacity * width), width))
+      geometry.setAttribute(name, new Attribute(new Float32Array(capacity * width), width))
   }
-  function write(name: string, source: ArrayLike<number> | null, length: number): void {
+  function write(name: string, length: number, source: ArrayLike<number> | null): void {
     if (!source) return
     const attribute = geometry.getAttribute(name) as BufferAttribute
     attribute.array.set(source)
-    attribute.clearUpdateRanges()
-    attribute.addUpdateRange(0, length)
-    attribute.needsUpdate = true
+    sent(attribute, length)
+  }
+  function drawChances(ids: ArrayLike<number>): void {
+    const attribute = geometry.getAttribute('chances') as BufferAttribute
+    for (let i = 0; i < ids.length; i++) {
+      attribute.array[i * 2] = chanceOf(ids[i]!, GOLDEN)
+      attribute.array[i * 2 + 1] = chanceOf(ids[i]!, PLASTIC)
+    }
+    sent(attribute, ids.length * 2)
   }
 
   return {
     geometry,
-    fill({ count, positions, values, traits }: PackedPopulation, shades: Shades): void {
+    draw(count: number): void {
+      if (geometry instanceof InstancedBufferGeometry) geometry.instanceCount = count
+      else geometry.setDrawRange(0, count)
+    },
+    fill({ count, ids, positions, values, traits }: PackedPopulation, shades: Shades): void {
       reserve(Math.max(1, count))
       reserveOnly('own', shades.colours ? 3 : 0)
       reserveOnly('chosen', shades.values ? 1 : 0)
       reserveOnly('lit', shades.brights ? 1 : 0)
-      write('position', positions, count * 3)
-      write('values', values, count * 4)
-      write('traits', traits, count * 4)
-      write('own', shades.colours, count * 3)
-      write('chosen', shades.values, count)
-      write('lit', shades.brights, count)
+      write(place, count * 3, positions)
+      write('values', count * 4, values)
+      write('traits', count * 4, traits)
+      write('own', count * 3, shades.colours)
+      write('chosen', count, shades.values)
+      write('lit', count, shades.brights)
+      drawChances(ids)
+    },
+    /** In which order they are drawn: the farther ones first, or for null as they come. */
+    order(population: PackedPopulation | null, ahead: Vector3): void {
+      if (population === ordered.population && (!population || ahead.equals(ordered.ahead))) return
+      ordered = { population, ahead: ahead.clone() }
+      const index = population && farFirst(population.positions, population.count, ahead.toArray())
+      geometry.setIndex(index && new BufferAttribute(index, 1))
+    },
+    move(steps: Float32Array | undefined, count: number): void {
+      reserve(Math.max(1, count))
+      write('came', count * 3, steps ?? null)
     },
   }
 }
+
+function sent(attribute: BufferAttribute, length: number): void {
+  attribute.clearUpdateRanges()
+  attribute.addUpdateRange(0, length)
+  attribute.needsUpdate = true
+}
+
+/** Steps of even scatters: from the golden ratio, and from the plastic number. */
+const [GOLDEN, PLASTIC] = [0.6180339887498949, 0.7548776662466927]
+/** 0 to 65535, by the number of a particle. */
+const chanceOf = (id: number, step: number): number => ((id * step) % 1) * 65536

@@ -7,6 +7,8 @@ import {
   DoubleSide,
   Mesh,
   ShaderMaterial,
+  UniformsLib,
+  UniformsUtils,
   Vector2,
 } from 'three'
 import { rampValueOf, type Shades } from './shades.ts'
@@ -21,6 +23,7 @@ const VERTEX = /* glsl */ `
   uniform float width;  // metres
   varying vec3 colour;
   varying float solid;
+  #include <fog_pars_vertex>
   void main() {
     vec4 seen = modelViewMatrix * vec4(place.xyz, 1.0);
     vec3 ahead = (modelViewMatrix * vec4(way, 0.0)).xyz;
@@ -30,15 +33,22 @@ const VERTEX = /* glsl */ `
     gl_Position = projectionMatrix * seen;
     gl_Position.xy += across * place.w * max(wide, 1.0) / size * gl_Position.w;
     colour = shade;
+    vec4 mvPosition = seen;
+    #include <fog_vertex>
     // thinner than a pixel it is dimmer
     solid = clamp(wide, 0.2, 1.0);
   }`
 const FRAGMENT = /* glsl */ `
+  #include <fog_pars_fragment>
   uniform float opacity;
   varying vec3 colour;
   varying float solid;
   void main() {
-    gl_FragColor = vec4(colour * opacity * solid, 1.0);
+    float clear = 1.0;
+    #ifdef USE_FOG // light that is added fades into it
+    clear = exp(-fogDensity * fogDensity * vFogDepth * vFogDepth);
+    #endif
+    gl_FragColor = vec4(colour * opacity * solid * clear, 1.0);
     #include <tonemapping_fragment>
     #include <colorspace_fragment>
   }`
@@ -65,7 +75,9 @@ export function drawThreads() {
     depthWrite: false,
     blending: AdditiveBlending,
     side: DoubleSide,
+    fog: true,
     uniforms: {
+      ...UniformsUtils.clone(UniformsLib.fog),
       size: { value: new Vector2(1, 1) },
       pixels: { value: 1 },
       width: { value: 0 },

@@ -10,6 +10,9 @@ export const VERTEX = /* glsl */ `
   uniform float ownRamp; // 1: a ramp along the trail
   uniform float opacityEnd;
   uniform sampler2D ramp;
+  #include <common>
+  #include <shadowmap_pars_vertex>
+  #include <fog_pars_vertex>
   varying vec3 colour;
   varying float solid;
   vec3 onRamp(float t) { return texture2D(ramp, vec2(clamp(t, 0.0, 1.0) * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb; }
@@ -19,6 +22,11 @@ export const VERTEX = /* glsl */ `
     vec3 ahead = (modelViewMatrix * vec4(way.xyz, 0.0)).xyz;
     vec2 onScreen = ahead.xy * seen.z - seen.xy * ahead.z;
     vec2 across = length(onScreen) > 1e-12 ? normalize(vec2(-onScreen.y, onScreen.x)) : vec2(1.0, 0.0);
+    vec4 mvPosition = seen;
+    vec4 worldPosition = modelMatrix * vec4(place.xyz, 1.0);
+    vec3 transformedNormal = vec3(0.0);
+    #include <shadowmap_vertex>
+    #include <fog_vertex>
     float width = mix(widths.x, widths.y, place.w) * pixels / max(-seen.z, 1e-4);
     gl_Position = projectionMatrix * seen;
     gl_Position.xy += across * way.w * max(width, 1.0) / size * gl_Position.w;
@@ -28,10 +36,19 @@ export const VERTEX = /* glsl */ `
   }`
 
 export const FRAGMENT = /* glsl */ `
+  #include <common>
+  #include <packing>
+  #include <lights_pars_begin>
+  #include <shadowmap_pars_fragment>
+  #include <shadowmask_pars_fragment>
+  #include <fog_pars_fragment>
+  uniform float around;   // light from all sides
+  uniform float strength; // of the sun
   varying vec3 colour;
   varying float solid;
   void main() {
-    gl_FragColor = vec4(colour, solid);
+    gl_FragColor = vec4(colour * (0.55 * around + 0.45 * strength * getShadowMask()), solid);
     #include <tonemapping_fragment>
     #include <colorspace_fragment>
+    #include <fog_fragment>
   }`

@@ -6,9 +6,12 @@ import {
   DoubleSide,
   Mesh,
   ShaderMaterial,
+  UniformsLib,
+  UniformsUtils,
   Vector2,
   type Texture,
 } from 'three'
+import type { CloudLight } from './particles.ts'
 import { createRampTexture } from './rampTexture.ts'
 import { rampValueOf, type Shades } from './shades.ts'
 import { FRAGMENT, VERTEX } from './trailShaders.ts'
@@ -30,9 +33,15 @@ function bandMaterial(ramp: Texture): ShaderMaterial {
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
     transparent: true,
+    lights: true,
+    fog: true,
     depthWrite: false,
     side: DoubleSide,
     uniforms: {
+      ...UniformsUtils.clone(UniformsLib.lights),
+      ...UniformsUtils.clone(UniformsLib.fog),
+      around: { value: 1 },
+      strength: { value: 1 },
       size: { value: new Vector2(1, 1) },
       pixels: { value: 1 },
       widths: { value: new Vector2() },
@@ -56,6 +65,7 @@ export interface TrailView {
   width: number
   height: number
   pixels: number
+  light: CloudLight
 }
 
 /** The trails of one population. */
@@ -69,7 +79,7 @@ export function drawTrails() {
 
   return {
     object,
-    show({ look, population, shades, frame, rate, at, width, height, pixels }: TrailView): void {
+    show({ look, population, shades, frame, rate, at, width, height, pixels, light }: TrailView): void {
       const trail = look.trail!
       const length = trailFrames(trail, rate)
       const there = Array.from({ length: length + 1 }, (_, k) => at(frame - k)).filter(Boolean).length
@@ -79,6 +89,9 @@ export function drawTrails() {
         const past = (time: number): TrailFrame | undefined => (time === frame ? population : at(time))
         fillBands(object, trailsOf(frame, past, length, trail.step), shadeOf(look, population, shades))
       }
+      object.receiveShadow = light.texels > 0
+      uniforms.around!.value = light.around
+      uniforms.strength!.value = light.strength
       uniforms.size!.value.set(width, height)
       uniforms.pixels!.value = pixels
       uniforms.widths!.value.set(trail.width, trail.widthEnd)

@@ -3,6 +3,7 @@ import {
   completeTrail,
   DRAWN,
   isLiquid,
+  STREAK,
   TRAIL,
   type Look,
   type Population,
@@ -85,10 +86,13 @@ function PopulationLook({ population, path }: { population: Population; path: Pa
         <Choices
           name="Draw as"
           value={look.draw}
-          options={Object.fromEntries(DRAWN.map((one) => [one, one]))}
+          options={Object.fromEntries(DRAWN.map((one) => [one, one === 'soft' ? 'soft points' : one]))}
           onChange={(next) => drawAs(next as Look['draw'])}
         />
       </Row>
+      {look.draw === 'streaks' && (
+        <ParameterForm parameters={STREAK} values={{ shutter: look.shutter }} path={path} />
+      )}
       {look.draw === 'instances' && look.instances && (
         <InstancesLook instances={look.instances} path={[...path, 'instances']} />
       )}

@@ -326,9 +326,11 @@ export interface Influence {
   [parameter: string]: unknown
 }
 
-export const DRAWN = ['points', 'spheres', 'discs', 'instances', 'pieces'] as const
+export const DRAWN = ['points', 'soft', 'streaks', 'spheres', 'discs', 'instances', 'pieces'] as const
 export interface Look {
   draw: (typeof DRAWN)[number]
+  /** Frames for which streaks are exposed. */
+  shutter: number
   /** The meshes that particles are drawn as; kept while they are drawn otherwise. */
   instances: Instances | null
   colour: { from: ColourSource; range: [number, number]; ramp: RampChoice; attribute?: string }

@@ -1,7 +1,8 @@
 import { gripFor } from './materials.ts'
 import { BIRTHS, CUES, DEFORMATIONS, GOALS, INFLUENCES, MASKS } from '../registry.ts'
 import { defaultsOf, type Parameters } from '../document/parameters.ts'
-import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT } from '../document/ownParameters.ts'
+import { TRAIL } from '../document/trailParameters.ts'
 import { COMBING } from '../document/combing.ts'
 import { CAMERA } from '../document/camera.ts'
 import { CUT } from '../document/cut.ts'
@@ -48,6 +49,7 @@ const STAGE: Shot['stage'] = {
 const MESH_DEFAULT = defaultsOf(MESH_LOOK) as unknown as MeshLook
 export const LOOK: Look = {
   draw: 'points',
+  shutter: 0.5,
   instances: null,
   colour: { from: 'age', range: [0, 1], ramp: 'ember' },
   trail: null,

@@ -7,7 +7,8 @@ import { CAMERA } from '../document/camera.ts'
 import { MESH_LOOK } from '../document/meshLook.ts'
 import { LIGHT, PICTURE, SURROUNDINGS } from '../document/stageParameters.ts'
 import { SKIN } from '../document/skin.ts'
-import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, PARTICLE, PLACE, PLAYBACK, TEXT } from '../document/ownParameters.ts'
+import { STREAK, TRAIL } from '../document/trailParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
 
 /** A kind in words, for the command line, the API and the reference page. */
@@ -44,6 +45,7 @@ export function descriptions(): Description[] {
     ofDocument('eaten', 'Eaten', 'What a mask takes away of a mesh', EATEN),
     ofDocument('cut', 'Cut', 'A mesh cut by another', CUT),
     ofDocument('combing', 'Combing', 'A layer of directions on a mesh, brushed by hand', COMBING),
+    ofDocument('streak', 'Streak', 'Particles drawn as long as they go', STREAK),
     ofDocument('trail', 'Trail', 'The line that a particle leaves behind', TRAIL),
     ofDocument('glow', 'Glow', 'The light that particles give', GLOW),
     ofDocument('threads', 'Threads', 'Lines between particles', THREADS),

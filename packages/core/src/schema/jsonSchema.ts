@@ -3,7 +3,8 @@ import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
 import { FRACTURE, SHELL } from '../document/madeMeshes.ts'
-import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT } from '../document/ownParameters.ts'
+import { STREAK, TRAIL } from '../document/trailParameters.ts'
 import {
   EASES,
   EVENT_KINDS,
@@ -192,6 +193,7 @@ const RESPONSE = object(
 )
 const LOOK = object({
   draw: oneOf(DRAWN),
+  ...propertiesOf(STREAK),
   instances: orNull(
     object({
       set: { ...list(object({ mesh: text, weight: number(0, 1e6) }, ['mesh'])), minItems: 1, maxItems: 64 },

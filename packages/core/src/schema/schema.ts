@@ -9,7 +9,8 @@ import { migrated } from '../document/migrations.ts'
 import type { Problem } from '../document/problem.ts'
 import { MOST_GOALS } from '../state/attributes.ts'
 import { ownAttribute } from './ownAttribute.ts'
-import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT, TRAIL } from '../document/ownParameters.ts'
+import { EATEN, INSTANCES, PARTICLE, PLACE, PLAYBACK, TEXT } from '../document/ownParameters.ts'
+import { STREAK, TRAIL } from '../document/trailParameters.ts'
 import { COMBING } from '../document/combing.ts'
 import { CUT } from '../document/cut.ts'
 import { BLOOM, GLOW, THREADS } from '../document/lightParameters.ts'
@@ -89,6 +90,7 @@ const mesh = object({
 
 const look = object({
   draw: yup.string().oneOf(DRAWN, `must be one of ${DRAWN.join(', ')}`),
+  ...shapeOf(STREAK),
   instances: object({
     set: list(object({ mesh: text(80).required('is missing: the mesh to draw'), weight: bounded([0, 1e6]) }))
       .min(1, 'must name at least one mesh')

@@ -300,8 +300,8 @@ describe('meshes that change', () => {
   test('are drawn where they are visible, covers before the mesh that they lie on, and go when they are gone', () => {
     const group = new Group()
     const now = [packed('roof', 0), packed('hidden', 5), packed('roof.cover', 1)]
-    const engine = { liveMeshes: () => now } as unknown as Engine
-    const live = drawLiveMeshes(group, engine, colours, 0x888888)
+    const engine = { liveMeshes: () => now, meshOf: () => undefined } as unknown as Engine
+    const live = drawLiveMeshes(group, engine, colours, 0x888888, () => undefined)
     live.place(shot)
     expect(group.children).toHaveLength(2)
     expect([live.has('roof'), live.has('hidden'), live.has('roof.cover')]).toEqual([true, false, true])

@@ -1,6 +1,7 @@
 /** Bytes in, bytes out: mesh readers, the frame codec, exporters. No I/O. */
 export { FormatFault } from './fault.ts'
-export { MESH_ENDINGS, readMesh } from './meshes/index.ts'
+export { MESH_ENDINGS, readMesh, readPainted } from './meshes/index.ts'
+export type { FileMaterial } from './meshes/glbPaint.ts'
 export { encodeFrame, type Encoding } from './frames/encode.ts'
 export { decodeFrame, frameHead } from './frames/decode.ts'
 export { codecReady } from './frames/ready.ts'

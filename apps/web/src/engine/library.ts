@@ -1,19 +1,8 @@
-import {
-  completeMesh,
-  derivedFrom,
-  sourceKey,
-  type Mesh,
-  type MeshFacts,
-  type MeshSource,
-  type Shot,
-} from '@tangle/core'
+import { completeMesh, derivedFrom, sourceKey, type Mesh, type MeshSource, type Shot } from '@tangle/core'
 import { FONTS } from './fonts.ts'
-import { makeDerivedAside, makeTextAside, readMeshAside } from '@tangle/runtime/browser'
+import { makeDerivedAside, makeTextAside, readMeshAside, type ReadMesh } from '@tangle/runtime/browser'
 
-export interface LoadedMesh {
-  mesh: Mesh
-  facts: MeshFacts
-}
+export type LoadedMesh = ReadMesh
 
 async function fontOf(weight: number): Promise<ArrayBuffer> {
   const name = Object.keys(FONTS).find((one) => one.includes(`-${Math.round(weight / 100) * 100}-`))

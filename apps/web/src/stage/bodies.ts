@@ -6,7 +6,6 @@ import {
   sourceKey,
   standing,
   type Mesh as CoreMesh,
-  type MeshFacts,
   type Shot,
   type ShotMesh,
 } from '@tangle/core'
@@ -25,10 +24,12 @@ import {
 } from 'three'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { Engine } from '../engine/engine.ts'
+import type { LoadedMesh } from '../engine/library.ts'
 import type { HeatColours } from './heat.ts'
 import { spreadPieces } from './pieces.ts'
 import { drawLiveMeshes } from './liveMeshes.ts'
 import { dress } from './meshLook.ts'
+import { paintOf, takePaint } from './paint.ts'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
@@ -50,9 +51,10 @@ export function drawBodies(
   engine: Engine,
   colours: { selected: string; heat: HeatColours },
   onNew: () => void,
+  redraw: () => void,
 ) {
   const meshes = new Map<string, DrawnBody>()
-  const live = drawLiveMeshes(group, engine, colours.heat, TONE)
+  const live = drawLiveMeshes(group, engine, colours.heat, TONE, redraw)
   let toFrame: string | null = null
 
   function bodyOf(shot: Shot, mesh: ShotMesh): DrawnBody | undefined {
@@ -64,7 +66,7 @@ export function drawBodies(
     known?.object.removeFromParent()
     const spread = loaded.mesh.pieces && spreadPieces(loaded.mesh, [1, 1, 1])
     const object =
-      spread?.object ?? (loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded))
+      spread?.object ?? (loaded.mesh.triangles.length === 0 ? pointsOf(loaded.mesh) : solidOf(loaded, redraw))
     object.matrixAutoUpdate = false
     group.add(object)
     meshes.set(mesh.id, { object, asset, ...(spread ? { spread: spread.spread } : {}) })
@@ -118,7 +120,8 @@ function pointsOf({ positions }: CoreMesh): Points {
   return new Points(geometry, new PointsMaterial({ color: TONE, size: 3, sizeAttenuation: false }))
 }
 
-function solidOf({ mesh, facts }: { mesh: CoreMesh; facts: MeshFacts }): Mesh {
+function solidOf(loaded: LoadedMesh, came: () => void): Mesh {
+  const { mesh, facts } = loaded
   const { positions, triangles } = mesh
   const flat = triangles.length / 3 > MOST_CREASED
   let geometry = new BufferGeometry()
@@ -127,20 +130,21 @@ function solidOf({ mesh, facts }: { mesh: CoreMesh; facts: MeshFacts }): Mesh {
   const colours = mesh.data?.colour
   if (colours?.width === 3) geometry.setAttribute('color', new BufferAttribute(colours.values, 3))
   if (!flat) geometry = toCreasedNormals(geometry, CREASE)
-  return new Mesh(
-    geometry,
-    new MeshStandardMaterial({
-      color: TONE,
-      roughness: 0.85,
-      flatShading: flat,
-      // along its outline the far side of a closed one would shine through, for what is steep is pushed back below
-      side: facts.openEdges === 0 && isOutward(mesh) ? FrontSide : DoubleSide,
-      // what lies on the surface, such as points to be born, is drawn before it
-      polygonOffset: true,
-      polygonOffsetFactor: 2,
-      polygonOffsetUnits: 2,
-    }),
-  )
+  else if (mesh.materials) geometry = geometry.toNonIndexed()
+  const material = new MeshStandardMaterial({
+    color: TONE,
+    roughness: 0.85,
+    flatShading: flat,
+    // along its outline the far side of a closed one would shine through, for what is steep is pushed back below
+    side: facts.openEdges === 0 && isOutward(mesh) ? FrontSide : DoubleSide,
+    // what lies on the surface, such as points to be born, is drawn before it
+    polygonOffset: true,
+    polygonOffsetFactor: 2,
+    polygonOffsetUnits: 2,
+  })
+  const paint = paintOf(loaded, came)
+  if (paint) takePaint(geometry, material, paint)
+  return new Mesh(geometry, material)
 }
 
 /** Whether the faces of a closed mesh look outward. */

@@ -5,15 +5,17 @@ import {
   rampTable,
   skinId,
   type Look,
-  type MeshLook,
   type Population,
   type Shot,
+  type ShotMesh,
 } from '@tangle/core'
 import type { PackedMesh } from '@tangle/runtime/browser'
-import { BufferGeometry, Mesh, type Group, type MeshStandardMaterial } from 'three'
+import { BufferAttribute, BufferGeometry, Mesh, type Group, type MeshStandardMaterial } from 'three'
 import type { Engine } from '../engine/engine.ts'
 import { fillLive, liveMaterial, type HeatColours } from './heat.ts'
+import type { LoadedMesh } from '../engine/library.ts'
 import { dress } from './meshLook.ts'
+import { paintOf, takePaint } from './paint.ts'
 import { colourSkin, skinMaterial } from './skins.ts'
 
 type RGB = [number, number, number]
@@ -43,7 +45,13 @@ interface Live {
 }
 
 /** @param tone of bare meshes */
-export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColours, tone: number) {
+export function drawLiveMeshes(
+  group: Group,
+  engine: Engine,
+  colours: HeatColours,
+  tone: number,
+  redraw: () => void,
+) {
   const live = new Map<string, Live>()
 
   function keepOnly(stays: (id: string) => boolean): void {
@@ -58,8 +66,9 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
     mesh: PackedMesh,
     ownTone: RGB | undefined,
     skinned: Population | undefined,
-    dressed: MeshLook | undefined,
+    source: ShotMesh | undefined,
   ): void {
+    const dressed = source?.look
     const known = live.get(mesh.id)
     if (known && dressed) dress(known.object, dressed, mesh.id.endsWith(CUT_PART))
     if (known?.shown === mesh && known.look === skinned?.look) return
@@ -70,14 +79,18 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       // before the mesh that it lies on
       object.material.polygonOffset = false
     }
-    if (dressed) dress(object, dressed, mesh.id.endsWith(CUT_PART))
     object.frustumCulled = false
     fillLive(object, mesh)
-    const coloured = skinned ? colourSkin(object.geometry, mesh, skinned) : false
-    if (coloured) object.material.color.set('white')
-    if (skinned?.look.skin) object.material.opacity = skinned.look.skin.opacity
-    if (object.material.vertexColors !== coloured) object.material.needsUpdate = true
-    object.material.vertexColors = coloured
+    const loaded = source && engine.meshOf(source.source)
+    if (loaded) paintLive(object, mesh, loaded, redraw)
+    if (dressed) dress(object, dressed, mesh.id.endsWith(CUT_PART))
+    if (skinned) {
+      const coloured = colourSkin(object.geometry, mesh, skinned)
+      if (coloured) object.material.color.set('white')
+      if (skinned.look.skin) object.material.opacity = skinned.look.skin.opacity
+      if (object.material.vertexColors !== coloured) object.material.needsUpdate = true
+      object.material.vertexColors = coloured
+    }
     if (!known) group.add(object)
     live.set(mesh.id, { object, shown: mesh, look: skinned?.look })
   }
@@ -97,11 +110,28 @@ export function drawLiveMeshes(group: Group, engine: Engine, colours: HeatColour
       for (const mesh of now) {
         const own = covers.get(mesh.id) ?? skins.get(mesh.id)
         const skinned = shot.populations.find(({ id }) => skinId(id) === mesh.id)
-        const dressed = shot.meshes.find(({ id }) => id === mesh.id.replace(CUT_PART, ''))?.look
-        show(mesh, own, skinned, dressed)
+        const source = shot.meshes.find(({ id }) => id === mesh.id.replace(CUT_PART, ''))
+        show(mesh, own, skinned, source)
       }
     },
   }
+}
+
+/** What only moves keeps the colours of its vertices and what its triangles are painted with; what is cut or made finer has its own colour. */
+function paintLive(
+  object: Mesh<BufferGeometry, MeshStandardMaterial>,
+  { positions, triangles }: PackedMesh,
+  loaded: LoadedMesh,
+  redraw: () => void,
+): void {
+  const { mesh } = loaded
+  if (mesh.triangles.length !== triangles.length || mesh.positions.length !== positions.length) return
+  const colour = mesh.data?.colour
+  if (colour?.width === 3) object.geometry.setAttribute('color', new BufferAttribute(colour.values, 3))
+  const paint = paintOf(loaded, redraw)
+  if (!paint) return
+  object.geometry = object.geometry.toNonIndexed()
+  takePaint(object.geometry, object.material, paint)
 }
 
 /** Kinds of influences that cover a mesh. */

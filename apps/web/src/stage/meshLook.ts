@@ -24,17 +24,22 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
   known.dressed = look
   mesh.material = suited(mesh.material, look)
   const { material } = mesh
-  const vertexColors = look.colours === 'vertices' && mesh.geometry.getAttribute('color') !== undefined
+  const vertexColors = look.colours !== 'own' && mesh.geometry.getAttribute('color') !== undefined
+  const paint = material.userData.paint as { cutOut: boolean; painted: { value: number } } | undefined
+  const isPainted = look.colours === 'materials' && paint !== undefined
+  if (paint) paint.painted.value = isPainted ? 1 : 0
   const alone = look.drawn !== 'seen'
   // another look was seen through by itself
   delete material.userData.solid
   Object.assign(material, {
-    color: new Color(inside ? look.inner : vertexColors ? '#ffffff' : look.colour),
+    color: new Color(inside ? look.inner : vertexColors || isPainted ? '#ffffff' : look.colour),
     roughness: look.roughness,
     metalness: look.metalness,
     opacity: look.opacity,
     transparent: look.opacity < 1,
     vertexColors,
+    // what is cut out of a picture is not there
+    alphaTest: isPainted && paint.cutOut ? 0.5 : 0,
     // what faces the sun throws it: the other side would leave light where a mesh touches the ground
     shadowSide: DoubleSide,
     colorWrite: !alone,
@@ -53,6 +58,7 @@ function suited(material: MeshStandardMaterial, { glass }: MeshLook): MeshStanda
   MeshStandardMaterial.prototype.copy.call(next, material)
   next.onBeforeCompile = material.onBeforeCompile
   next.userData = material.userData
+  next.customProgramCacheKey = material.customProgramCacheKey
   material.dispose()
   return next
 }

@@ -22,12 +22,13 @@ import type { Shown, WorldColours } from './world.ts'
 /** So many particles of a population say where it is. */
 const SAMPLED = 4000
 
-/** @param framed is called when a mesh that was waited for is there */
+/** @param framed is called when a mesh that was waited for is there; redraw when a picture of one is */
 export function createStageObjects(
   renderer: WebGLRenderer,
   engine: Engine,
   colours: WorldColours,
   framed: () => void,
+  redraw: () => void,
 ) {
   const scene = new Scene()
   const [backdrop, floor, ground] = [makeBackdrop(), makeFloor(), makeGround()]
@@ -49,7 +50,7 @@ export function createStageObjects(
   )
   scene.add(backdrop, ground.object, floor, bodiesGroup, cloudsGroup, helpers)
   const lighting = createLighting(renderer, scene)
-  const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed) }
+  const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed, redraw) }
   const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
   const fog = new FogExp2(0, 0)
   return {

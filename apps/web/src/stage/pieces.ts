@@ -7,6 +7,7 @@ import {
   standing,
   vectorAt,
   type Mesh as CoreMesh,
+  type MeshLook,
   type MeshSource,
   type Shot,
   type Vector,
@@ -28,8 +29,8 @@ import {
 import { fade, fadingShadow, shine } from './fading.ts'
 import { colourOf, sameShown, type ShownParticles } from './instances.ts'
 
-/** Faces along which it broke are this much darker, beside their outside. */
-export const INNER = 0.62
+/** Faces along which it broke are this much darker than their outside, where what colours particles colours both. */
+const INNER = 0.62
 
 /** Shares of the distance from the camera: a pixel is about a thousandth. */
 const OVERLAP = 5e-5
@@ -47,26 +48,52 @@ const SOLID: [declared: string, solid: string] = ['', 'getBatchingColor(getIndir
  */
 function overlap(material: MeshStandardMaterial): void {
   const { onBeforeCompile } = material
+  const tints: Tints = { outside: { value: new Color(1, 1, 1) }, inside: { value: new Color(INNER, INNER, INNER) } } // prettier-ignore
+  material.userData.tints = tints
   material.onBeforeCompile = (shader, renderer) => {
     onBeforeCompile(shader, renderer)
-    shader.vertexShader = shader.vertexShader.replace(
-      '#include <project_vertex>',
-      `float pieceAway = length((modelViewMatrix * batchingMatrix * vec4(0.0, 0.0, 0.0, 1.0)).xyz);
+    Object.assign(shader.uniforms, tints)
+    shader.vertexShader = shader.vertexShader
+      .replace(
+        '#include <common>',
+        '#include <common>\nattribute float inner; uniform vec3 outside; uniform vec3 inside;',
+      )
+      .replace(
+        '#include <color_vertex>',
+        '#include <color_vertex>\nvColor.rgb *= inner > 0.5 ? inside : outside;',
+      )
+      .replace(
+        '#include <project_vertex>',
+        `float pieceAway = length((modelViewMatrix * batchingMatrix * vec4(0.0, 0.0, 0.0, 1.0)).xyz);
         transformed += normalize(transformed + 1e-9) * ${OVERLAP} * pieceAway;
         #include <project_vertex>
-        if (color.r < ${(1 + INNER) / 2}) {
+        if (inner > 0.5) {
           vec4 behind = projectionMatrix * vec4(mvPosition.xyz * ${1 + BEHIND}, 1.0);
           gl_Position.z = behind.z / behind.w * gl_Position.w;
         }`,
-    )
+      )
   }
+}
+
+interface Tints {
+  outside: { value: Color }
+  inside: { value: Color }
+}
+/** Pieces are of what their mesh is made of; what colours particles colours them instead. */
+function tintPieces(material: MeshStandardMaterial, look: MeshLook, isOwn: boolean): void {
+  const { outside, inside } = material.userData.tints as Tints
+  const { roughness, metalness } = look
+  Object.assign(material, { roughness, metalness })
+  outside.value.set(isOwn ? look.colour : '#ffffff')
+  if (isOwn) inside.value.set(look.inner)
+  else inside.value.setRGB(INNER, INNER, INNER)
 }
 
 /** All pieces of a broken mesh, each to be put where it is. */
 export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
   const count = pieceCount(mesh)
   const corners = mesh.triangles.length
-  const material = new MeshStandardMaterial({ roughness: 0.7, vertexColors: true })
+  const material = new MeshStandardMaterial({ roughness: 0.7 })
   fade(material, ...SOLID)
   overlap(material)
   const batch = new BatchedMesh(count, corners, 0, material)
@@ -74,12 +101,13 @@ export function batchOfPieces(mesh: CoreMesh, size: Vector): BatchedMesh {
   batch.frustumCulled = false
   for (let k = 0; k < count; k++) {
     const { positions, normals, inner } = pieceTriangles(mesh, size, k)
-    const shade = new Float32Array(positions.length)
-    for (let c = 0; c < positions.length; c++) shade[c] = inner[Math.floor(c / 9)] ? INNER : 1
+    const broken = Float32Array.from({ length: positions.length / 3 }, (_, c) =>
+      Number(inner[Math.floor(c / 3)]),
+    )
     const geometry = new BufferGeometry()
     geometry.setAttribute('position', new BufferAttribute(positions, 3))
     geometry.setAttribute('normal', new BufferAttribute(normals, 3))
-    geometry.setAttribute('color', new BufferAttribute(shade, 3))
+    geometry.setAttribute('inner', new BufferAttribute(broken, 1))
     batch.addInstance(batch.addGeometry(geometry))
   }
   return batch
@@ -128,8 +156,11 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
       shown = asked
       for (const batch of ready.values())
         for (let k = 0; k < batch!.instanceCount; k++) batch!.setVisibleAt(k, false)
-      for (const batch of ready.values())
+      const isOwn = !asked.phases && asked.look.colour.from === 'own' && !asked.shades.colours
+      for (const [n, batch] of ready) {
         shine(batch!.material, asked.phases ? 0 : (asked.look.glow?.strength ?? 0))
+        tintPieces(batch!.material as MeshStandardMaterial, shot.meshes[n]!.look, isOwn)
+      }
       const colour = colourOf(asked)
       const [matrix, place, turn, one, tint] = [
         new Matrix4(),

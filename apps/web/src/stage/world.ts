@@ -93,7 +93,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const { draw } = pacing
   const view = createView(canvas, draw)
   const onMesh = (): number => requestAnimationFrame(() => seeking.arrived())
-  const objects = createStageObjects(renderer, engine, colours, onMesh)
+  const objects = createStageObjects(renderer, engine, colours, onMesh, draw)
   const { scene } = objects
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
   const handles = createHandles(

@@ -6,6 +6,7 @@ import {
   TEXT,
   vectorAt,
   type FractureSource,
+  type MeshLook,
   type MeshSource,
   type ShellSource,
   type ShotMesh,
@@ -117,7 +118,7 @@ export const lettering = (text?: string): MeshSource => ({
 
 /** Breaks a mesh into pieces: a mesh made of it, which is looked at in its place. */
 export const breakMesh = (mesh: ShotMesh): void =>
-  addMesh(`${mesh.name} in pieces`, { fracture: { ...(defaultsOf(FRACTURE) as unknown as FractureSource), mesh: mesh.id } }, false) // prettier-ignore
+  addMesh(`${mesh.name} in pieces`, { fracture: { ...(defaultsOf(FRACTURE) as unknown as FractureSource), mesh: mesh.id } }, mesh.look, false) // prettier-ignore
 
 /** Lays a shell around a mesh. Its gap and thickness follow from the size of the mesh. */
 export function addShell(mesh: ShotMesh): void {
@@ -131,11 +132,18 @@ export function addShell(mesh: ShotMesh): void {
     gap: part(0.005),
     thickness: part(0.03),
   }
-  addMesh(`Shell of ${mesh.name}`, { shell })
+  addMesh(`Shell of ${mesh.name}`, { shell }, mesh.look)
+}
+
+/** What a file says of its colours is shown. */
+function lookInFile(source: MeshSource): Partial<MeshLook> {
+  const found = engine.meshOf(source)
+  if (found?.materials?.length) return { colours: 'materials' }
+  return found?.facts.data.includes('colour') ? { colours: 'vertices' } : {}
 }
 
 /** A mesh beside others, with a name and an id of its own. */
-export function newMesh(wanted: string, source: MeshSource, others: ShotMesh[], visible = true): ShotMesh {
+export function newMesh(wanted: string, source: MeshSource, others: ShotMesh[]): ShotMesh {
   const name = freshName(
     wanted,
     others.map((mesh) => mesh.name),
@@ -144,12 +152,13 @@ export function newMesh(wanted: string, source: MeshSource, others: ShotMesh[], 
     name,
     others.map((mesh) => mesh.id),
   )
-  return completeMesh({ id, name, source, visible })
+  return completeMesh({ id, name, source, look: lookInFile(source) })
 }
 
-function addMesh(wanted: string, source: MeshSource, visible = true): void {
+/** @param look of what it is made of */
+function addMesh(wanted: string, source: MeshSource, look?: MeshLook, visible = true): void {
   const { meshes } = store.getState().shot.present
-  const mesh = newMesh(wanted, source, meshes, visible)
+  const mesh = { ...newMesh(wanted, source, meshes), visible, ...(look && { look }) }
   store.dispatch(inserted({ path: ['meshes'], value: mesh }))
   store.dispatch(selected({ mesh: mesh.id }))
   // the first mesh sets the scale of the shot: a bell or a lighthouse

@@ -13,9 +13,9 @@ export const MESH_LOOK = {
   }),
   colours: choice({
     label: 'Colour from',
-    help: 'One colour, or the colours that its vertices have in their file',
+    help: 'One colour, the colours that its vertices have in their file, or the pictures and colours of its materials there (GLB)',
     default: 'own',
-    options: { own: 'one', vertices: 'its vertices' },
+    options: { own: 'one', vertices: 'its vertices', materials: 'its materials' },
   }),
   colour: colour({ label: 'Colour', help: 'Of its outside', default: '#b79a80', when: { colours: 'own' } }),
   inner: colour({
@@ -46,7 +46,7 @@ export const MESH_LOOK = {
 
 /** What a mesh is made of, as it is seen and as files hand it on. */
 export interface MeshLook {
-  /** own, vertices or texture. */
+  /** own, vertices or materials. */
   colours: string
   /** "#rrggbb", as inner is. */
   colour: string

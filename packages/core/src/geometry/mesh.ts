@@ -10,6 +10,8 @@ export interface Mesh {
   triangles: Uint32Array
   /** Texture coordinates, where the file has them: u, v of each corner of each triangle. */
   uvs?: Float32Array
+  /** Which material of its file each triangle has, where that has some; see FileMaterial of the formats. */
+  materials?: Uint16Array
   /** What vertices carry besides, by name: "colour" (linear RGB), or a property of the file. */
   data?: Record<string, VertexData>
   /** How the vertices move in the file; `positions` is where they are at its first sample. */

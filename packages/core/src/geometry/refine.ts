@@ -51,6 +51,7 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
   const out: number[] = []
   const outUvs: number[] = []
   const sources: number[] = []
+  const materials: number[] = []
   for (let t = 0; t < triangles.length; t += 3) {
     const corners = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     const middle = corners.map((a, k) => middleOf(a, corners[(k + 1) % 3]!))
@@ -73,7 +74,10 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
       }
     }
     const source = mesh.splitFrom?.triangles[t / 3] ?? t / 3
-    for (let k = before; k < out.length; k += 3) sources.push(source)
+    for (let k = before; k < out.length; k += 3) {
+      sources.push(source)
+      if (mesh.materials) materials.push(mesh.materials[t / 3]!)
+    }
     if (uvs) for (const vertex of out.slice(before)) outUvs.push(...uvAt(uvs, t, vertex, corners, middle))
   }
   if (middles.size === 0 || out.length / 3 > MOST_TRIANGLES) return mesh
@@ -84,6 +88,7 @@ function splitOnce(mesh: Mesh, longest: number, scale: readonly number[]): Mesh 
     positions: all,
     triangles: new Uint32Array(out),
     ...(uvs ? { uvs: new Float32Array(outUvs) } : {}),
+    ...(mesh.materials ? { materials: Uint16Array.from(materials) } : {}),
     ...(mesh.data ? { data: withMiddles(mesh.data, ends) } : {}),
     ...(mesh.motion
       ? { motion: { ...mesh.motion, middles: Uint32Array.from([...mesh.motion.middles, ...ends]) } }

@@ -14,7 +14,7 @@ const ROUNDED = 2 * SAME
  * triangles that this leaves without three corners. Small parts of a wide mesh keep their corners: vertices that are a thousandth of their
  * longest edges apart are two.
  */
-export function weld({ positions, triangles, uvs, data, motion }: Mesh): Mesh {
+export function weld({ positions, triangles, uvs, materials, data, motion }: Mesh): Mesh {
   const count = positions.length / 3
   let size = 0
   for (const x of positions) size = Math.max(size, Math.abs(x))
@@ -57,6 +57,7 @@ export function weld({ positions, triangles, uvs, data, motion }: Mesh): Mesh {
     ...withThreeCorners(
       triangles.map((v) => map[v]!),
       uvs?.slice(),
+      materials?.slice(),
     ),
     ...(data ? { data: dataOf(data, kept.subarray(0, keptCount)) } : {}),
     ...(motion ? { motion: motionOfSome(motion, kept.subarray(0, keptCount)) } : {}),
@@ -94,16 +95,25 @@ function dataOf(data: Record<string, VertexData>, vertices: Uint32Array): Record
   return Object.fromEntries(Object.entries(data).map(([name, one]) => [name, of(one)]))
 }
 
-function withThreeCorners(triangles: Uint32Array, uvs?: Float32Array): Pick<Mesh, 'triangles' | 'uvs'> {
+function withThreeCorners(
+  triangles: Uint32Array,
+  uvs?: Float32Array,
+  materials?: Uint16Array,
+): Pick<Mesh, 'triangles' | 'uvs' | 'materials'> {
   let to = 0
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!]
     if (a === b || b === c || a === c) continue
     triangles.set([a, b, c], to)
     uvs?.copyWithin(to * 2, t * 2, t * 2 + 6)
+    materials?.copyWithin(to / 3, t / 3, t / 3 + 1)
     to += 3
   }
-  return { triangles: triangles.slice(0, to), ...(uvs ? { uvs: uvs.slice(0, to * 2) } : {}) }
+  return {
+    triangles: triangles.slice(0, to),
+    ...(uvs ? { uvs: uvs.slice(0, to * 2) } : {}),
+    ...(materials ? { materials: materials.slice(0, to / 3) } : {}),
+  }
 }
 
 function hash(x: number, y: number, z: number): number {

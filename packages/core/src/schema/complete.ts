@@ -94,7 +94,9 @@ function completeQuality(given: Partial<Shot['quality']> = {}): Shot['quality'] 
 export const completeCamera = (camera: Partial<Camera> & { id: string }): Camera =>
   ({ name: camera.id, ...defaultsOf(CAMERA), ...camera }) as Camera
 
-export function completeMesh(mesh: Partial<ShotMesh> & Pick<ShotMesh, 'id' | 'source'>): ShotMesh {
+type GivenMesh = Partial<Omit<ShotMesh, 'look'>> &
+  Pick<ShotMesh, 'id' | 'source'> & { look?: Partial<MeshLook> }
+export function completeMesh(mesh: GivenMesh): ShotMesh {
   return {
     id: mesh.id,
     name: mesh.name ?? mesh.id,

@@ -1,15 +1,16 @@
 import { WebIO, type Node, type Primitive } from '@gltf-transform/core'
-import { placeVertices, type Mesh, type MeshMotion, type SkinnedMotion } from '@tangle/core'
+import { placeVertices, type MeshMotion, type SkinnedMotion } from '@tangle/core'
 import { createMachine } from '@tangle/kernels'
 import { arePlaces, atByte, FormatFault, TOO_FAR } from '../fault.ts'
 import { checkGlb } from './glbCheck.ts'
+import { materialsOf, PAINTING, type FileMesh, type Painted } from './glbPaint.ts'
 import { motionOfGlb, type MovedPart } from './glbMotion.ts'
 import { Growing } from './lines.ts'
 
 const MAGIC = 0x46546c67 // "glTF"
 
 /** Binary glTF 2.0 (Khronos specification, §4.4): all triangle meshes of the scene, placed by their nodes. */
-export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
+export async function readGlb(bytes: Uint8Array): Promise<FileMesh> {
   const data = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < 20 || data.getUint32(0, true) !== MAGIC) throw atByte(0, 'a GLB file starts with "glTF"')
   if (data.getUint32(4, true) !== 2)
@@ -18,12 +19,15 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   if (length > bytes.length)
     throw atByte(8, `says ${length} bytes, but the file has ${bytes.length}: it is cut off`)
   checkGlb(bytes.subarray(0, length))
-  const document = await new WebIO().readBinary(bytes.slice(0, length)).catch((error: Error) => {
-    throw new FormatFault(
-      'GLB',
-      `${error.message}. Save it without compression and with everything in one file`,
-    )
-  })
+  const document = await new WebIO()
+    .registerExtensions(PAINTING)
+    .readBinary(bytes.slice(0, length))
+    .catch((error: Error) => {
+      throw new FormatFault(
+        'GLB',
+        `${error.message}. Save it without compression and with everything in one file`,
+      )
+    })
   const positions = new Growing(Float32Array)
   const triangles = new Growing(Uint32Array)
   const uvs = new Growing(Float32Array)
@@ -32,10 +36,13 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
   const scene = root.getDefaultScene() ?? root.listScenes()[0]
   if (!scene) throw new FormatFault('GLB', 'has no scene')
   const parts: MovedPart[] = []
+  const painted: Painted[] = []
   scene.traverse((node) => {
-    for (const primitive of node.getMesh()?.listPrimitives() ?? [])
-      if (addPrimitive(node, primitive, { positions, triangles, uvs, colours }))
-        parts.push({ node, primitive })
+    for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+      if (!addPrimitive(node, primitive, { positions, triangles, uvs, colours })) continue
+      parts.push({ node, primitive })
+      painted.push({ material: primitive.getMaterial(), end: triangles.length / 3 })
+    }
   })
   const [corners, coordinates] = [triangles.done(), uvs.done()]
   // texture coordinates count only where every primitive has them
@@ -48,6 +55,7 @@ export async function readGlb(bytes: Uint8Array): Promise<Mesh> {
     triangles: corners,
     ...(motion ? { motion } : {}),
     ...(textured ? { uvs: coordinates } : {}),
+    ...materialsOf(painted),
     ...(coloured ? { data: { colour: { width: 3, values: colour } } } : {}),
   }
 }

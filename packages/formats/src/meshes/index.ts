@@ -2,13 +2,14 @@ import { weld, type Mesh } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import { readCsv } from './csv.ts'
 import { readGlb } from './glb.ts'
+import type { FileMaterial, FileMesh } from './glbPaint.ts'
 import { readObj } from './obj.ts'
 import { readPlyMesh } from './plyMesh.ts'
 import { readSequence } from './sequence.ts'
 import { readStl } from './stl.ts'
 
 /** Every mesh format that can be read, by file ending. */
-const READERS: Record<string, (bytes: Uint8Array) => Mesh | Promise<Mesh>> = {
+const READERS: Record<string, (bytes: Uint8Array) => FileMesh | Promise<FileMesh>> = {
   obj: readObj,
   ply: readPlyMesh,
   stl: readStl,
@@ -23,7 +24,7 @@ export const MESH_ENDINGS = Object.keys(READERS)
 const endingOf = (name: string): string => name.toLowerCase().split('.').at(-1) ?? ''
 
 /** As it is in the file. @throws FormatFault */
-async function readFile(name: string, bytes: Uint8Array): Promise<Mesh> {
+async function readFile(name: string, bytes: Uint8Array): Promise<FileMesh> {
   const read = READERS[endingOf(name)]
   if (!read)
     throw new FormatFault(
@@ -38,8 +39,22 @@ async function readFile(name: string, bytes: Uint8Array): Promise<Mesh> {
  * Reads a mesh file, checks it and welds its vertices.
  * @throws FormatFault with the line or byte and the reason.
  */
-export async function readMesh(name: string, bytes: Uint8Array): Promise<Mesh> {
-  const mesh = await readFile(name, bytes)
+export const readMesh = async (name: string, bytes: Uint8Array): Promise<Mesh> =>
+  checked(name, await readFile(name, bytes))
+
+/**
+ * A mesh file with the materials that its triangles name, for drawing it.
+ * @throws FormatFault as readMesh
+ */
+export async function readPainted(
+  name: string,
+  bytes: Uint8Array,
+): Promise<{ mesh: Mesh; materials: FileMaterial[] }> {
+  const { fileMaterials = [], ...mesh } = await readFile(name, bytes)
+  return { mesh: checked(name, mesh), materials: fileMaterials }
+}
+
+function checked(name: string, mesh: Mesh): Mesh {
   // a set of points keeps every one of them
   if (mesh.triangles.length === 0 && mesh.positions.length > 0 && POINTS.includes(endingOf(name))) return mesh
   const welded = weld(mesh)

@@ -1,11 +1,14 @@
 import { meshFacts } from '@tangle/core'
-import { readMesh, textMesh } from '@tangle/formats'
+import { readPainted, textMesh } from '@tangle/formats'
 import type { ReadingRequest } from './reading.ts'
 
 onmessage = async ({ data }: MessageEvent<ReadingRequest>) => {
   try {
-    const mesh = 'text' in data ? textMesh(data.text, data.font) : await readMesh(data.name, data.bytes)
-    postMessage({ mesh, facts: meshFacts(mesh) })
+    const { mesh, materials } =
+      'text' in data
+        ? { mesh: textMesh(data.text, data.font), materials: [] }
+        : await readPainted(data.name, data.bytes)
+    postMessage({ mesh, facts: meshFacts(mesh), materials })
   } catch (error) {
     postMessage({ fault: (error as Error).message })
   }

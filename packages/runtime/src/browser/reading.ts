@@ -1,8 +1,11 @@
 import type { Mesh, MeshFacts, TextSource } from '@tangle/core'
+import type { FileMaterial } from '@tangle/formats'
 
 export interface ReadMesh {
   mesh: Mesh
   facts: MeshFacts
+  /** That its triangles name. */
+  materials?: FileMaterial[]
 }
 
 /** What the reader worker is asked. */

@@ -13,8 +13,9 @@ import {
   type SurfaceAnswer,
   type TakePlayer,
 } from '@tangle/runtime/browser'
-import { createLibrary } from './library.ts'
+import { createLibrary, NO_SHOT } from './library.ts'
 import { createMoments, type Heat } from './moments.ts'
+import { movedOn } from './movedOn.ts'
 import { createPlayhead } from './playhead.ts'
 
 export type { Heat } from './moments.ts'
@@ -45,6 +46,8 @@ interface Shown {
   compared: PlayedTake | undefined
   /** While that is read. */
   isBeside: boolean
+  /** Frames after the playhead's that are read: a part of one, while a movie blurs what moves. */
+  after: number
   heat: Heat | null
   /** A combing whose directions are shown. */
   combing: string | null
@@ -59,6 +62,7 @@ const shown: Shown = {
   take: undefined,
   compared: undefined,
   isBeside: false,
+  after: 0,
   heat: null,
   combing: null,
   lastDrawn: [],
@@ -84,15 +88,6 @@ let draw = (): void => undefined
 let takePicture: () => Promise<Blob | null> = () => Promise.resolve(null)
 let told = false
 
-/** Before one is open, what meshes are made of others is not known. */
-const NO_SHOT = {
-  meshes: [],
-  masks: [],
-  combings: [],
-  cameras: [],
-  seed: 0,
-  frames: { first: 1, last: 1, rate: 24 },
-} as unknown as Shot
 const shotShown = (): Shot => shown.take?.shot ?? shown.shot ?? NO_SHOT
 
 function framesShown(): { first: number; last: number; rate: number } {
@@ -194,6 +189,12 @@ const opening = {
     read()
     Object.assign(shown, { take, isBeside: false })
   },
+  /** Reads what is there a part of a frame after the playhead's, or below 0 before it: particles and whatever is placed by keys. */
+  atPart(after: number, read: () => void): void {
+    shown.after = after
+    read()
+    shown.after = 0
+  },
   /** Shows a mask on meshes and in a plane; null shows meshes as they are. */
   showHeat(next: Heat | null): void {
     shown.heat = next
@@ -206,14 +207,22 @@ const opening = {
   },
 }
 
+function populationsNow(): PackedPopulation[] {
+  const { take, preview, lastDrawn } = shown
+  const { frame, direction, playing } = playhead
+  if (take) return take.player.frame(frame, direction) ?? (shown.isBeside ? NOBODY : lastDrawn)
+  return preview?.shown(frame)?.populations ?? (playing ? lastDrawn : NOBODY)
+}
+
 /** What there is to draw and to read at a frame. */
 const reading = {
   /** Particles at the playhead; the frame before, while it is not computed yet. */
   populations(): PackedPopulation[] {
-    const { take, preview, lastDrawn } = shown
-    const { frame, direction, playing } = playhead
-    if (take) return take.player.frame(frame, direction) ?? (shown.isBeside ? NOBODY : lastDrawn)
-    return preview?.shown(frame)?.populations ?? (playing ? lastDrawn : NOBODY)
+    const { frame } = playhead
+    const now = populationsNow()
+    if (shown.after === 0) return now
+    const [before, after] = [frame - 1, frame + 1].map((of) => reading.populationsAt(of))
+    return now.map((one) => movedOn(one, shown.after, before, after))
   },
   /** Particles at another frame, where they are there; a take asks for them. */
   populationsAt(frame: number): PackedPopulation[] | undefined {
@@ -281,7 +290,7 @@ const state = {
   },
   /** The frame of the shot that the playhead shows: counted from the end where a take runs backward. */
   get shownFrame() {
-    return turnedRound(playhead.frame)
+    return turnedRound(playhead.frame + shown.after)
   },
   get preview() {
     return shown.preview

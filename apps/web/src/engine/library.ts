@@ -4,6 +4,16 @@ import { makeDerivedAside, makeTextAside, readMeshAside, type ReadMesh } from '@
 
 export type LoadedMesh = ReadMesh
 
+/** Before one is open, what meshes are made of others is not known. */
+export const NO_SHOT = {
+  meshes: [],
+  masks: [],
+  combings: [],
+  cameras: [],
+  seed: 0,
+  frames: { first: 1, last: 1, rate: 24 },
+} as unknown as Shot
+
 async function fontOf(weight: number): Promise<ArrayBuffer> {
   const name = Object.keys(FONTS).find((one) => one.includes(`-${Math.round(weight / 100) * 100}-`))
   return (await fetch(FONTS[name!]!)).arrayBuffer()

@@ -10,13 +10,12 @@ import {
 } from '@mui/material'
 import { useEffect, useRef, useState } from 'react'
 import { engine } from '../engine/engine.ts'
-import { Choices, Row } from '../fields/Choices.tsx'
-import { NumberInput } from '../fields/NumberField.tsx'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { movieOpened, noticed } from '../store/session.ts'
 import type { MovieKind } from './film.ts'
-import { MOVIE_KINDS, SIZES } from './kinds.ts'
+import { BLURS, MOVIE_KINDS } from './kinds.ts'
 import { makeMovie } from './makeMovie.ts'
+import { MovieFields, sizeOf, type Wanted } from './MovieFields.tsx'
 
 /** Makes a movie of what the stage shows, and gives it to the browser to keep. */
 export function MovieDialog() {
@@ -30,15 +29,6 @@ export function MovieDialog() {
   )
 }
 
-interface Wanted {
-  kind: MovieKind
-  size: string
-  first: number
-  last: number
-  background: boolean
-  burnt: boolean
-}
-
 function Movie({ close }: { close(): void }) {
   const act = useAct()
   const { name } = useShot()
@@ -50,13 +40,17 @@ function Movie({ close }: { close(): void }) {
     last,
     background: true,
     burnt: false,
+    blur: 'none',
+    shutter: 0.5,
+    width: 1280,
+    height: 720,
   })
   const change = (part: Partial<Wanted>): void => setWanted((before) => ({ ...before, ...part }))
-  const kinds = useKinds(wanted.size)
+  const kinds = useKinds(...sizeOf(wanted))
   const kind = kinds.includes(wanted.kind) ? wanted.kind : kinds[0]!
   const count = wanted.last - wanted.first + 1
   const { done, fault, run, stop } = useMaking(async (told, signal) => {
-    const [width, height] = SIZES[wanted.size]!
+    const [width, height] = sizeOf(wanted)
     const title = engine.takeShot ? `${name}, take` : name
     const movie = await makeMovie(
       {
@@ -67,6 +61,8 @@ function Movie({ close }: { close(): void }) {
         first: wanted.first,
         last: wanted.last,
         background: wanted.background || kind !== 'png',
+        pictures: BLURS[wanted.blur]!,
+        shutter: wanted.shutter,
         burnt: wanted.burnt ? title : null,
         name: fileName(name),
         digits: Math.max(4, String(Math.max(Math.abs(first), Math.abs(last))).length),
@@ -116,79 +112,13 @@ function Movie({ close }: { close(): void }) {
   )
 }
 
-interface MovieFieldsProps {
-  wanted: Wanted
-  kinds: MovieKind[]
-  change(part: Partial<Wanted>): void
-}
-
-function MovieFields({ wanted, kinds, change }: MovieFieldsProps) {
-  const { kind } = wanted
-  const { first, last } = engine.frames
-  return (
-    <>
-      <Row label="Kind" help={MOVIE_KINDS[kind].help}>
-        <Choices
-          name="Kind"
-          value={kind}
-          options={Object.fromEntries(kinds.map((one) => [one, MOVIE_KINDS[one].label]))}
-          onChange={(next) => change({ kind: next as MovieKind })}
-        />
-      </Row>
-      <Row label="Size">
-        <Choices
-          name="Size"
-          value={wanted.size}
-          options={Object.fromEntries(Object.keys(SIZES).map((one) => [one, one]))}
-          onChange={(size) => change({ size })}
-        />
-      </Row>
-      <Row label="Frames">
-        <NumberInput
-          name="First frame"
-          value={wanted.first}
-          range={[first, wanted.last]}
-          whole
-          onChange={(to) => change({ first: to })}
-        />
-        –
-        <NumberInput
-          name="Last frame"
-          value={wanted.last}
-          range={[wanted.first, last]}
-          whole
-          onChange={(to) => change({ last: to })}
-        />
-      </Row>
-      {kind === 'png' && (
-        <Row label="Background" help="Without it, pictures are see-through where nothing is">
-          <Choices
-            name="Background"
-            value={wanted.background ? 'with' : 'without'}
-            options={{ with: 'with', without: 'without' }}
-            onChange={(next) => change({ background: next === 'with' })}
-          />
-        </Row>
-      )}
-      <Row label="Name and frame" help="In the lower left corner of each picture">
-        <Choices
-          name="Name and frame"
-          value={wanted.burnt ? 'on' : 'off'}
-          options={{ off: 'off', on: 'on' }}
-          onChange={(next) => change({ burnt: next === 'on' })}
-        />
-      </Row>
-    </>
-  )
-}
-
 /** The kinds that this browser can write so large. */
-function useKinds(size: string): MovieKind[] {
+function useKinds(width: number, height: number): MovieKind[] {
   const [kinds, setKinds] = useState<MovieKind[]>(['mp4', 'webm', 'png'])
   useEffect(() => {
     // what writes movies is loaded where it is needed
-    void import('./film.ts').then(async ({ kindsHere }) => setKinds(await kindsHere(...SIZES[size]!)))
-  }, [size])
+    void import('./film.ts').then(async ({ kindsHere }) => setKinds(await kindsHere(width, height)))
+  }, [width, height])
   return kinds
 }
 

@@ -15,3 +15,6 @@ export const SIZES: Record<string, [width: number, height: number]> = {
   '1080 × 1080': [1080, 1080],
   '1080 × 1920': [1080, 1920],
 }
+
+/** How many pictures each frame is the mean of, by the words for it. */
+export const BLURS: Record<string, number> = { none: 1, '8 pictures': 8, '16 pictures': 16, '32 pictures': 32, '64 pictures': 64 } // prettier-ignore

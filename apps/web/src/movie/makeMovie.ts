@@ -2,6 +2,7 @@
 import { engine } from '../engine/engine.ts'
 import { stage } from '../stage/Stage.tsx'
 import type { FilmChoice } from './film.ts'
+import { samplesOf } from './samples.ts'
 import type { FilmAnswer, FilmQuestion } from './film.worker.ts'
 
 export interface MovieChoice extends FilmChoice {
@@ -9,6 +10,9 @@ export interface MovieChoice extends FilmChoice {
   last: number
   /** Whether what is around is in it: the backdrop, the ground and the rings. */
   background: boolean
+  /** Pictures that each frame is the mean of, and for how many frames the shutter is open. */
+  pictures: number
+  shutter: number
 }
 
 /** Milliseconds between looks whether a frame is there, and for how long none may come. */
@@ -26,6 +30,7 @@ export async function makeMovie(
 ): Promise<Blob> {
   const film = ask(stop)
   const before = engine.frame
+  const samples = samplesOf(choice.pictures, choice.shutter)
   engine.pause()
   try {
     await film({ ask: 'start', choice })
@@ -34,9 +39,13 @@ export async function makeMovie(
     for (let frame = choice.first; frame <= choice.last; frame++) {
       engine.seek(frame)
       await isThere(frame, stop)
-      const picture = await stage.world!.film(choice.width, choice.height, choice.background)
-      await under
-      under = film({ ask: 'add', picture, frame }, [picture])
+      for (const [n, sample] of samples.entries()) {
+        const { width, height, background } = choice
+        const picture = await stage.world!.film(width, height, { background, ...sample })
+        await under
+        under = film({ ask: 'add', picture, frame, isLast: n === samples.length - 1 }, [picture])
+        stop.throwIfAborted()
+      }
       told(frame - choice.first)
     }
     await under

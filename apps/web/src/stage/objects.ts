@@ -96,7 +96,9 @@ export interface Picture {
 export function place(objects: StageObjects, view: View, engine: Engine, picture: Picture): void {
   const { shot, shown, dragged, fineness } = picture
   const camera = shot.cameras.find(({ id }) => id === shown.camera)
-  view.through(camera ? cameraAt(shot, camera, engine.shownFrame) : null)
+  const seenBy = camera ? cameraAt(shot, camera, engine.shownFrame) : null
+  view.through(seenBy)
+  if (seenBy && shown.filmed) view.throughLens(seenBy, shown.filmed.lens)
   const seen = engine.takeShot ?? shot
   objects.bodies.place(seen, dragged, shown.outlined, shown.apart)
   const { group } = objects.bodies

@@ -1,14 +1,15 @@
 /** How large pictures are: as the stage on the page, or as a movie asks. */
 import type { WebGLRenderer } from 'three'
 import type { View } from './view.ts'
+import type { Filmed } from './world.ts'
 
 export interface Sized {
   canvas: HTMLCanvasElement
   renderer: WebGLRenderer
   view: View
-  /** Draws the stage; draws a picture for others, with what is around or without. */
+  /** Draws the stage; draws a picture for others. */
   draw(): void
-  drawBare(background: boolean): void
+  drawBare(filmed: Filmed): void
 }
 
 export function createSizing({ canvas, renderer, view, draw, drawBare }: Sized) {
@@ -29,13 +30,13 @@ export function createSizing({ canvas, renderer, view, draw, drawBare }: Sized) 
       // at once: a canvas of another size is empty
       draw()
     },
-    /** A frame of a movie, so many pixels large, as well drawn as it may be; on request without what is around. */
-    film(width: number, height: number, background: boolean): Promise<ImageBitmap> {
+    /** A picture of a movie, so many pixels large, as well drawn as it may be. */
+    film(width: number, height: number, filmed: Filmed): Promise<ImageBitmap> {
       filming = true
       canvas.style.objectFit = 'contain'
       renderer.setPixelRatio(1)
       fit(width, height)
-      drawBare(background)
+      drawBare(filmed)
       return createImageBitmap(canvas)
     },
     /** The stage is as large as it was before a movie was made. */

@@ -64,6 +64,20 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void, still = 
     fitDepths()
     draw()
   }
+  /**
+   * Looks from another place of the lens, in lens radii from its middle: what is sharp stays where it is in the picture.
+   * Source: Haeberli, Akeley, "The accumulation buffer", SIGGRAPH 1990.
+   */
+  function throughLens({ lens, focus }: CameraView, [x, y]: readonly [number, number]): void {
+    if (lens === 0) return
+    camera.translateX(x * lens)
+    camera.translateY(y * lens)
+    const { elements } = camera.projectionMatrix
+    elements[8]! -= (elements[0]! * x * lens) / focus
+    elements[9]! -= (elements[5]! * y * lens) / focus
+    camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert()
+    camera.updateMatrixWorld()
+  }
   const { goTo, back } = createGlide(camera, controls, update, still)
   const through = createThrough(camera, controls, fitDepths)
   return {
@@ -72,6 +86,7 @@ export function createView(canvas: HTMLCanvasElement, draw: () => void, still = 
     back,
     /** Looks as a camera of the shot does; null gives the view back that one had. */
     through,
+    throughLens,
     /** Pixels that a metre takes at a distance of one metre, in a picture so high. */
     pixels: (height: number): number => height / (2 * Math.tan(radiansOf(camera.fov) / 2)),
     setAspect(aspect: number): void {

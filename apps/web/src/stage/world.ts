@@ -35,6 +35,17 @@ export interface WorldColours {
   axes: [string, string, string]
 }
 
+/** How a picture for others is made. */
+export interface Filmed {
+  /** Whether what is around is in it. */
+  background: boolean
+  /** Frames after the playhead's: a part of one, or below 0 before it. */
+  after: number
+  /** The place of the lens that one looks through, in its radii from its middle. */
+  lens: readonly [number, number]
+}
+const AS_IT_IS: Filmed = { background: true, after: 0, lens: [0, 0] }
+
 /** What is shown beside the shot itself, and how. */
 export interface Shown {
   guided: Guided | null
@@ -58,7 +69,7 @@ export interface Shown {
   /** Where the line is beyond which one sees what is compared: a share of the width; null: they are side by side. */
   split: number | null
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
-  filmed: { background: boolean } | null
+  filmed: Filmed | null
 }
 
 const NOTHING_SHOWN: Shown = {
@@ -115,11 +126,13 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   }
 
   /** As well as it may be, without what only helps to work. */
-  function drawBare(background: boolean): void {
+  function drawBare(filmed: Filmed): void {
     const { outlined, marked } = shown
-    Object.assign(shown, { outlined: null, marked: null, filmed: { background } })
+    Object.assign(shown, { outlined: null, marked: null, filmed })
     handles.visible(false)
-    render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest })
+    engine.atPart(filmed.after, () =>
+      render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest }),
+    )
     handles.visible(true)
     Object.assign(shown, { outlined, marked, filmed: null })
   }
@@ -161,7 +174,7 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
     extent: () => extentOf(objects.bodies.group),
     /** What the stage shows, without what only helps to work. */
     picture(): Promise<Blob | null> {
-      drawBare(true)
+      drawBare(AS_IT_IS)
       draw()
       return thumbnailOf(canvas)
     },

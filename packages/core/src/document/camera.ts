@@ -4,7 +4,7 @@ import { standing } from './derived.ts'
 import { valueAt, vectorAt } from './keys.ts'
 import type { Camera, Shot } from './types.ts'
 import { arctangent, cosine, radians, sine } from '../math/functions.ts'
-import type { Vector } from '../math/vector.ts'
+import { length, type Vector } from '../math/vector.ts'
 
 /** Width of the film, millimetres: the full frame of still cameras (common practice), to which focal lengths belong. */
 export const FILM_WIDTH = 36
@@ -61,6 +61,26 @@ export const CAMERA = {
     step: 0.5,
     keyable: true,
   }),
+  aperture: number({
+    label: 'Aperture f/',
+    unit: '',
+    help: 'Of its lens, as f-number: less lets more blur before and behind what is sharp; 0: all is sharp. It shows in movies of several pictures a frame',
+    default: 0,
+    range: [0, 1000],
+    usual: [0, 22],
+    step: 0.1,
+    keyable: true,
+  }),
+  focus: number({
+    label: 'Sharp at',
+    unit: 'm',
+    help: 'The distance at which things are sharp; 0: that of what it looks at',
+    default: 0,
+    range: [0, 1e6],
+    usual: [0, 20],
+    step: 0.1,
+    keyable: true,
+  }),
   aspect: choice({
     label: 'Picture',
     help: 'Width by height',
@@ -83,6 +103,10 @@ export interface CameraView {
   focalLength: number
   /** Degrees. */
   roll: number
+  /** Radius of its lens, metres; 0: all is sharp. */
+  lens: number
+  /** Metres to what is sharp. */
+  focus: number
   /** Width by height. */
   aspect: number
 }
@@ -91,10 +115,16 @@ export interface CameraView {
 export function cameraAt(shot: Shot, camera: Camera, frame: number): CameraView {
   const carried = carriedBy(shot, camera.follow, frame)
   const moved = (place: Vector): Vector => place.map((x, k) => x + carried[k]!) as Vector
+  const [position, target] = [moved(vectorAt(camera.position, frame)), moved(vectorAt(camera.target, frame))]
+  const focalLength = valueAt(camera.focalLength, frame)
+  const aperture = valueAt(camera.aperture, frame)
   return {
-    position: moved(vectorAt(camera.position, frame)),
-    target: moved(vectorAt(camera.target, frame)),
-    focalLength: valueAt(camera.focalLength, frame),
+    position,
+    target,
+    focalLength,
+    // an f-number is the focal length by the width of the lens
+    lens: aperture > 0 ? focalLength / 1000 / aperture / 2 : 0,
+    focus: valueAt(camera.focus, frame) || length(position.map((x, k) => target[k]! - x) as Vector),
     roll: valueAt(camera.roll, frame),
     aspect: ASPECTS[camera.aspect]!, // the schema lets no other pass
   }

@@ -50,6 +50,10 @@ export interface Camera {
   focalLength: Keyed
   /** Degrees. */
   roll: Keyed
+  /** f-number of its lens; 0: all is sharp. */
+  aperture: Keyed
+  /** Metres to what is sharp; 0: to what it looks at. */
+  focus: Keyed
   /** Of ASPECTS. */
   aspect: string
   /** A mesh that carries it. */

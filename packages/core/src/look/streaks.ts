@@ -23,3 +23,15 @@ export function stepsOf(now: TrailFrame, before?: TrailFrame, after?: TrailFrame
   }
   return steps
 }
+
+/** Where each particle is so many frames after this one, x, y, z in metres; below 0: before it. */
+export function placesAfter(
+  now: TrailFrame,
+  frames: number,
+  before?: TrailFrame,
+  after?: TrailFrame,
+): Float32Array {
+  const [steps, share] =
+    frames < 0 ? [stepsOf(now, before, after), frames] : [stepsOf(now, after, before), -frames]
+  return steps.map((step, k) => now.positions[k]! + share * step)
+}

@@ -37,6 +37,16 @@ test('a take is compared with the preview by a line; keys move it, and what diff
     all.filter((_, i) => (right ? i % 48 > 25 : i % 48 < 22))
   expect(apart(side(half, false), side(preview, false))).toBeLessThan(0.1)
   expect(apart(side(half, true), side(take, true))).toBeLessThan(0.1)
+  // particles by how far they are from where they are in the other, and charts with the lines of both
+  const apartButton = page.getByRole('button', { name: 'How far apart' })
+  await apartButton.click()
+  expect(apart(await still(page), half)).toBeGreaterThan(0.1)
+  await expect(page.getByText(/^Half of them at most .* m apart, all at most .* m/)).toBeVisible()
+  await apartButton.click()
+  expect(apart(await still(page), half)).toBeLessThan(0.1)
+  await page.keyboard.press('c')
+  await expect(page.getByText('Flying, compared')).toBeVisible()
+  await page.keyboard.press('c')
   // side by side either is whole
   await page.getByRole('button', { name: 'Side by side' }).click()
   await expect(line).toBeHidden()

@@ -137,7 +137,7 @@ export {
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { threadsOf, type ThreadedFrame, type ThreadFrame } from './look/threads.ts'
-export { placesAfter, stepsOf } from './look/streaks.ts'
+export { distancesApart, placesAfter, stepsOf } from './look/ways.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export {
   attributesOf,

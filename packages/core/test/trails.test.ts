@@ -1,4 +1,4 @@
-import { stepsOf, trailFrames, trailsOf, type TrailFrame } from '../src/index.ts'
+import { distancesApart, stepsOf, trailFrames, trailsOf, type TrailFrame } from '../src/index.ts'
 
 /** Particle id stands at x = id + frame/10; 7 is born at frame 12, and 3 dies after 14. */
 function at(frame: number): TrailFrame | undefined {
@@ -55,4 +55,11 @@ test('a streak is as long as the way of a frame: the one before, of the newborn 
   // 3 is gone at 15; where nothing is known nothing moves
   expect(steps(15, 14)).toEqual(near(0.1, 0, 0, 0.1, 0, 0))
   expect(steps(15)).toEqual(near(0, 0, 0, 0, 0, 0))
+})
+
+test('how far apart particles are in two frames, by their ids; who is in one alone is farther than all', () => {
+  // 7 is not born at 11
+  expect(Array.from(distancesApart(at(13)!, at(11)!))).toEqual([...near(0.2, 0.2), Infinity])
+  expect(Array.from(distancesApart(at(11)!, at(13)!))).toEqual(near(0.2, 0.2))
+  expect(Array.from(distancesApart(at(13)!, { ids: [], positions: [] }))).toEqual([Infinity, Infinity, Infinity]) // prettier-ignore
 })

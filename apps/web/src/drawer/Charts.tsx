@@ -3,13 +3,14 @@ import { useTheme } from '@mui/material/styles'
 import type { Population } from '@tangle/core'
 import type { ApexOptions } from 'apexcharts'
 import { useMemo, useState } from 'react'
+import type { Engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
 import { usePopulation } from '../steps/usePopulation.ts'
 import { useShot } from '../store/index.ts'
 import { count } from '../words.ts'
 import { Chart, useChartOptions } from './chart.tsx'
 import { histogram } from './columns.ts'
-import { linesOf, readLines } from './lines.ts'
+import { linesOf, readLines, type Lines } from './lines.ts'
 import { particleColumns, spreading } from './particleColumns.ts'
 
 /** What is measured over the frames, and how an attribute is spread at the frame. */
@@ -44,13 +45,19 @@ function LinesChart({ population }: { population: Population }) {
   const chosen = charts[wanted] ? wanted : 'phases'
   const { title, format, lines } = charts[chosen]!
   const { series, frame } = useEngineSlowly(
-    (e) => ({ series: readLines(e, population.id, lines), frame: e.frame }),
+    (e) => ({ series: bothLines(e, population.id, lines), frame: e.frame }),
     400,
     chosen,
   )
+  const colours = palette.phases.map((colour) =>
+    colour === palette.phases[0] ? palette.text.primary : colour,
+  )
+  const own = lines.length
   const options: ApexOptions = {
     ...base,
-    colors: palette.phases.map((colour) => (colour === palette.phases[0] ? palette.text.primary : colour)),
+    // the same line on the other side of a comparison has the same colour, and is dashed
+    colors: series.map((_, n) => colours[(n % own) % colours.length]!),
+    stroke: { ...base.stroke, dashArray: series.map((_, n) => (n < own ? 0 : 4)) },
     xaxis: { type: 'numeric', tickAmount: 8, labels: { formatter: (x) => String(Math.round(Number(x))) } },
     yaxis: { min: 0, labels: { formatter: (y) => format(y) } },
     annotations: { xaxis: [{ x: frame, borderColor: palette.warning.main, strokeDashArray: 0 }] },
@@ -76,6 +83,15 @@ function LinesChart({ population }: { population: Population }) {
       <Chart key={`${chosen} ${title}`} type="line" options={options} series={series} />
     </Labelled>
   )
+}
+
+/** The lines of what is shown, and after them those of what it is compared with. */
+function bothLines(e: Engine, population: string, lines: Lines['lines']): ReturnType<typeof readLines> {
+  const all = readLines(e, population, lines)
+  e.beside(() => {
+    for (const line of readLines(e, population, lines)) all.push({ ...line, name: `${line.name}, compared` })
+  })
+  return all
 }
 
 function HistogramChart({ population }: { population: Population }) {

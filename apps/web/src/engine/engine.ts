@@ -9,16 +9,16 @@ import {
   packMesh,
   type PackedMesh,
   type PackedPopulation,
-  type Preview,
   type SurfaceAnswer,
-  type TakePlayer,
 } from '@tangle/runtime/browser'
 import { createLibrary, NO_SHOT } from './library.ts'
 import { createMoments, type Heat } from './moments.ts'
 import { movedOn } from './movedOn.ts'
 import { createPlayhead } from './playhead.ts'
+import { NOBODY, shown, type PlayedTake, type ShownTake } from './shown.ts'
 
 export type { Heat } from './moments.ts'
+export type { ShownTake } from './shown.ts'
 
 const MEGABYTE = 2 ** 20
 /** Bytes of preview frames: a share of the device's memory, within bounds. */
@@ -28,45 +28,6 @@ const frameBudget = (): number => {
 }
 const threads = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency - 1 || 1))
 
-export interface ShownTake {
-  id: string
-  shot: Shot
-  measures: Map<number, Measures>
-  backward: boolean
-}
-
-type PlayedTake = ShownTake & { player: TakePlayer }
-
-/** What is shown: a shot through its preview, or a take of it. */
-interface Shown {
-  shot: Shot | undefined
-  preview: Preview | undefined
-  take: PlayedTake | undefined
-  /** What it is compared with. */
-  compared: PlayedTake | undefined
-  /** While that is read. */
-  isBeside: boolean
-  /** Frames after the playhead's that are read: a part of one, while a movie blurs what moves. */
-  after: number
-  heat: Heat | null
-  /** A combing whose directions are shown. */
-  combing: string | null
-  /** The last particles there were, for the moment until the next are computed. */
-  lastDrawn: PackedPopulation[]
-}
-
-const NOBODY: PackedPopulation[] = []
-const shown: Shown = {
-  shot: undefined,
-  preview: undefined,
-  take: undefined,
-  compared: undefined,
-  isBeside: false,
-  after: 0,
-  heat: null,
-  combing: null,
-  lastDrawn: [],
-}
 const listeners = new Set<() => void>()
 const library = createLibrary(() => {
   draw()
@@ -185,9 +146,9 @@ const opening = {
   beside(read: () => void): void {
     const { take } = shown
     if (!shown.compared) return
-    Object.assign(shown, { take: shown.compared, isBeside: true })
+    Object.assign(shown, { take: shown.compared, own: take, isBeside: true })
     read()
-    Object.assign(shown, { take, isBeside: false })
+    Object.assign(shown, { take, own: undefined, isBeside: false })
   },
   /** Reads what is there a part of a frame after the playhead's, or below 0 before it: particles and whatever is placed by keys. */
   atPart(after: number, read: () => void): void {
@@ -230,6 +191,14 @@ const reading = {
     if (frame < first || frame > last) return undefined
     if (!shown.take) return shown.preview?.frame(frame)?.populations
     return shown.take.player.frame(frame, 1)
+  },
+  /** What the side that is read is compared with, at the same frame; undefined where it is not here. */
+  opposite(): PackedPopulation[] | undefined {
+    const { compared, isBeside, own, preview } = shown
+    const { frame, direction } = playhead
+    const other = isBeside ? own : compared
+    if (!compared) return undefined
+    return other ? other.player.frame(frame, direction) : preview?.shown(frame)?.populations
   },
   measures: (): Measures | undefined => reading.measuresAt(playhead.frame),
   measuresAt(frame: number): Measures | undefined {

@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material'
-import type { Shot } from '@tangle/core'
+import { distancesApart, type Shot } from '@tangle/core'
 import type { KeyboardEvent, PointerEvent } from 'react'
 import { engine } from '../engine/engine.ts'
 import { useEngineSlowly } from '../engine/useEngine.ts'
@@ -7,6 +7,7 @@ import { api } from '../store/api.ts'
 import { differencesInWords } from '../store/changes.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { shownAs } from '../store/session.ts'
+import { count } from '../words.ts'
 
 /** So many differences are said one by one. */
 const MOST_SAID = 6
@@ -101,6 +102,7 @@ function Side({ name, place }: { name: string; place: { left?: string; right?: s
 /** In what their documents differ, in words, and how they are compared. */
 function Differences({ one, other, isLine }: { one: Shot; other: Shot; isLine: boolean }) {
   const act = useAct()
+  const isApart = useStore((state) => state.session.apart)
   const all = differencesInWords(other, one)
   const said =
     all.length > MOST_SAID ? [...all.slice(0, MOST_SAID), `and ${all.length - MOST_SAID} more`] : all
@@ -111,9 +113,18 @@ function Differences({ one, other, isLine }: { one: Shot; other: Shot; isLine: b
           {words}
         </Typography>
       ))}
-      <Box sx={{ display: 'flex', mt: 0.5 }}>
+      {isApart && <Apart />}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', mt: 0.5, '& button': { whiteSpace: 'nowrap' } }}>
         <Button color="inherit" onClick={() => act(shownAs({ split: isLine ? null : 0.5 }))}>
           {isLine ? 'Side by side' : 'By a line'}
+        </Button>
+        <Button
+          color="inherit"
+          aria-pressed={isApart}
+          title="Colours particles by how far they are from where they are on the other side"
+          onClick={() => act(shownAs({ apart: !isApart }))}
+        >
+          How far apart
         </Button>
         <Button color="inherit" onClick={() => act(shownAs({ compared: null }))}>
           Stop comparing
@@ -121,4 +132,26 @@ function Differences({ one, other, isLine }: { one: Shot; other: Shot; isLine: b
       </Box>
     </Box>
   )
+}
+
+/** How far particles are from where they are on the other side, at the frame. */
+function Apart() {
+  const said = useEngineSlowly((e) => {
+    const others = e.opposite()
+    const all = e.populations().flatMap((one) => {
+      const other = others?.find(({ id }) => id === one.id)
+      return other ? [...distancesApart(one, other)] : []
+    })
+    const [both, alone] = [
+      all.filter(Number.isFinite).toSorted((a, b) => a - b),
+      all.filter((x) => x === Infinity),
+    ]
+    if (both.length === 0) return 'Nobody is on both sides at this frame.'
+    const [half, most] = [both[both.length >> 1]!, both.at(-1)!].map((x) => Number(x.toPrecision(2)))
+    const rest = alone.length > 0 ? `; ${count(alone.length)} on this side alone` : ''
+    return most === 0 && !rest
+      ? 'They are the same at this frame.'
+      : `Half of them at most ${half} m apart, all at most ${most} m${rest}.`
+  }, 400)
+  return <Typography sx={{ fontSize: 12.5 }}>{said}</Typography>
 }

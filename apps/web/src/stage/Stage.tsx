@@ -109,6 +109,7 @@ function useShown(step: string, births: BirthSample | null): void {
   const quality = useStore((state) => state.session.quality)
   const camera = useStore((state) => state.session.camera)
   const split = useStore((state) => state.session.split)
+  const isApart = useStore((state) => state.session.apart && state.session.compared !== null)
   const { population } = usePopulation()
   const influence = useInfluence(population)
   useEffect(() => stage.world?.colourByPhase(byPhase), [byPhase])
@@ -121,6 +122,7 @@ function useShown(step: string, births: BirthSample | null): void {
   useEffect(() => stage.world?.drawWell(quality), [quality])
   useEffect(() => stage.world?.lookThrough(camera), [camera])
   useEffect(() => stage.world?.split(split), [split])
+  useEffect(() => stage.world?.colourByDistance(isApart), [isApart])
   useEffect(() => stage.world?.showBirths(step === 'births' ? births : null), [births, step])
 }
 

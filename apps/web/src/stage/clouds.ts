@@ -1,5 +1,5 @@
 /** All particles of the stage: points, instances and trails of each population. */
-import { stepsOf, type Look, type Shot } from '@tangle/core'
+import { distancesApart, stepsOf, type Look, type RampChoice, type Shot } from '@tangle/core'
 import type { PackedPopulation } from '@tangle/runtime/browser'
 import type { Group, Object3D, Vector3 } from 'three'
 import type { Engine } from '../engine/engine.ts'
@@ -19,6 +19,8 @@ export interface CloudView {
   pixels: number
   /** Colours of the phases, where particles are told apart by them. */
   phases: string[] | null
+  /** Particles in the colours of how far they are from where they are on the other side of a comparison. */
+  byDistance: boolean
   marked: Picked | null
   /** Part of the particles that is drawn, 0–1; farther ones than the middle of the picture, metres away, go first. */
   part: number
@@ -40,9 +42,24 @@ interface Drawn {
   dispose(): void
 }
 
+interface Distances {
+  other: PackedPopulation
+  /** Metres, of those that are on both sides. */
+  most: number
+  shades: Shades
+}
+/** From where they are the same to the farthest apart, and beyond it who is on one side alone. */
+const byDistance = (look: Look, most: number): Look => ({
+  ...look,
+  glow: null,
+  colour: { from: 'attribute', range: [0, most * 1.001 || 1e-9], ramp: APART },
+})
+const APART: RampChoice = { stops: [[0, '#3a4a5a'], [0.02, '#4f8f8b'], [0.5, '#f0c45c'], [0.998, '#ff7a4d'], [1, '#ff3fa4']] } // prettier-ignore
+
 /** What is made of the frames of populations to draw them, once for each. */
 function createDerived(engine: Engine) {
   const madeShades = new WeakMap<PackedPopulation, { look: Look; made: Shades }>()
+  const madeDistances = new WeakMap<PackedPopulation, Distances>()
   const madeSteps = new WeakMap<PackedPopulation, { beside: unknown[]; made: Float32Array }>()
   const populationAt = (frame: number, id: string) =>
     engine.populationsAt(frame)?.find((one) => one.id === id)
@@ -54,6 +71,18 @@ function createDerived(engine: Engine) {
       const attributes = shot.populations.find((one) => one.id === population.id)?.attributes ?? []
       const made = shadesOf(population, look, attributes)
       madeShades.set(population, { look, made })
+      return made
+    },
+    /** How far each is from where it is on the other side; null where that is not here. */
+    distancesFor(population: PackedPopulation): Distances | null {
+      const other = engine.opposite()?.find(({ id }) => id === population.id)
+      if (!other) return null
+      const known = madeDistances.get(population)
+      if (known?.other === other) return known
+      const values = distancesApart(population, other)
+      const most = values.reduce((far, one) => (one < Infinity ? Math.max(far, one) : far), 0)
+      const made = { other, most, shades: { colours: null, values, brights: null } }
+      madeDistances.set(population, made)
       return made
     },
     /** How far each comes in a frame; made again when a frame beside it has come. */
@@ -75,7 +104,7 @@ export function drawClouds(group: Group, engine: Engine) {
   const pieces = new Map<string, ReturnType<typeof drawPieces>>()
   const trails = new Map<string, ReturnType<typeof drawTrails>>()
   const threads = new Map<string, ReturnType<typeof drawThreads>>()
-  const { shadesFor, stepsFor, populationAt } = createDerived(engine)
+  const { shadesFor, stepsFor, distancesFor, populationAt } = createDerived(engine)
 
   function known<T extends Drawn>(all: Map<string, T>, id: string, make: () => T): T {
     let drawn = all.get(id)
@@ -95,10 +124,12 @@ export function drawClouds(group: Group, engine: Engine) {
     }
   }
 
-  function place(shot: Shot, population: PackedPopulation, look: Look, view: CloudView): void {
+  function place(shot: Shot, population: PackedPopulation, ownLook: Look, view: CloudView): void {
     const { id } = population
+    const distances = view.byDistance ? distancesFor(population) : null
+    const look = distances ? byDistance(ownLook, distances.most) : ownLook
     const marked = view.marked?.population === id ? view.marked.id : null
-    const shades = shadesFor(shot, population, look)
+    const shades = distances?.shades ?? shadesFor(shot, population, look)
     const shown = { shot, population, look, marked, phases: view.phases, shades, share: view.part }
     const drawn =
       look.draw === 'pieces'

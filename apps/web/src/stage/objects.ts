@@ -180,6 +180,7 @@ function placeClouds(
     height,
     pixels: pixels(height),
     phases: shown.byPhase ? colours.phases : null,
+    byDistance: shown.byDistance,
     marked: shown.marked,
     part: fineness.particles,
     middle: camera.position.distanceTo(controls.target),

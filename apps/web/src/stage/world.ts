@@ -68,6 +68,8 @@ export interface Shown {
   camera: string | null
   /** Where the line is beyond which one sees what is compared: a share of the width; null: they are side by side. */
   split: number | null
+  /** Particles show how far they are from where they are on the other side of a comparison. */
+  byDistance: boolean
   /** A picture is made for others: without what only helps to work, and on request without what is around. */
   filmed: Filmed | null
 }
@@ -84,6 +86,7 @@ const NOTHING_SHOWN: Shown = {
   quality: 'auto',
   camera: null,
   split: 0.5,
+  byDistance: false,
   filmed: null,
 }
 
@@ -227,6 +230,8 @@ function showing(shown: Shown, { clouds, births }: StageObjects, draw: () => voi
     lookThrough: (camera: string | null): void => show({ camera }),
     /** Moves the line between what is shown and what is compared. */
     split: (split: number | null): void => show({ split }),
+    /** Colours particles by how far they are from where they are on the other side. */
+    colourByDistance: (on: boolean): void => show({ byDistance: on }),
     /** How well pictures are drawn. */
     drawWell: (quality: StageQuality): void => show({ quality }),
     /** Lets meshes be seen through. */

@@ -50,6 +50,8 @@ export interface Session {
   /** The take that what is shown is compared with, and where the line between them is: a share of the width; null: they are side by side. */
   compared: string | null
   split: number | null
+  /** Particles show how far they are from where they are on the other side. */
+  apart: boolean
   /** How well the stage is drawn: by what pictures cost, or by hand. */
   quality: StageQuality
   /** What the drawer under the stage shows. */
@@ -131,6 +133,7 @@ const initialState: Session = {
   camera: null,
   compared: null,
   split: 0.5,
+  apart: false,
   quality: 'auto',
   drawer: null,
   backward: false,
@@ -200,6 +203,7 @@ const slice = createSlice({
             | 'camera'
             | 'compared'
             | 'split'
+            | 'apart'
             | 'drawer'
             | 'backward'
             | 'format'

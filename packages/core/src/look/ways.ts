@@ -35,3 +35,17 @@ export function placesAfter(
     frames < 0 ? [stepsOf(now, before, after), frames] : [stepsOf(now, after, before), -frames]
   return steps.map((step, k) => now.positions[k]! + share * step)
 }
+
+/** How far each particle is from where it is in another frame, metres; Infinity for who is not there. */
+export function distancesApart(now: TrailFrame, other: TrailFrame): Float32Array {
+  const apart = new Float32Array(now.ids.length).fill(Infinity)
+  for (let i = 0, k = 0; i < apart.length; i++) {
+    while (k < other.ids.length && other.ids[k]! < now.ids[i]!) k++
+    if (other.ids[k] !== now.ids[i]) continue
+    let squared = 0
+    for (let axis = 0; axis < 3; axis++)
+      squared += (now.positions[i * 3 + axis]! - other.positions[k * 3 + axis]!) ** 2
+    apart[i] = Math.sqrt(squared)
+  }
+  return apart
+}

@@ -236,7 +236,7 @@ test('every example of the description runs, and every answer is what it says', 
     if (path.endsWith('/events')) continue
     const address = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => ids[name]!)
     const query = path.endsWith('/export') ? '?format=csv' : path === '/api/meshes' && method === 'post' ? '?name=ball.obj' : '' // prettier-ignore
-    const picture = path.endsWith('/thumbnail') ? Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64') : Buffer.from(ballObj(0.3)) // prettier-ignore
+    const picture = /\/(thumbnail|strip)$/.test(path) ? Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64') : Buffer.from(ballObj(0.3)) // prettier-ignore
     const example = requestBody?.content['application/json']?.example ?? (requestBody ? picture : undefined)
     const answer = await answerOf(method, address + query, example)
     const said = responses[answer.status()]

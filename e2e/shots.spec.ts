@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { newShot } from './help.ts'
+import { firstCount, newShot, openCopy } from './help.ts'
 
 test('shots: made, renamed, copied, deleted and brought back', async ({ page }) => {
   await newShot(page)
@@ -36,4 +36,33 @@ test('a second window’s change is never overwritten silently', async ({ page, 
   await expect(page.getByLabel('Name of the shot')).toHaveValue('Mine, mine')
   await other.reload()
   await expect(other.getByLabel('Name of the shot')).toHaveValue('Theirs')
+})
+
+test('a shot that has played once moves in the list; what is no picture is refused', async ({
+  page,
+  request,
+}) => {
+  await openCopy(page, 'Lantern sparks', 'Motion')
+  const id = /shots\/([^/]+)/.exec(page.url())![1]!
+  await firstCount(page, 120)
+  expect((await request.get(`/api/shots/${id}/strip`)).status()).toBe(404)
+  const kept = page.waitForResponse((one) => one.url().endsWith('/strip') && one.request().method() === 'PUT')
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await kept
+  const strip = await request.get(`/api/shots/${id}/strip`)
+  expect(strip.headers()['content-type']).toBe('image/webp')
+  await page.getByRole('link', { name: 'Shots' }).click()
+  const card = page.locator(`a[href^="/shots/${id}"]`).first()
+  await card.hover()
+  const size = await card.getByTestId('moving').evaluate(async (image: HTMLImageElement) => {
+    await image.decode()
+    return [image.naturalWidth, image.naturalHeight]
+  })
+  expect(size).toEqual([12 * 320, 200])
+  for (const [data, status] of [
+    [Buffer.from('no picture'), 422],
+    [Buffer.alloc(2_100_000), 413],
+  ] as const)
+    // prettier-ignore
+    expect((await request.put(`/api/shots/${id}/strip`, { data })).status()).toBe(status)
 })

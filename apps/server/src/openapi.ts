@@ -31,6 +31,7 @@ const [TEXT, COUNT, FLAG] = [{ type: 'string' }, { type: 'number' }, { type: 'bo
 const MADE = object({ id: TEXT, version: COUNT, name: TEXT })
 const MISSING = { 404: 'There is none of this id' }
 const BUSY = { ...MISSING, 409: 'Its status does not allow that; the answer says which it is' }
+const PICTURE = { ...MISSING, 413: 'It is too large', 422: 'No picture' }
 const CHECKED = { 422: 'The body is not right; `problems` has the path of each fault' }
 const FILE = 'application/octet-stream'
 
@@ -50,8 +51,10 @@ const OPERATIONS: Record<string, Operation> = {
   'GET /shots/{shot}': { does: 'A shot with its document', status: 200, answer: object({ id: TEXT, version: COUNT, document: ref('Shot') }), faults: MISSING },
   'PUT /shots/{shot}': { does: 'Saves a shot. `version` is the one that the edits are based on', body: savedShot, example: { version: 1, document: shot }, status: 200, answer: object({ version: COUNT }), faults: { ...MISSING, ...CHECKED, 409: 'It has been changed since; the answer has its version' } },
   'POST /shots/{shot}/duplicate': { does: 'Makes a copy', status: 201, answer: MADE, faults: MISSING },
-  'PUT /shots/{shot}/thumbnail': { does: 'Keeps a picture of it: PNG, JPEG or WebP', bytes: true, status: 204, faults: { ...MISSING, 413: 'It is too large', 415: 'No picture' } },
+  'PUT /shots/{shot}/thumbnail': { does: 'Keeps a picture of it: PNG or WebP', bytes: true, status: 204, faults: PICTURE },
   'GET /shots/{shot}/thumbnail': { does: 'The picture of it', status: 200, type: 'image/png', faults: MISSING },
+  'PUT /shots/{shot}/strip': { does: 'Keeps pictures of some of its frames beside one another, each 16:10: PNG or WebP', bytes: true, status: 204, faults: PICTURE },
+  'GET /shots/{shot}/strip': { does: 'Pictures of some of its frames', status: 200, type: 'image/webp', faults: MISSING },
   'GET /shots/{shot}/takes': { does: 'The takes of a shot, the newest first', query: { deleted: '1: those that were deleted' }, status: 200, answer: list(ref('Take')) },
   'GET /shots/{shot}/takes/events': { does: 'The takes of a shot, again whenever something has changed: server-sent events', status: 200, type: 'text/event-stream' },
   'POST /shots/{shot}/takes': { does: 'Makes a take of a shot as it is saved; 200 with the one that there is where nothing has changed', body: newTake, example: {}, status: 201, answer: ref('Take'), faults: { 200: 'There is one of this very document', ...MISSING, ...CHECKED, 409: 'It has been changed since', 422: 'Nothing is born in it' } },

@@ -17,3 +17,6 @@ export function duration(seconds: number): string {
 
 export const clockTime = (time: number | string): string =>
   new Date(time).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+
+/** Pictures of a shot in the list of shots, which move while the pointer is on them. */
+export const STRIP_PICTURES = 12

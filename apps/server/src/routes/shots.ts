@@ -34,8 +34,11 @@ export function shotRoutes(router: Router, { source }: House): void {
       order: { changedAt: 'DESC' },
       ...(context.query.deleted === '1' && { withDeleted: true, where: { deletedAt: Not(IsNull()) } }),
     })
-    const pictured = await shots.find({ select: { id: true }, where: { thumbnail: Not(IsNull()) } })
-    const withPicture = new Set(pictured.map(({ id }) => id))
+    const having = async (picture: 'thumbnail' | 'strip'): Promise<Set<string>> =>
+      new Set(
+        (await shots.find({ select: { id: true }, where: { [picture]: Not(IsNull()) } })).map(({ id }) => id),
+      )
+    const [pictured, moving] = await Promise.all([having('thumbnail'), having('strip')])
     context.body = rows.map(({ id, name, document, version, changedAt }) => ({
       id,
       name,
@@ -43,7 +46,8 @@ export function shotRoutes(router: Router, { source }: House): void {
       changedAt,
       frames: document.frames,
       populations: document.populations.length,
-      pictured: withPicture.has(id),
+      pictured: pictured.has(id),
+      moves: moving.has(id),
     }))
   })
   router.post('/shots', async (context) => {
@@ -99,7 +103,7 @@ function lifecycleRoutes(router: Router, source: DataSource): void {
       changedAt: new Date(),
     })
     await source.query(
-      'UPDATE shot SET thumbnail = (SELECT thumbnail FROM shot WHERE id = $1) WHERE id = $2',
+      'UPDATE shot SET (thumbnail, strip) = (SELECT thumbnail, strip FROM shot WHERE id = $1) WHERE id = $2',
       [row.id, copy.id],
     )
     context.status = 201

@@ -8,6 +8,8 @@ export interface ShotRow {
   /** Counts up with every save; a save must name the version it changes. */
   version: number
   thumbnail: Buffer | null
+  /** Pictures of some of its frames beside one another. */
+  strip: Buffer | null
   createdAt: Date
   changedAt: Date
   deletedAt: Date | null
@@ -83,6 +85,7 @@ export const ShotEntity = new EntitySchema<ShotRow>({
     document: { type: 'jsonb' },
     version: { type: 'int' },
     thumbnail: { type: 'bytea', nullable: true, select: false },
+    strip: { type: 'bytea', nullable: true, select: false },
     createdAt: created,
     changedAt: { ...time, name: 'changed_at' },
     deletedAt: deleted,

@@ -132,10 +132,22 @@ export class First1764000000000 implements MigrationInterface {
   }
 }
 
+/** Pictures of shots that move. */
+class Strips1764500000000 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE shot ADD strip bytea')
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE shot DROP strip')
+  }
+}
+
 export const MIGRATIONS = [
   First1764000000000,
   Settled1764100000000,
   Checkpoints1764200000000,
   Lifecycle1764300000000,
   Slices1764400000000,
+  Strips1764500000000,
 ]

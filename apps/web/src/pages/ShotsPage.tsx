@@ -14,6 +14,7 @@ import {
   TextField,
   Typography,
 } from '@mui/material'
+import { keyframes } from '@mui/material/styles'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { Deleted } from '../frame/Deleted.tsx'
@@ -23,6 +24,7 @@ import { api, faultOf, type ShotCard } from '../store/api.ts'
 import { useAct } from '../store/index.ts'
 import { noticed } from '../store/session.ts'
 import { MONO } from '../theme.ts'
+import { STRIP_PICTURES } from '../words.ts'
 
 /** All shots, the newest first. */
 export function ShotsPage() {
@@ -112,7 +114,7 @@ function ShotTile({ shot }: { shot: ShotCard }) {
   const act = useAct()
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [renaming, setRenaming] = useState(false)
-  const [broken, setBroken] = useState(false)
+  const [near, setNear] = useState(false)
   const [remove] = api.useDeleteShotMutation()
   const [duplicate] = api.useDuplicateShotMutation()
   const { first, last, rate } = shot.frames
@@ -132,7 +134,15 @@ function ShotTile({ shot }: { shot: ShotCard }) {
   }
   return (
     <Card variant="outlined" data-testid="shot-card" sx={{ bgcolor: 'background.paper' }}>
-      <CardActionArea component={Link} to={`/shots/${shot.id}/motion`} aria-label={`Open ${shot.name}`}>
+      <CardActionArea
+        component={Link}
+        to={`/shots/${shot.id}/motion`}
+        aria-label={`Open ${shot.name}`}
+        onPointerEnter={() => setNear(true)}
+        onPointerLeave={() => setNear(false)}
+        onFocus={() => setNear(true)}
+        onBlur={() => setNear(false)}
+      >
         <Box
           sx={{
             aspectRatio: '16 / 10',
@@ -140,18 +150,10 @@ function ShotTile({ shot }: { shot: ShotCard }) {
             display: 'grid',
             placeItems: 'center',
             overflow: 'hidden',
+            position: 'relative',
           }}
         >
-          {shot.pictured && !broken ? (
-            <img
-              src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`}
-              alt=""
-              onError={() => setBroken(true)}
-              style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }}
-            />
-          ) : (
-            <Typography sx={{ color: 'text.secondary', fontSize: 12 }}>no picture yet</Typography>
-          )}
+          <Picture shot={shot} near={near} />
         </Box>
       </CardActionArea>
       <Box sx={{ display: 'flex', px: 1.5, py: 1, alignItems: 'center' }}>
@@ -184,6 +186,52 @@ function ShotTile({ shot }: { shot: ShotCard }) {
       </Menu>
       {renaming && <Rename shot={shot} close={() => setRenaming(false)} />}
     </Card>
+  )
+}
+
+/** What it looks like; while the pointer or the focus is on it, as it moves. */
+function Picture({ shot, near }: { shot: ShotCard; near: boolean }) {
+  const [broken, setBroken] = useState(false)
+  if (!shot.pictured || broken)
+    return <Typography sx={{ color: 'text.secondary', fontSize: 12 }}>no picture yet</Typography>
+  return (
+    <>
+      <img
+        src={`/api/shots/${shot.id}/thumbnail?v=${shot.version}`}
+        alt=""
+        onError={() => setBroken(true)}
+        style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }}
+      />
+      {shot.moves && near && <Moving shot={shot} />}
+    </>
+  )
+}
+
+const passing = keyframes({ to: { transform: 'translateX(-100%)' } })
+/** Seconds in which the frames of a short shot pass. */
+const SHORTEST = 1.5
+/** Some of its frames, one after the other. */
+function Moving({ shot }: { shot: ShotCard }) {
+  const { first, last, rate } = shot.frames
+  const seconds = Math.max(SHORTEST, (last - first + 1) / rate)
+  return (
+    <Box
+      component="img"
+      data-testid="moving"
+      src={`/api/shots/${shot.id}/strip?v=${shot.version}`}
+      alt=""
+      sx={{
+        position: 'absolute',
+        top: 0,
+        left: 0,
+        height: '100%',
+        width: `${STRIP_PICTURES * 100}%`,
+        maxWidth: 'none',
+        animation: `${passing} ${seconds}s steps(${STRIP_PICTURES}) infinite`,
+        // who wants no motion keeps the picture that stands still
+        '@media (prefers-reduced-motion: reduce)': { display: 'none' },
+      }}
+    />
   )
 }
 

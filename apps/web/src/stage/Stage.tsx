@@ -7,6 +7,7 @@ import { Color } from 'three'
 import { engine } from '../engine/engine.ts'
 import { useEngine } from '../engine/useEngine.ts'
 import { withValueAt } from '../fields/keyed.ts'
+import { sendStrip } from '../store/autosave.ts'
 import { useAct, useShot, useStore } from '../store/index.ts'
 import { selected } from '../store/session.ts'
 import { useInfluence, usePopulation } from '../steps/usePopulation.ts'
@@ -53,7 +54,7 @@ export function Stage({ step, births }: { step: string; births: BirthSample | nu
 function useWorld(canvas: RefObject<HTMLCanvasElement | null>, box: RefObject<HTMLElement | null>): void {
   const { palette } = useTheme()
   useEffect(() => {
-    const world = createWorld(canvas.current!, engine, coloursOf(palette))
+    const world = createWorld(canvas.current!, engine, coloursOf(palette), (strip) => void sendStrip(strip))
     stage.world = world
     engine.onDraw(world.draw)
     engine.onPicture(world.picture)

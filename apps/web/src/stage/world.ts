@@ -19,6 +19,7 @@ import { pickParticle, type Picked } from './picking.ts'
 import { thumbnailOf } from './picture.ts'
 import { createSeeking } from './seeking.ts'
 import { createSizing } from './sizing.ts'
+import { createStrip } from './strip.ts'
 import { createView, type View } from './view.ts'
 
 export interface WorldColours {
@@ -92,7 +93,13 @@ const NOTHING_SHOWN: Shown = {
 
 export type World = ReturnType<typeof createWorld>
 
-export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: WorldColours) {
+/** @param onStrip takes pictures of the shot that move, once it has played as it is */
+export function createWorld(
+  canvas: HTMLCanvasElement,
+  engine: Engine,
+  colours: WorldColours,
+  onStrip: (strip: Blob) => void = () => undefined,
+) {
   const software = isSoftware()
   const renderer = createRenderer(canvas, software)
   const shown: Shown = { ...NOTHING_SHOWN }
@@ -110,21 +117,18 @@ export function createWorld(canvas: HTMLCanvasElement, engine: Engine, colours: 
   const objects = createStageObjects(renderer, engine, colours, onMesh, draw)
   const { scene } = objects
   const axes: [string, string, string, string] = [...colours.axes, colours.selected]
-  const handles = createHandles(
-    canvas,
-    view,
-    scene,
-    axes,
-    (mesh) => objects.bodies.meshes.get(mesh)?.object,
-    draw,
-  )
+  const drawn = (mesh: string) => objects.bodies.meshes.get(mesh)?.object
+  const handles = createHandles(canvas, view, scene, axes, drawn, draw)
   const brush = createBrush(canvas, view, objects.bodies.group, draw, scene)
 
+  const strip = createStrip(canvas, onStrip)
   const painter = createPainter(renderer, objects, view, engine, software ? 0 : 4)
   function render(fineness: Fineness): void {
     const ratio = sizing.ratio() * fineness.pixels
     if (renderer.getPixelRatio() !== ratio) renderer.setPixelRatio(ratio)
     if (!shot) return renderer.render(scene, view.camera)
+    if (engine.playing && !engine.takeShot && !shown.filmed && !shown.quiet && engine.isWhole())
+      strip.pass({ shot, frame: engine.frame, drawBare: () => drawBare(AS_IT_IS) })
     painter.paint({ shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
   }
 

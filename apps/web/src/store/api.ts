@@ -14,6 +14,8 @@ export interface ShotCard {
   populations: number
   /** Whether there is a picture of it. */
   pictured: boolean
+  /** Whether pictures of some of its frames are kept. */
+  moves: boolean
 }
 export interface StoredMesh {
   asset: string

@@ -142,3 +142,9 @@ async function sendThumbnail(shotId: string): Promise<void> {
   if (image)
     await fetch(`/api/shots/${shotId}/thumbnail`, { method: 'PUT', body: image }).catch(() => undefined)
 }
+
+/** Keeps the pictures of the open shot that move in the list of shots. */
+export async function sendStrip(strip: Blob): Promise<void> {
+  const { shotId } = store.getState().session
+  if (shotId) await fetch(`/api/shots/${shotId}/strip`, { method: 'PUT', body: strip }).catch(() => undefined)
+}

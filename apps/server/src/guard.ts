@@ -89,7 +89,7 @@ function faultOf(error: unknown): HttpFault {
 /** A body that is not JSON is refused, but where files are taken: silently read as nothing it made an empty shot. */
 export const jsonOnly = (): Middleware => (context, next) => {
   const { method, path, headers } = context
-  const isFile = /^\/api\/(meshes|shots\/[^/]+\/thumbnail)$/.test(path)
+  const isFile = /^\/api\/(meshes|shots\/[^/]+\/(thumbnail|strip))$/.test(path)
   const hasBody = headers['transfer-encoding'] !== undefined || Number(headers['content-length'] ?? 0) > 0
   if (['POST', 'PUT', 'PATCH'].includes(method) && !isFile && hasBody && !context.is('json'))
     throw new HttpFault(415, 'type', 'Send JSON, with the header Content-Type: application/json')

@@ -84,7 +84,7 @@ describe('look', () => {
       picture: { exposure: -1.5, tone: 'film' },
     })
     // how well it is drawn is of the window
-    await choose(page, 'Drawn', 'shadows')
+    await choose(page, 'Quality of pictures', 'shadows')
     expect(store.getState().session.quality).toBe('shadows')
     expectSound(page.document())
   })

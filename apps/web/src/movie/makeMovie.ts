@@ -41,7 +41,7 @@ export async function makeMovie(
       await isThere(frame, stop)
       for (const [n, sample] of samples.entries()) {
         const { width, height, background } = choice
-        const picture = await stage.world!.film(width, height, { background, ...sample })
+        const picture = await stage.world!.film(width, height, { background, alone: false, ...sample })
         await under
         under = film({ ask: 'add', picture, frame, isLast: n === samples.length - 1 }, [picture])
         stop.throwIfAborted()

@@ -60,7 +60,7 @@ export function createPainter(
   return {
     paint(picture: Picture): void {
       expose(renderer, picture.shot)
-      if (!engine.comparedShot) return paintWhole(picture)
+      if (!engine.comparedShot || picture.shown.filmed?.alone) return paintWhole(picture)
       const { split } = picture.shown
       if (split === null) paintHalves(picture)
       else paintSplit(picture, split)

@@ -40,12 +40,14 @@ export interface WorldColours {
 export interface Filmed {
   /** Whether what is around is in it. */
   background: boolean
+  /** Without what it is compared with, and in its own colours. */
+  alone: boolean
   /** Frames after the playhead's: a part of one, or below 0 before it. */
   after: number
   /** The place of the lens that one looks through, in its radii from its middle. */
   lens: readonly [number, number]
 }
-const AS_IT_IS: Filmed = { background: true, after: 0, lens: [0, 0] }
+const AS_IT_IS: Filmed = { background: true, alone: true, after: 0, lens: [0, 0] }
 
 /** What is shown beside the shot itself, and how. */
 export interface Shown {
@@ -127,21 +129,24 @@ export function createWorld(
     const ratio = sizing.ratio() * fineness.pixels
     if (renderer.getPixelRatio() !== ratio) renderer.setPixelRatio(ratio)
     if (!shot) return renderer.render(scene, view.camera)
-    if (engine.playing && !engine.takeShot && !shown.filmed && !shown.quiet && engine.isWhole())
-      strip.pass({ shot, frame: engine.frame, drawBare: () => drawBare(AS_IT_IS) })
+    const { playing, takeShot, frame } = engine
+    // meshes that change may be of a frame or two before
+    if (playing && !takeShot && !shown.filmed && !shown.quiet && engine.populationsAt(frame))
+      strip.pass({ shot, frame, drawBare: () => drawBare(AS_IT_IS) })
     painter.paint({ shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
   }
 
   /** As well as it may be, without what only helps to work. */
   function drawBare(filmed: Filmed): void {
-    const { outlined, marked } = shown
+    const { outlined, marked, byPhase, byDistance } = shown
     Object.assign(shown, { outlined: null, marked: null, filmed })
+    if (filmed.alone) Object.assign(shown, { byPhase: false, byDistance: false })
     handles.visible(false)
     engine.atPart(filmed.after, () =>
       render({ pixels: 1, particles: 1, light: gradesOf(shown.quality, software).rest }),
     )
     handles.visible(true)
-    Object.assign(shown, { outlined, marked, filmed: null })
+    Object.assign(shown, { outlined, marked, byPhase, byDistance, filmed: null })
   }
   const sizing = createSizing({ canvas, renderer, view, draw: () => render(pacing.fineness), drawBare })
 

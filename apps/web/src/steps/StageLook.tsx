@@ -36,11 +36,11 @@ export function StageLook() {
       <Section title="Picture">
         <ParameterForm parameters={PICTURE} values={now.picture} path={['stage', 'picture']} />
         <Row
-          label="Drawn"
+          label="Quality of pictures"
           help="As well as pictures keep up, or without shadows, with them, or with all there is; of this window, not of the shot"
         >
           <Choices
-            name="Drawn"
+            name="Quality of pictures"
             value={quality}
             options={{ auto: 'auto', plain: 'plain', shadows: 'shadows', full: 'full' }}
             onChange={(next) => act(shownAs({ quality: next as typeof quality }))}

@@ -138,7 +138,7 @@ export const snow: DemoShot = {
             detail: of === 'ground' ? 0.3 : of === 'bollard' ? 0.06 : 0.16,
           })),
         ],
-        look: { draw: 'points', colour: { from: 'own', range: [0, 1], ramp: 'snow' } },
+        look: { draw: 'soft', colour: { from: 'own', range: [0, 1], ramp: 'snow' } },
       },
     ],
     stage: {
@@ -218,7 +218,12 @@ export const sparks: DemoShot = {
           },
           { id: 'drag', kind: 'drag', weights: { Flying: 1 }, strength: 1.6 },
         ],
-        look: { draw: 'spheres', colour: { from: 'age', range: [0, 1], ramp: 'brass' } },
+        look: {
+          draw: 'streaks',
+          shutter: 0.7,
+          colour: { from: 'age', range: [0, 1], ramp: 'brass' },
+          glow: { strength: 2.2, halo: 2, by: 'life' },
+        },
       },
     ],
     stage: {

@@ -222,7 +222,7 @@ export const sparks: DemoShot = {
           draw: 'streaks',
           shutter: 0.7,
           colour: { from: 'age', range: [0, 1], ramp: 'brass' },
-          glow: { strength: 2.2, halo: 2, by: 'life' },
+          glow: { strength: 0.7, halo: 1.5, by: 'life' },
         },
       },
     ],

@@ -17,7 +17,7 @@ export const VERTEX = /* glsl */ `
   uniform vec2 size;     // of the picture, pixels
   varying vec3 within;   // on the band in radii: across, along from where it is, and how long it is
   #define PLACE place
-  #define NUMBER gl_InstanceID
+  #define NUMBER (gl_VertexID / 4)
   #else
   #define PLACE position
   #define NUMBER gl_VertexID

@@ -6,8 +6,6 @@ import {
   Color,
   CustomBlending,
   DoubleSide,
-  InstancedBufferAttribute,
-  InstancedBufferGeometry,
   Mesh,
   NormalBlending,
   OneFactor,
@@ -226,89 +224,99 @@ export function drawPopulation(streaks = false): DrawnPopulation {
   }
 }
 
-/** Buffers for the particles of a frame; they grow and are filled again. */
+/** Corners of a streak: its side, and its end. */
+const CORNERS = [-1, 0, 1, 0, 1, 1, -1, 1]
+const TRIANGLES = [0, 1, 2, 0, 2, 3]
+
+/**
+ * Buffers for the particles of a frame; they grow and are filled again. Of streaks each of four corners has what its particle has: drawn
+ * by the processor, instances cost ten times as much.
+ */
 function createBuffers(streaks: boolean) {
-  const geometry = streaks ? new InstancedBufferGeometry() : new BufferGeometry()
-  const Attribute = streaks ? InstancedBufferAttribute : BufferAttribute
+  const geometry = new BufferGeometry()
+  const copies = streaks ? 4 : 1
   const place = streaks ? 'place' : 'position'
   let capacity = 0
-  let ordered: { population: PackedPopulation | null; ahead: Vector3 } = {
-    population: null,
-    ahead: new Vector3(),
-  }
-  if (streaks) {
-    geometry.setAttribute('corner', new BufferAttribute(new Float32Array([-1, 0, 1, 0, 1, 1, -1, 1]), 2))
-    geometry.setIndex([0, 1, 2, 0, 2, 3])
-  }
+  let ordered: { population: PackedPopulation | null; ahead: Vector3 } = { population: null, ahead: new Vector3() } // prettier-ignore
 
   function reserve(count: number): void {
     if (count <= capacity) return
     capacity = Math.ceil(count * 1.4)
-    const values = new Attribute(new Uint16Array(capacity * 4), 4)
-    geometry.setAttribute(place, new Attribute(new Float32Array(capacity * 3), 3))
+    const room = capacity * copies
+    const values = new BufferAttribute(new Uint16Array(room * 4), 4)
+    geometry.setAttribute(place, new BufferAttribute(new Float32Array(room * 3), 3))
     geometry.setAttribute('values', Object.assign(values, { isFloat16BufferAttribute: true }))
-    geometry.setAttribute('traits', new Attribute(new Uint8Array(capacity * 4), 4, true))
-    geometry.setAttribute('chances', new Attribute(new Uint16Array(capacity * 2), 2, true))
-    if (streaks) geometry.setAttribute('came', new Attribute(new Float32Array(capacity * 3), 3))
+    geometry.setAttribute('traits', new BufferAttribute(new Uint8Array(room * 4), 4, true))
+    geometry.setAttribute('chances', new BufferAttribute(new Uint16Array(room * 2), 2, true))
+    if (!streaks) return
+    geometry.setAttribute('came', new BufferAttribute(new Float32Array(room * 3), 3))
+    const corners = Int8Array.from({ length: room * 2 }, (_, k) => CORNERS[k % 8]!)
+    geometry.setAttribute('corner', new BufferAttribute(corners, 2))
+    const index = Uint32Array.from({ length: capacity * 6 }, (_, k) => Math.floor(k / 6) * 4 + TRIANGLES[k % 6]!) // prettier-ignore
+    geometry.setIndex(new BufferAttribute(index, 1))
   }
   /** Room for what only some looks read; without it none is kept. */
   function reserveOnly(name: string, width: number): void {
+    const room = capacity * copies
     if (width === 0) geometry.deleteAttribute(name)
-    else if (geometry.getAttribute(name)?.count !== capacity)
-      geometry.setAttribute(name, new Attribute(new Float32Array(capacity * width), width))
+    else if (geometry.getAttribute(name)?.count !== room)
+      geometry.setAttribute(name, new BufferAttribute(new Float32Array(room * width), width))
   }
-  function write(name: string, length: number, source: ArrayLike<number> | null): void {
+  function write(name: string, count: number, source: ArrayLike<number> | null): void {
     if (!source) return
     const attribute = geometry.getAttribute(name) as BufferAttribute
-    attribute.array.set(source)
-    sent(attribute, length)
+    if (streaks) repeat(attribute, source, count)
+    else attribute.array.set(source)
+    attribute.clearUpdateRanges()
+    attribute.addUpdateRange(0, count * copies * attribute.itemSize)
+    attribute.needsUpdate = true
   }
-  function drawChances(ids: ArrayLike<number>): void {
-    const attribute = geometry.getAttribute('chances') as BufferAttribute
+  function drawChances(ids: ArrayLike<number>): Uint16Array {
+    const chances = new Uint16Array(ids.length * 2)
     for (let i = 0; i < ids.length; i++) {
-      attribute.array[i * 2] = chanceOf(ids[i]!, GOLDEN)
-      attribute.array[i * 2 + 1] = chanceOf(ids[i]!, PLASTIC)
+      chances[i * 2] = chanceOf(ids[i]!, GOLDEN)
+      chances[i * 2 + 1] = chanceOf(ids[i]!, PLASTIC)
     }
-    sent(attribute, ids.length * 2)
+    return chances
   }
 
   return {
     geometry,
-    draw(count: number): void {
-      if (geometry instanceof InstancedBufferGeometry) geometry.instanceCount = count
-      else geometry.setDrawRange(0, count)
-    },
+    draw: (count: number): void => geometry.setDrawRange(0, streaks ? count * TRIANGLES.length : count),
     fill({ count, ids, positions, values, traits }: PackedPopulation, shades: Shades): void {
       reserve(Math.max(1, count))
       reserveOnly('own', shades.colours ? 3 : 0)
       reserveOnly('chosen', shades.values ? 1 : 0)
       reserveOnly('lit', shades.brights ? 1 : 0)
-      write(place, count * 3, positions)
-      write('values', count * 4, values)
-      write('traits', count * 4, traits)
-      write('own', count * 3, shades.colours)
+      write(place, count, positions)
+      write('values', count, values)
+      write('traits', count, traits)
+      write('chances', count, drawChances(ids))
+      write('own', count, shades.colours)
       write('chosen', count, shades.values)
       write('lit', count, shades.brights)
-      drawChances(ids)
     },
     /** In which order they are drawn: the farther ones first, or for null as they come. */
     order(population: PackedPopulation | null, ahead: Vector3): void {
-      if (population === ordered.population && (!population || ahead.equals(ordered.ahead))) return
+      if (streaks || (population === ordered.population && (!population || ahead.equals(ordered.ahead)))) return // prettier-ignore
       ordered = { population, ahead: ahead.clone() }
       const index = population && farFirst(population.positions, population.count, ahead.toArray())
       geometry.setIndex(index && new BufferAttribute(index, 1))
     },
     move(steps: Float32Array | undefined, count: number): void {
       reserve(Math.max(1, count))
-      write('came', count * 3, steps ?? null)
+      write('came', count, steps ?? null)
     },
   }
 }
 
-function sent(attribute: BufferAttribute, length: number): void {
-  attribute.clearUpdateRanges()
-  attribute.addUpdateRange(0, length)
-  attribute.needsUpdate = true
+/** What each has, once for each of its corners. */
+function repeat({ array, itemSize }: BufferAttribute, source: ArrayLike<number>, count: number): void {
+  for (let i = 0, to = 0; i < count; i++) {
+    const from = i * itemSize
+    for (let corner = 0; corner < 4; corner++)
+      for (let k = 0; k < itemSize; k++) array[to++] = source[from + k]!
+  }
 }
 
 /** Steps of even scatters: from the golden ratio, and from the plastic number. */

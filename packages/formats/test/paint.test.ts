@@ -45,6 +45,7 @@ test('each triangle names the material of its primitive, with its colour and its
   ])
   expect(materials[0]!.picture).toEqual({ type: 'image/png', bytes: PICTURE })
   expect(materials[1]!.picture).toBeNull()
+  expect(materials[2]!.picture!.bytes).toBe(materials[0]!.picture!.bytes)
   // triangles that are split keep their material
   const fine = refine(mesh, 0.4, [1, 1, 1])
   expect(fine.triangles.length).toBeGreaterThan(mesh.triangles.length)

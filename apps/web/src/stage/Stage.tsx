@@ -57,7 +57,7 @@ function useWorld(canvas: RefObject<HTMLCanvasElement | null>, box: RefObject<HT
     const world = createWorld(canvas.current!, engine, coloursOf(palette), (strip) => void sendStrip(strip))
     stage.world = world
     engine.onDraw(world.draw)
-    engine.onPicture(world.picture)
+    engine.onPicture(() => world.picture())
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect
       if (width > 0 && height > 0) world.resize(width, height, devicePixelRatio)

@@ -20,6 +20,7 @@ import {
   Points,
   PointsMaterial,
   type Group,
+  type Material,
   type Matrix4,
 } from 'three'
 import { toCreasedNormals } from 'three/addons/utils/BufferGeometryUtils.js'
@@ -29,7 +30,7 @@ import type { HeatColours } from './heat.ts'
 import { spreadPieces } from './pieces.ts'
 import { drawLiveMeshes } from './liveMeshes.ts'
 import { dress } from './meshLook.ts'
-import { paintOf, takePaint } from './paint.ts'
+import { paintIn, paintOf, takePaint } from './paint.ts'
 
 /** Edges sharper than this (radians) stay edges in the shading. */
 const CREASE = 0.6
@@ -104,6 +105,8 @@ export function drawBodies(
       for (const [id, body] of meshes) {
         if (shot.meshes.some((mesh) => mesh.id === id)) continue
         body.object.removeFromParent()
+        // it is sent again where the mesh comes back
+        paintIn(body.object.material as Material)?.texture.dispose()
         meshes.delete(id)
       }
     },

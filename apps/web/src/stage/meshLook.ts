@@ -8,6 +8,7 @@ import {
   type Mesh,
   type Object3D,
 } from 'three'
+import { paintIn } from './paint.ts'
 
 /** Drawn before all else that has depth: what lies behind is hidden, and nothing of it is seen. */
 const FIRST = -8
@@ -25,7 +26,7 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
   mesh.material = suited(mesh.material, look)
   const { material } = mesh
   const vertexColors = look.colours !== 'own' && mesh.geometry.getAttribute('color') !== undefined
-  const paint = material.userData.paint as { cutOut: boolean; painted: { value: number } } | undefined
+  const paint = paintIn(material)
   const isPainted = look.colours === 'materials' && paint !== undefined
   if (paint) paint.painted.value = isPainted ? 1 : 0
   const alone = look.drawn !== 'seen'

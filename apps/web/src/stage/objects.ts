@@ -88,7 +88,8 @@ export interface Picture {
   /** The mesh that the handles hold now. */
   dragged: string | null
   colours: WorldColours
-  canvas: HTMLCanvasElement
+  /** Pixels of the picture. */
+  canvas: { width: number; height: number }
   fineness: Fineness
 }
 

@@ -9,6 +9,7 @@ import {
   RGBAFormat,
   SRGBColorSpace,
   type BufferGeometry,
+  type Material,
   type MeshStandardMaterial,
 } from 'three'
 import type { LoadedMesh } from '../engine/library.ts'
@@ -125,13 +126,23 @@ async function decoded(files: Blob[]): Promise<{ size: number; layers: Pixels[] 
   return { size, layers }
 }
 
+/** What a material knows of its paint. */
+export interface Painted {
+  cutOut: boolean
+  /** 1: it shows it. */
+  painted: { value: number }
+  texture: DataArrayTexture
+}
+/** The paint of a material, where it has some. */
+export const paintIn = ({ userData }: Material): Painted | undefined => userData.paint as Painted | undefined
+
 /** Gives a geometry whose triangles have corners of their own its paint, and lets its material show it where `painted` is 1. */
 export function takePaint(geometry: BufferGeometry, material: MeshStandardMaterial, paint: Paint): void {
   geometry.setAttribute('layered', paint.layered)
   geometry.setAttribute('tint', paint.tint)
-  if (material.userData.paint) return
+  if (paintIn(material)) return
   const painted = { value: 0 }
-  material.userData.paint = { cutOut: paint.cutOut, painted }
+  material.userData.paint = { cutOut: paint.cutOut, painted, texture: paint.texture } satisfies Painted
   const { onBeforeCompile } = material
   const before = material.customProgramCacheKey()
   material.onBeforeCompile = (shader, renderer) => {

@@ -43,10 +43,11 @@ export function createPainter(
   function paintHalves(picture: Picture): void {
     const { width, height } = renderer.getSize(size)
     const half = Math.round(width / 2)
+    const { canvas } = picture
     const paintAt = (from: number, across: number): void => {
       renderer.setViewport(from, 0, across, height)
       renderer.setScissor(from, 0, across, height)
-      paintWhole(picture)
+      paintWhole({ ...picture, canvas: { width: (canvas.width * across) / width, height: canvas.height } })
     }
     view.setAspect(half / height)
     renderer.setScissorTest(true)

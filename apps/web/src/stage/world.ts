@@ -184,9 +184,9 @@ export function createWorld(
     pick: (x: number, y: number): Picked | null =>
       pickParticle(engine.populations(), view.camera, { x, y }, canvas.getBoundingClientRect()),
     extent: () => extentOf(objects.bodies.group),
-    /** What the stage shows, without what only helps to work. */
-    picture(): Promise<Blob | null> {
-      drawBare(AS_IT_IS)
+    /** What the stage shows, without what only helps to work; on request beside what it is compared with. */
+    picture(alone = true): Promise<Blob | null> {
+      drawBare({ ...AS_IT_IS, alone })
       draw()
       return thumbnailOf(canvas)
     },

@@ -35,7 +35,13 @@ const MOST = 0xffff
 /** Materials of triangles; nothing where all of the file is plain white. */
 export function materialsOf(painted: Painted[]): Pick<FileMesh, 'materials' | 'fileMaterials'> {
   const distinct = [...new Set(painted.map(({ material }) => material))]
-  const fileMaterials = distinct.map(fileMaterial)
+  // materials that share a picture share its bytes
+  const pictures = new Map<Texture, FileMaterial['picture']>()
+  const pictureOf = (texture: Texture): FileMaterial['picture'] => {
+    if (!pictures.has(texture)) pictures.set(texture, readPicture(texture))
+    return pictures.get(texture)!
+  }
+  const fileMaterials = distinct.map((material) => fileMaterial(material, pictureOf))
   const isPlain = fileMaterials.every(({ colour, picture }) => !picture && colour.every((x) => x === 1))
   if (isPlain || distinct.length > MOST) return {}
   const materials = new Uint16Array(painted.at(-1)?.end ?? 0)
@@ -47,7 +53,10 @@ export function materialsOf(painted: Painted[]): Pick<FileMesh, 'materials' | 'f
   return { materials, fileMaterials }
 }
 
-function fileMaterial(material: Material | null): FileMaterial {
+function fileMaterial(
+  material: Material | null,
+  pictureOf: (texture: Texture) => FileMaterial['picture'],
+): FileMaterial {
   const [r, g, b] = material?.getBaseColorFactor() ?? [1, 1, 1]
   const info = material?.getBaseColorTextureInfo()
   // other sets of coordinates than the first are not read
@@ -62,7 +71,7 @@ function fileMaterial(material: Material | null): FileMaterial {
   }
 }
 
-function pictureOf(texture: Texture): FileMaterial['picture'] {
+function readPicture(texture: Texture): FileMaterial['picture'] {
   const [bytes, type] = [texture.getImage(), texture.getMimeType()]
   return bytes && PICTURES.includes(type) ? { type, bytes: bytes.slice() } : null
 }

@@ -147,14 +147,20 @@ const opening = {
     const { take } = shown
     if (!shown.compared) return
     Object.assign(shown, { take: shown.compared, own: take, isBeside: true })
-    read()
-    Object.assign(shown, { take, own: undefined, isBeside: false })
+    try {
+      read()
+    } finally {
+      Object.assign(shown, { take, own: undefined, isBeside: false })
+    }
   },
   /** Reads what is there a part of a frame after the playhead's, or below 0 before it: particles and whatever is placed by keys. */
   atPart(after: number, read: () => void): void {
     shown.after = after
-    read()
-    shown.after = 0
+    try {
+      read()
+    } finally {
+      shown.after = 0
+    }
   },
   /** Shows a mask on meshes and in a plane; null shows meshes as they are. */
   showHeat(next: Heat | null): void {

@@ -4,7 +4,7 @@ import { standing } from './derived.ts'
 import { valueAt, vectorAt } from './keys.ts'
 import type { Camera, Shot } from './types.ts'
 import { arctangent, cosine, radians, sine } from '../math/functions.ts'
-import { length, type Vector } from '../math/vector.ts'
+import { length, subtract, type Vector } from '../math/vector.ts'
 
 /** Width of the film, millimetres: the full frame of still cameras (common practice), to which focal lengths belong. */
 export const FILM_WIDTH = 36
@@ -124,7 +124,7 @@ export function cameraAt(shot: Shot, camera: Camera, frame: number): CameraView 
     focalLength,
     // an f-number is the focal length by the width of the lens
     lens: aperture > 0 ? focalLength / 1000 / aperture / 2 : 0,
-    focus: valueAt(camera.focus, frame) || length(position.map((x, k) => target[k]! - x) as Vector),
+    focus: valueAt(camera.focus, frame) || length(subtract(target, position)),
     roll: valueAt(camera.roll, frame),
     aspect: ASPECTS[camera.aspect]!, // the schema lets no other pass
   }

@@ -38,7 +38,7 @@ const apart = (a: Buffer, b: Buffer): number =>
 test('movies of the preview: read by another program, with the frames that were asked for', async ({
   page,
 }) => {
-  page.setDefaultTimeout(20_000)
+  page.setDefaultTimeout(60_000)
   const folder = mkdtempSync(join(tmpdir(), 'tangle-movies-'))
   await openCopy(page, 'Lantern sparks', 'Takes')
   await firstCount(page, FRAMES.last)

@@ -128,6 +128,7 @@ export {
   contrastOf,
   linearColour,
   linearPart,
+  srgbPart,
   onRamp,
   RAMP_ENTRIES,
   RAMPS,
@@ -137,7 +138,7 @@ export {
 } from './look/ramps.ts'
 export { chooseInstance, instanceMesh, instanceScale, instancesTooHeavy } from './look/instances.ts'
 export { threadsOf, type ThreadedFrame, type ThreadFrame } from './look/threads.ts'
-export { distancesApart, placesAfter, stepsOf } from './look/ways.ts'
+export { distancesApart, placesAfter, rowsAmong, stepsOf, turnsBetween } from './look/ways.ts'
 export { trailFrames, trailsOf, type TrailFrame, type Trails } from './look/trails.ts'
 export {
   attributesOf,

@@ -1,17 +1,12 @@
 /** The mean of pictures, in light rather than in the numbers that stand for it. */
+import { linearPart, srgbPart } from '@tangle/core'
 
 /** Steps of light that are told apart on the way back: a quarter of the smallest step of a byte. */
 const STEPS = 16384
-const toLight = Float32Array.from({ length: 256 }, (_, byte) => {
-  const x = byte / 255
-  return x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4
-})
-const toByte = Uint8Array.from({ length: STEPS + 1 }, (_, step) => {
-  const x = step / STEPS
-  return Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055))
-})
+const toLight = Float32Array.from({ length: 256 }, (_, byte) => linearPart(byte / 255))
+const toByte = Uint8Array.from({ length: STEPS + 1 }, (_, step) => Math.round(255 * srgbPart(step / STEPS)))
 
-/** sRGB with alpha, so many pixels of each picture. Source of the curve: IEC 61966-2-1. */
+/** sRGB with alpha, so many pixels of each picture. */
 export function createMean(pixels: number) {
   const sum = new Float32Array(pixels * 4)
   let count = 0

@@ -1,6 +1,7 @@
 /** Pictures of a shot that move: some of its frames beside one another, taken as they pass while it plays. */
 import type { Shot } from '@tangle/core'
 import { STRIP_PICTURES as PICTURES } from '../words.ts'
+import { drawMiddle } from './picture.ts'
 
 /** Of one of them, pixels. */
 const [WIDTH, HEIGHT] = [320, 200]
@@ -31,10 +32,7 @@ export function createStrip(canvas: HTMLCanvasElement, whole: (strip: Blob) => v
       if (taken.has(part)) return
       taken.add(part)
       drawBare()
-      const share = Math.min(canvas.width / WIDTH, canvas.height / HEIGHT)
-      const [w, h] = [WIDTH * share, HEIGHT * share]
-      const [x, y] = [(canvas.width - w) / 2, (canvas.height - h) / 2]
-      strip.getContext('2d')?.drawImage(canvas, x, y, w, h, part * WIDTH, 0, WIDTH, HEIGHT)
+      drawMiddle(strip, canvas, part * WIDTH, WIDTH, HEIGHT)
       if (taken.size === PICTURES) strip.toBlob((made) => made && whole(made), 'image/webp', 0.8)
     },
   }

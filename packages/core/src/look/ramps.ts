@@ -111,6 +111,8 @@ export const BACKDROPS: Record<
 
 /** A part of a colour, 0–1, from sRGB to linear (sRGB transfer, IEC 61966-2-1). */
 export const linearPart = (s: number): number => (s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4)
+/** And back. */
+export const srgbPart = (x: number): number => (x <= 0.0031308 ? x * 12.92 : 1.055 * x ** (1 / 2.4) - 0.055)
 const linear = (hex: string, at: number): number => linearPart(parseInt(hex.slice(at, at + 2), 16) / 255)
 /** Linear RGB of a hex colour (sRGB transfer, IEC 61966-2-1). */
 export const linearColour = (hex: string): [number, number, number] => [

@@ -3,7 +3,14 @@
  * velocity at both ends its way is the cubic through both places with both velocities (Hermite); who is gone in the second goes on straight, and so does
  * a skin.
  */
-import { TOLD, type AttributeName, type MeshFrame, type PopulationFrame } from '@tangle/core'
+import {
+  rowsAmong,
+  TOLD,
+  turnsBetween,
+  type AttributeName,
+  type MeshFrame,
+  type PopulationFrame,
+} from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 
 type Columns = PopulationFrame['columns']
@@ -43,7 +50,7 @@ function populationBetween(
   span: number,
 ): PopulationFrame {
   const { columns } = from
-  const there = rowsIn(columns.id as Uint32Array, (to?.columns.id ?? new Uint32Array()) as Uint32Array)
+  const there = rowsAmong(columns.id!, to?.columns.id ?? [])
   const s = seconds / span
   const moved: Columns = { ...columns, ...placesBetween(columns, to?.columns ?? {}, there, seconds, span) }
   for (const name of EVEN) {
@@ -56,15 +63,6 @@ function populationBetween(
   for (const name of ['age', 'phaseAge'] as const)
     if (columns[name]) moved[name] = (columns[name] as Float32Array).map((age) => age + seconds)
   return { ...from, columns: moved }
-}
-
-/** Of each id the row in which it is in others that rise, or −1. */
-function rowsIn(ids: Uint32Array, others: Uint32Array): Int32Array {
-  let k = 0
-  return Int32Array.from(ids, (id) => {
-    while (k < others.length && others[k]! < id) k++
-    return others[k] === id ? k : -1
-  })
 }
 
 function placesBetween(
@@ -100,18 +98,4 @@ function evenly(from: Float32Array, to: Float32Array, there: Int32Array, s: numb
     const row = there[Math.floor(i / width)]!
     return row < 0 ? a : a + (to[row * width + (i % width)]! - a) * s
   })
-}
-
-/** The shorter way round, evenly along the chord: frames are near one another. */
-function turnsBetween(from: Float32Array, to: Float32Array, there: Int32Array, s: number): Float32Array {
-  const out = from.slice()
-  there.forEach((row, i) => {
-    if (row < 0) return
-    const [a, b] = [from.subarray(i * 4, i * 4 + 4), to.subarray(row * 4, row * 4 + 4)]
-    const same = a.reduce((sum, x, k) => sum + x * b[k]!, 0) < 0 ? -1 : 1
-    const chord = a.map((x, k) => x + (same * b[k]! - x) * s)
-    const length = Math.hypot(...chord) || 1
-    out.set(chord.map((x) => x / length), i * 4) // prettier-ignore
-  })
-  return out
 }

@@ -2,6 +2,7 @@ import {
   onRamp,
   ownName,
   rampTable,
+  srgbPart,
   type Glow,
   type Look,
   type OwnAttribute,
@@ -88,8 +89,6 @@ function brightnessBy(
 }
 
 /** 0–255 by the sRGB transfer (IEC 61966-2-1). */
-export function encodeSrgb(linear: number): number {
-  const s = linear <= 0.0031308 ? linear * 12.92 : 1.055 * linear ** (1 / 2.4) - 0.055
-  return Math.round(Math.min(1, Math.max(0, s)) * 255)
-}
+export const encodeSrgb = (linear: number): number =>
+  Math.round(Math.min(1, Math.max(0, srgbPart(linear))) * 255)
 export const srgbBytes = (linear: Float32Array): Uint8Array => Uint8Array.from(linear, encodeSrgb)

@@ -140,10 +140,22 @@ test.each<[string, Record<string, string>, RegExp]>([
   await expect(sequence(files)).rejects.toThrow(says)
 }) // prettier-ignore
 
-test('what is no ZIP, or is cut off, is refused', async () => {
-  const whole = zipSync({ 'a.1.obj': strToU8(roof(1)), 'a.2.obj': strToU8(roof(2)) })
-  for (const bytes of [whole.slice(0, 60), Uint8Array.of(1, 2, 3), whole.slice(40)])
-    await expect(readMesh('a.zip', bytes)).rejects.toThrow(/ZIP/)
+test('what is no ZIP, is cut off at any place or damaged, is refused, whenever it was packed', async () => {
+  for (const mtime of ['1980-01-01', '1999-12-31T23:59:58', '2026-12-01T00:10', '2050-06-15T12:34:56']) {
+    const files = { 'a.1.obj': strToU8(roof(1)), 'a.2.obj': strToU8(roof(2)) }
+    const whole = zipSync(files, { mtime })
+    for (let k = 1; k < whole.length; k += 7) {
+      await expect(readMesh('a.zip', whole.slice(0, k))).rejects.toThrow(/ZIP: is broken or cut off/)
+      await expect(readMesh('a.zip', whole.slice(k))).rejects.toThrow(/ZIP: is broken or cut off/)
+    }
+    const stored = zipSync(files, { mtime, level: 0 })
+    stored[stored.indexOf(strToU8('1')[0]!, 60)]! ^= 3
+    await expect(readMesh('a.zip', stored)).rejects.toThrow(/a\.1\.obj.*is damaged in the ZIP/)
+  }
+  await expect(readMesh('a.zip', Uint8Array.of(1, 2, 3))).rejects.toThrow(/ZIP/)
+  const locked = zipSync({ 'a.1.obj': strToU8(roof(1)) })
+  locked[locked.length - 22 - 46 - 'a.1.obj'.length + 8] = 1
+  await expect(readMesh('a.zip', locked)).rejects.toThrow(/has a password/)
 })
 
 test('files whose names differ by their numbers alone, three at least, are a sequence; packed alike they are the same bytes', async () => {

@@ -1,11 +1,12 @@
 /**
  * A mesh, or a set of points, in a file for each frame, all in a ZIP: NAME.FRAME.obj and so on. Meshes have the same vertices and triangles in all of them.
  * Points have the same number, or ids ("id" in PLY and CSV) by which each is found again: one that is not in a file is where it was seen last, or will
- * be seen first. Between files that are not there things go evenly. Source of the container: PKWARE, APPNOTE.TXT.
+ * be seen first. Between files that are not there things go evenly.
  */
 import type { Mesh } from '@tangle/core'
-import { unzipSync, zipSync, type Unzipped } from 'fflate'
+import { zipSync, type Unzipped } from 'fflate'
 import { FormatFault } from '../fault.ts'
+import { unzip } from './zip.ts'
 
 /** Bytes of all files together, and of the places that are made of them, at most. */
 const MOST_BYTES = 2 ** 31
@@ -46,21 +47,14 @@ export async function readSequence(bytes: Uint8Array, read: Read): Promise<Mesh>
 }
 
 function unpacked(bytes: Uint8Array): Unzipped {
-  let size = 0
-  try {
-    return unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        if (name.endsWith('/') || /(^|\/)[._]/.test(name)) return false
-        size += originalSize
-        if (size > MOST_BYTES)
-          throw new FormatFault(name, 'and those before it are more than 2 GiB: make the sequence shorter')
-        return true
-      },
-    })
-  } catch (error) {
-    if (error instanceof FormatFault) throw error
-    throw new FormatFault('ZIP', `is broken or cut off (${(error as Error).message})`)
-  }
+  let sum = 0
+  return unzip(bytes, (name, size) => {
+    if (name.endsWith('/') || /(^|\/)[._]/.test(name)) return false
+    sum += size
+    if (sum > MOST_BYTES)
+      throw new FormatFault(name, 'and those before it are more than 2 GiB: make the sequence shorter')
+    return true
+  })
 }
 
 /** Fewer files whose names differ by a number alone are files by themselves. */

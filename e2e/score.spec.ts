@@ -181,8 +181,9 @@ test('rows: carried to another place by drag and by keys, copied into another sh
   await page.keyboard.press('Alt+ArrowDown')
   await expect(rows.nth(1)).toHaveAttribute('aria-label', 'Gravity')
   const glyph = rows.nth(1).getByTitle(/Drag to another place/)
-  const [from, to] = [(await glyph.boundingBox())!, (await rows.nth(0).boundingBox())!]
-  await page.mouse.move(from.x + 5, from.y + 8)
+  // it waits until the rows have come to rest
+  await glyph.hover()
+  const to = (await rows.nth(0).boundingBox())!
   await page.mouse.down()
   await page.mouse.move(to.x + 20, to.y + 12, { steps: 6 })
   await page.mouse.up()

@@ -22,10 +22,21 @@ import { inserted, mended, set } from '../store/shot.ts'
 import { fittingFollow, newCombing } from './combings.ts'
 import { within } from './within.ts'
 
-/** A new phase behind the others, which nothing leads to yet. */
+/**
+ * A new phase behind the others, which nothing leads to yet. Forces and contacts of the phase before it act in it as well, so that who enters it goes on
+ * falling and is held by floors; what steers, binds, leads or changes does not.
+ */
 export function addPhase(population: Population, index: number): void {
   const name = freshName('Loose', population.phases)
-  store.dispatch(inserted({ path: ['populations', index, 'phases'], value: name }))
+  const before = population.phases.at(-1)!
+  const at = ['populations', index]
+  const weights = population.influences.flatMap((influence, place) => {
+    const weight = influence.weights[before]
+    const { family } = INFLUENCES.find(({ kind }) => kind === influence.kind)!
+    if (weight === undefined || !(family === 'forces' || family === 'contact')) return []
+    return [{ path: [...at, 'influences', place, 'weights', name], value: weight }]
+  })
+  store.dispatch(mended([{ path: [...at, 'phases'], value: [...population.phases, name] }, ...weights]))
 }
 
 /** A new cue from a phase to the one behind it; the last phase ends in death. */

@@ -97,7 +97,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'jelly-and-the-oar': [20, 50],
   'letters-full-of-floats': [60, 15],
   'the-float-that-mends': [60, 8],
-  'tar-off-the-bollard': [40, 20],
+  'tar-off-the-bollard': [40, 8],
   'rivets-on-the-slipway': [60, 8],
   'flares-over-the-harbour': [60, 3],
   'the-sounder-and-the-wreck': [60, 8],
@@ -107,9 +107,9 @@ const assetOf = (id: string): string => `sha256:${Buffer.from(id).toString('hex'
 
 const inFewPieces = (source: MeshSource): MeshSource =>
   'fracture' in source
-    ? { fracture: { ...source.fracture, pieces: 60 } }
+    ? { fracture: { ...source.fracture, pieces: 30 } }
     : 'shell' in source
-      ? { shell: { ...source.shell, thickness: 0.04, detail: 1.5 } }
+      ? { shell: { ...source.shell, thickness: 0.06, detail: 1 } }
       : source
 
 /** Whether a few bear many; a liquid is many, and bears where it splashes. */

@@ -206,8 +206,8 @@ test('a sweep makes a take of each combination, and refuses what can’t be vari
     expect(new Set(prints).size).toBe(4)
 
     // one that is damaged breaks off while it is written: it must not look whole; nobody else is harmed
-    const [damaged, sound] = takes!.map(({ id }) => `${base}/takes/${id}/export?format=csv`)
-    await house.database.query('DELETE FROM take_part WHERE take_id = $1 AND frame = 40', [takes![0]!.id])
+    const [damaged, sound] = takes!.map(({ id }) => `${base}/takes/${id}/export?format=ply`)
+    await house.database.query('DELETE FROM take_part WHERE take_id = $1 AND frame = 4', [takes![0]!.id])
     await expect(request.get(damaged!).then((answer) => answer.body())).rejects.toThrow()
     const written = await request.get(sound!)
     expect([written.status(), (await written.body()).subarray(0, 2).toString()]).toEqual([200, 'PK'])

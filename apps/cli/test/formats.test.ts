@@ -5,6 +5,10 @@ import { parquetReadObjects } from 'hyparquet'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { folder, prism, shot, tangle, write } from './run.ts'
+import { firstOf } from '../../../packages/core/test/wide.ts'
+
+/** Of those that verify tells apart by how they are built. */
+const CUT_OFF = firstOf(4, ['ply', 'usdc', 'vdb', 'parquet', ...EXPORTS.map(({ kind }) => kind)])
 
 test.each(EXPORTS.map(({ kind }) => kind))(
   'bake to %s: a line per frame, totals, and a cache that verifies until it is touched',
@@ -57,6 +61,7 @@ test.each(EXPORTS.map(({ kind }) => kind))(
     const touched = await tangle('verify', out, '--json')
     expect(touched.code).toBe(1)
     expect(touched.err).toMatch(/frame \d+, dust|differs|broken/)
+    if (!CUT_OFF.includes(format)) return
     await writeFile(file, bytes.subarray(0, bytes.length / 2))
     expect(await tangle('verify', out)).toMatchObject({
       code: 1,

@@ -329,9 +329,9 @@ test('a rotor that turns far in a substep is a check that says so and mends it',
 
 test('a number beyond what memory holds is refused with what to do, and the heap is whole again', () => {
   const machine = createMachine()
-  // of the 4 GiB only one is left
-  machine.heap.allocate(3 * 2 ** 30)
-  const shot = shotOf({ births: [burst({ amount: { burst: 20_000_000, at: 1 } })] })
+  // of the 4 GiB only half a one is left
+  machine.heap.allocate(3.4 * 2 ** 30)
+  const shot = shotOf({ births: [burst({ amount: { burst: 5_000_000, at: 1 } })] })
   expect(() => createSimulation(machine, shot, new Map([[ASSET, box()]]))).toThrow(/particle|memory/i)
   const small = createSimulation(createMachine(), shotOf({ births: [burst()] }), new Map([[ASSET, box()]]))
   expect(small.measures().populations[0]!.alive).toBe(1000)

@@ -10,6 +10,7 @@ import {
 import { rotate, type Quaternion } from '../src/math/quaternion.ts'
 import { asset, box, sheet } from './help.ts'
 import { brokenShot, meshesOf, simulate, solid } from './rigidHelp.ts'
+import { firstOf } from './wide.ts'
 
 type Loose = Record<string, unknown>
 const G = 9.80665
@@ -297,7 +298,7 @@ describe('held, free, led', () => {
     }
     test('after a resume, held, falling, lying and on the way home', async () => {
       const straight = await fingerprints()
-      for (const at of [3, 14, 25, 45, 60])
+      for (const at of firstOf(3, [3, 25, 60, 14, 45]))
         expect((await fingerprints(at)).slice(at)).toEqual(straight.slice(at))
     })
     test('a snapshot changes nothing of what goes on', async () => {

@@ -1,14 +1,26 @@
 /** Meshes in the colours and pictures of their file. */
-import { completeMesh, emptyShot, meshFacts, type Mesh as CoreMesh } from '@tangle/core'
+import {
+  completeInstances,
+  completeMesh,
+  completePopulation,
+  emptyShot,
+  meshFacts,
+  type Mesh as CoreMesh,
+  type MeshLook,
+  type Shot,
+} from '@tangle/core'
+import { packPopulation } from '@tangle/runtime/browser'
 import {
   Color,
   Group,
   Mesh,
   MeshPhysicalMaterial,
+  type InstancedMesh,
   type BufferAttribute,
   type MeshStandardMaterial,
 } from 'three'
 import type { Engine } from '../src/engine/engine.ts'
+import { drawInstances } from '../src/stage/instances.ts'
 import { drawLiveMeshes } from '../src/stage/liveMeshes.ts'
 import { dress } from '../src/stage/meshLook.ts'
 import { paintOf, takePaint } from '../src/stage/paint.ts'
@@ -108,4 +120,36 @@ test('programs with paint and without are not taken for one another', () => {
   takePaint(other.geometry, material, paint)
   expect(material.customProgramCacheKey()).not.toBe(new MeshPhysicalMaterial().customProgramCacheKey())
   expect(plain.geometry.getAttribute('tint')).toBeUndefined()
+})
+
+test('instances are of what their mesh is made of; what colours particles colours them instead', () => {
+  const coloured = { ...quad, data: { colour: { width: 3, values: new Float32Array(12).fill(0.5) } } }
+  const one = loaded([file({}), file({ colour: [0.5, 0.25, 0] })], coloured)
+  const stage = drawInstances(() => one, () => undefined) // prettier-ignore
+  const shotOf = (look: Partial<MeshLook>): Shot => ({
+    ...emptyShot('Rivets'),
+    meshes: [completeMesh({ id: 'rivet', source: { asset: `sha256:${'1'.repeat(64)}` }, look: { colour: '#204060', ...look } as MeshLook })],
+    populations: [completePopulation({ id: 'rivets' })],
+  }) // prettier-ignore
+  const population = packPopulation({ id: 'rivets', count: 2, columns: { id: Uint32Array.of(0, 1), position: new Float32Array(6), radius: Float32Array.of(1, 1) } }) // prettier-ignore
+  const seen = (own: Partial<MeshLook>, more: object = {}, from = 'own') => {
+    const shot = shotOf(own)
+    const look = { ...shot.populations[0]!.look, draw: 'instances', instances: completeInstances({ set: [{ mesh: 'rivet', weight: 1 }] }), colour: { from, range: [0, 1], ramp: 'ember' } } // prettier-ignore
+    const shades = { colours: null, values: null, brights: null }
+    expect(stage.show({ shot, population, look, marked: null, phases: null, shades, share: 1, ...more } as never)).toBe(true) // prettier-ignore
+    const { material } = stage.object.children[0] as InstancedMesh
+    const { color, vertexColors, roughness, metalness, userData } = material as MeshStandardMaterial
+    return { colour: color.getHexString(), vertexColors, painted: (userData.paint as { painted: { value: number } }).painted.value, roughness, metalness } // prettier-ignore
+  }
+  const plain = { colour: '204060', vertexColors: false, painted: 0, roughness: 0.3, metalness: 1 }
+  const steel = { roughness: 0.3, metalness: 1 }
+  expect(seen(steel)).toEqual(plain)
+  expect(seen({ ...steel, colours: 'vertices' })).toEqual({ ...plain, colour: 'ffffff', vertexColors: true })
+  expect(seen({ ...steel, colours: 'materials' })).toMatchObject({ colour: 'ffffff', painted: 1 })
+  const white = { ...plain, colour: 'ffffff' }
+  expect(seen({ ...steel, colours: 'materials' }, {}, 'speed')).toEqual(white)
+  expect(seen(steel, { phases: ['#ff0000'] })).toEqual(white)
+  const colours = new Float32Array(6)
+  expect(seen(steel, { shades: { colours, values: null, brights: null } })).toEqual(white)
+  expect(seen(steel)).toEqual(plain)
 })

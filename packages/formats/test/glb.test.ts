@@ -7,6 +7,7 @@ import {
   type InstancedMesh,
   type LineSegments,
   type MeshPhysicalMaterial,
+  type MeshStandardMaterial,
   type Object3D,
   type Points,
 } from 'three'
@@ -77,6 +78,27 @@ test('instances are where they are, turned and as large; trails are lines; and a
     expect(back[2]!.populations.map(contentsHash)).toEqual(frameOf(5).populations.map(contentsHash))
     const cut = EXPORTS.find(({ kind }) => kind === 'glb')!.readBack(() => Promise.resolve(bytes.slice(0, 900)), ['0005.glb']) // prettier-ignore
     await expect(cut[Symbol.asyncIterator]().next()).rejects.toThrow(/0005\.glb.*cut off/)
+  })
+})
+
+test('instances have the look of their mesh, unless something colours particles', async () => {
+  await withAll(async (sources) => {
+    const [, spray] = shot.populations
+    for (const { look } of shot.meshes)
+      Object.assign(look, { colour: '#102030', roughness: 0.2, metalness: 1 })
+    const toldBy = async (from: 'own' | 'speed') => {
+      spray!.look = { ...spray!.look, colour: { ...spray!.look.colour, from } }
+      const plain = framesFrom(5, 5, (frame) => {
+        const now = frameOf(frame)
+        delete now.populations[1]!.columns.colour
+        return now
+      })
+      const scene = await load((await write('glb', sources, plain)).get('0005.glb')!)
+      const drawn = scene.getObjectsByProperty('isInstancedMesh', true) as InstancedMesh[]
+      return drawn.map(({ material }) => material as MeshStandardMaterial).map(({ color, roughness, metalness }) => [color.getHexString(), roughness, metalness]) // prettier-ignore
+    }
+    expect((await toldBy('own'))[0]).toEqual(['102030', 0.2, 1])
+    expect((await toldBy('speed'))[0]).toEqual(['ffffff', 0.2, 1])
   })
 })
 

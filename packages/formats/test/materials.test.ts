@@ -3,7 +3,7 @@ import { parse as parseUsda } from '@kroxilon/usda-parser'
 import { completeMesh, type MeshLook } from '@tangle/core'
 import { execFileSync } from 'node:child_process'
 import { EXPORTS, OUR_SPACE, type Frames } from '../src/index.ts'
-import { shot } from './take.ts'
+import { framesFrom, frameOf, shot, withAll, write } from './take.ts'
 
 // it is made for pages
 Object.assign(globalThis, { Node: { ELEMENT_NODE: 1 } })
@@ -86,4 +86,30 @@ test('who has the colours of its vertices has no material, and is read back as i
       expect(Array.from(frames[1]!.meshes[0]!.positions)).toEqual(Array.from(triangle.positions))
     }
   }
+})
+
+test('instances are bound to the look of their mesh each, unless something colours particles', async () => {
+  await withAll(async (sources) => {
+    const [, spray] = shot.populations
+    Object.assign(shot.meshes[0]!.look, { colour: '#ff0000', roughness: 0.2 })
+    const plain = framesFrom(5, 5, (frame) => {
+      const now = frameOf(frame)
+      delete now.populations[1]!.columns.colour
+      return now
+    })
+    const told = async (kind: string, from: 'own' | 'speed'): Promise<string> => {
+      spray!.look = { ...spray!.look, colour: { ...spray!.look.colour, from } }
+      const [bytes] = [...(await write(kind, sources, plain)).values()]
+      return kind === 'usda' ? new TextDecoder().decode(bytes) : asText(bytes!)
+    }
+    for (const kind of ['usda', 'usdc']) {
+      const text = await told(kind, 'own')
+      if (kind === 'usda') expect(() => parseUsda(text)).not.toThrow()
+      const bound = [...text.matchAll(/rel material:binding = <([^>]*)>/g)].map(([, path]) => path)
+      expect(bound).toEqual(['bolt_0', 'nut_1'].map((name) => `/Two_counts/spray_2/${name}/look`))
+      expect([...text.matchAll(/prepend apiSchemas = \["MaterialBindingAPI"\]/g)]).toHaveLength(2)
+      expect(numbers(text, 'color3f inputs:diffuseColor')).toEqual([1, 0, 0])
+      expect(await told(kind, 'speed')).not.toContain('material:binding')
+    }
+  })
 })

@@ -97,7 +97,7 @@ function createDerived(engine: Engine) {
   }
 }
 
-export function drawClouds(group: Group, engine: Engine) {
+export function drawClouds(group: Group, engine: Engine, redraw: () => void) {
   const populations = new Map<string, ReturnType<typeof drawPopulation>>()
   const streaks = new Map<string, ReturnType<typeof drawPopulation>>()
   const instances = new Map<string, ReturnType<typeof drawInstances>>()
@@ -135,7 +135,7 @@ export function drawClouds(group: Group, engine: Engine) {
       look.draw === 'pieces'
         ? known(pieces, id, () => drawPieces(engine.meshOf))
         : look.draw === 'instances'
-          ? known(instances, id, () => drawInstances(engine.meshOf))
+          ? known(instances, id, () => drawInstances(engine.meshOf, redraw))
           : null
     const asMeshes = drawn?.show(shown) ?? false
     const isUnderSkin = look.skin?.particles === 'hidden'

@@ -14,6 +14,9 @@ import {
   type ShotMesh,
 } from '@tangle/core'
 import { fromHalf, type PackedPopulation } from '@tangle/runtime/browser'
+import type { LoadedMesh } from '../engine/library.ts'
+import { dressInstances } from './meshLook.ts'
+import { paintOf, takePaint } from './paint.ts'
 import { rampValueOf, type Shades } from './shades.ts'
 import {
   BufferAttribute,
@@ -51,15 +54,18 @@ export interface ShownParticles {
 export const sameShown = (one: ShownParticles, other: ShownParticles | null): boolean =>
   other !== null && (Object.keys(one) as (keyof ShownParticles)[]).every((name) => one[name] === other[name])
 
-/** The particles of one population, each drawn as a mesh. */
-export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh } | undefined) {
+/**
+ * The particles of one population, each drawn as a mesh.
+ * @param redraw is called when pictures of materials are there
+ */
+export function drawInstances(meshOf: (source: MeshSource) => LoadedMesh | undefined, redraw: () => void) {
   const object = new Group()
-  let parts: InstancedMesh[] = []
+  let parts: InstancedMesh<BufferGeometry, MeshStandardMaterial>[] = []
   let made = ''
   let shown: ShownParticles | null = null
   let choose: (id: number) => number = () => 0
 
-  function make(shot: Shot, population: string, instances: Instances, loaded: CoreMesh[]): void {
+  function make(shot: Shot, population: string, instances: Instances, loaded: LoadedMesh[]): void {
     const shotMeshes = meshesOf(shot, instances)
     const key = JSON.stringify([shot.seed, population, instances, shotMeshes.map((m) => [m.source, m.place])])
     if (key === made) return
@@ -67,8 +73,12 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
     clear()
     choose = chooseInstance(shot, population, instances)
     parts = shotMeshes.map((shotMesh, n) => {
-      const mesh = instanceMesh(loaded[n]!, shotMesh, instances, shot.frames.first)
-      const part = new InstancedMesh(geometryOf(mesh), fadingMaterial(), 0)
+      const { mesh } = loaded[n]!
+      const made = instanceMesh(mesh, shotMesh, instances, shot.frames.first)
+      const part = new InstancedMesh(geometryOf(made, mesh.data?.colour), fadingMaterial(), 0)
+      const paint = paintOf(loaded[n]!, redraw)
+      // a mirrored one has its corners in another order
+      if (paint && made.triangles === mesh.triangles) takePaint(part.geometry, part.material, paint)
       part.customDepthMaterial = fadingShadow(...SOLID)
       return part
     })
@@ -91,8 +101,8 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       const { instances } = look
       object.visible = false
       if (!instances) return false
-      const loaded = meshesOf(shot, instances).flatMap(({ source }) => meshOf(source)?.mesh ?? [])
-      const trianglesOf = (n: number): number => loaded[n]!.triangles.length / 3
+      const loaded = meshesOf(shot, instances).flatMap(({ source }) => meshOf(source) ?? [])
+      const trianglesOf = (n: number): number => loaded[n]!.mesh.triangles.length / 3
       if (loaded.length < instances.set.length || instancesTooHeavy(instances, trianglesOf, population.count))
         return false
       object.visible = true
@@ -105,6 +115,8 @@ export function drawInstances(meshOf: (source: MeshSource) => { mesh: CoreMesh }
       })
       const colourAt = colourOf(asked)
       parts.forEach((part, n) => fill(part, members[n]!, population, instances, colourAt))
+      const isColoured = !isAsItsMesh(asked)
+      meshesOf(shot, instances).forEach(({ look: own }, n) => dressInstances(parts[n]!, own, isColoured))
       for (const { material } of parts) shine(material, asked.phases ? 0 : (look.glow?.strength ?? 0))
       return true
     },
@@ -150,10 +162,14 @@ function reserve(part: InstancedMesh, count: number): void {
   part.frustumCulled = false
 }
 
-function geometryOf({ positions, triangles }: CoreMesh): BufferGeometry {
+function geometryOf(
+  { positions, triangles }: CoreMesh,
+  colours?: { width: number; values: Float32Array },
+): BufferGeometry {
   const geometry = new BufferGeometry()
   geometry.setAttribute('position', new BufferAttribute(positions, 3))
   geometry.setIndex(new BufferAttribute(triangles, 1))
+  if (colours?.width === 3) geometry.setAttribute('color', new BufferAttribute(colours.values, 3))
   return toCreasedNormals(geometry, CREASE)
 }
 
@@ -162,6 +178,10 @@ function fadingMaterial(): MeshStandardMaterial {
   fade(material, ...SOLID)
   return material
 }
+
+/** Whether nothing colours the particles, so that what is drawn of them has the colours of its mesh. */
+export const isAsItsMesh = ({ phases, look, shades }: ShownParticles): boolean =>
+  !phases && look.colour.from === 'own' && !shades.colours
 
 /** Linear RGB of the i-th particle: that of the marked one, or by its phase, by its own colour or by the ramp of the look. */
 export function colourOf(shown: ShownParticles): (i: number) => ArrayLike<number> {

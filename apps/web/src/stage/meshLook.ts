@@ -25,22 +25,16 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
   known.dressed = look
   mesh.material = suited(mesh.material, look)
   const { material } = mesh
-  const vertexColors = look.colours !== 'own' && mesh.geometry.getAttribute('color') !== undefined
-  const paint = paintIn(material)
-  const isPainted = look.colours === 'materials' && paint !== undefined
-  if (paint) paint.painted.value = isPainted ? 1 : 0
   const alone = look.drawn !== 'seen'
   // another look was seen through by itself
   delete material.userData.solid
   Object.assign(material, {
-    color: new Color(inside ? look.inner : vertexColors || isPainted ? '#ffffff' : look.colour),
+    ...coloursOf(mesh, look),
+    ...(inside && { color: new Color(look.inner) }),
     roughness: look.roughness,
     metalness: look.metalness,
     opacity: look.opacity,
     transparent: look.opacity < 1,
-    vertexColors,
-    // what is cut out of a picture is not there
-    alphaTest: isPainted && paint.cutOut ? 0.5 : 0,
     // what faces the sun throws it: the other side would leave light where a mesh touches the ground
     shadowSide: DoubleSide,
     colorWrite: !alone,
@@ -50,6 +44,37 @@ export function dress(object: Object3D, look: MeshLook, inside = false): void {
   if (material instanceof MeshPhysicalMaterial)
     Object.assign(material, { transmission: look.glass, ior: GLASS })
   mesh.renderOrder = look.drawn === 'holdout' ? FIRST : 0
+}
+
+/** Which colours its material takes: one, those of its vertices or those of its file. */
+function coloursOf({ geometry, material }: Mesh<Mesh['geometry'], MeshStandardMaterial>, look: MeshLook) {
+  const vertexColors = look.colours !== 'own' && geometry.getAttribute('color') !== undefined
+  const paint = paintIn(material)
+  const isPainted = look.colours === 'materials' && paint !== undefined
+  if (paint) paint.painted.value = isPainted ? 1 : 0
+  return {
+    color: new Color(vertexColors || isPainted ? '#ffffff' : look.colour),
+    vertexColors,
+    // what is cut out of a picture is not there
+    alphaTest: isPainted && paint.cutOut ? 0.5 : 0,
+  }
+}
+
+const PLAIN = { color: new Color('#ffffff'), vertexColors: false, alphaTest: 0 }
+/** Gives what is drawn of particles what its mesh is made of, and its colours, unless something colours particles. */
+export function dressInstances(
+  object: Mesh<Mesh['geometry'], MeshStandardMaterial>,
+  look: MeshLook,
+  isColoured: boolean,
+): void {
+  const { material } = object
+  const { roughness, metalness } = look
+  const paint = paintIn(material)
+  const colours = isColoured ? PLAIN : coloursOf(object, look)
+  if (paint && isColoured) paint.painted.value = 0
+  material.needsUpdate =
+    material.vertexColors !== colours.vertexColors || material.alphaTest !== colours.alphaTest
+  Object.assign(material, { roughness, metalness, ...colours })
 }
 
 /** Glass is another material, with what the one before had of the program. */

@@ -51,7 +51,7 @@ export function createStageObjects(
   scene.add(backdrop, ground.object, floor, bodiesGroup, cloudsGroup, helpers)
   const lighting = createLighting(renderer, scene)
   const bodies = { group: bodiesGroup, ...drawBodies(bodiesGroup, engine, colours, framed, redraw) }
-  const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine) }
+  const clouds = { group: cloudsGroup, ...drawClouds(cloudsGroup, engine, redraw) }
   const fog = new FogExp2(0, 0)
   return {
     scene,

@@ -27,7 +27,7 @@ import {
   Vector4,
 } from 'three'
 import { fade, fadingShadow, shine } from './fading.ts'
-import { colourOf, sameShown, type ShownParticles } from './instances.ts'
+import { colourOf, isAsItsMesh, sameShown, type ShownParticles } from './instances.ts'
 
 /** Faces along which it broke are this much darker than their outside, where what colours particles colours both. */
 const INNER = 0.62
@@ -156,7 +156,7 @@ export function drawPieces(meshOf: (source: MeshSource) => { mesh: CoreMesh } | 
       shown = asked
       for (const batch of ready.values())
         for (let k = 0; k < batch!.instanceCount; k++) batch!.setVisibleAt(k, false)
-      const isOwn = !asked.phases && asked.look.colour.from === 'own' && !asked.shades.colours
+      const isOwn = isAsItsMesh(asked)
       for (const [n, batch] of ready) {
         shine(batch!.material, asked.phases ? 0 : (asked.look.glow?.strength ?? 0))
         tintPieces(batch!.material as MeshStandardMaterial, shot.meshes[n]!.look, isOwn)

@@ -3,7 +3,7 @@ import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-tran
 import { FormatFault } from '../fault.ts'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, emissionOf } from './colours.ts'
-import { allInstances, type WrittenInstances } from './instances.ts'
+import { allInstances, areAsTheirMeshes, type WrittenInstances } from './instances.ts'
 import { materialsFor } from './glbMaterials.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
@@ -111,14 +111,14 @@ async function createScene(name: string) {
       const above = node(population)
       const which = drawn.which(population)
       const attributes = instanceAttributes(shot, population, drawn)
-      drawn.meshes.forEach(({ name, mesh }, n) => {
+      const lookOf = materials.ofMeshes(shot, !areAsTheirMeshes(shot, population))
+      drawn.meshes.forEach(({ name, of, mesh }, n) => {
         const those = Array.from(which.keys()).filter((i) => which[i] === n)
         if (those.length === 0) return
         const batch = instancing.createInstancedMesh()
         for (const one of attributes) batch.setAttribute(one.name, accessor(rowsOf(one, those), one.width))
-        const below = document.createNode(`${population.id} ${name} ${n}`)
-        below.setMesh(meshOf(name, trianglesOf(mesh))).setExtension('EXT_mesh_gpu_instancing', batch)
-        above.addChild(below)
+        const drawn = meshOf(name, trianglesOf(mesh).setMaterial(lookOf(of)))
+        above.addChild(document.createNode(`${population.id} ${name} ${n}`).setMesh(drawn).setExtension('EXT_mesh_gpu_instancing', batch)) // prettier-ignore
       })
     },
     addMesh(shot: Shot, mesh: MeshFrame): void {

@@ -17,8 +17,8 @@ import { isOurs, metresIn, vectorsIn, type Space } from './space.ts'
 
 /** How files hold particles that are drawn as meshes. */
 export interface WrittenInstances {
-  /** About the particle at the origin, turned nowhere, at scale 1. */
-  meshes: { name: string; mesh: Mesh }[]
+  /** About the particle at the origin, turned nowhere, at scale 1; `of` is the id of its mesh in the shot. */
+  meshes: { name: string; of: string; mesh: Mesh }[]
   /** Farthest that one of their vertices is from the particle, at scale 1. */
   reach: number
   /** Of each particle: the number of its mesh, and its scale. */
@@ -41,7 +41,11 @@ export function instancesOf(
     const shotMesh = shot.meshes.find((one) => one.id === name)!
     const mesh = meshes.get(sourceKey(shotMesh.source, shot))!
     const made = instanceMesh(mesh, shotMesh, instances, shot.frames.first)
-    return { name, mesh: isOurs(space) ? made : { ...made, positions: vectorsIn(space, made.positions) } }
+    return {
+      name,
+      of: name,
+      mesh: isOurs(space) ? made : { ...made, positions: vectorsIn(space, made.positions) },
+    }
   })
   return {
     meshes: made,
@@ -69,6 +73,7 @@ function piecesOf(shot: Shot, id: string, meshes: Map<string, Mesh>, space: Spac
       const one = pieceMesh(mesh, size, k)
       made.push({
         name: `${shotMesh.id}_${k}`,
+        of: shotMesh.id,
         mesh: isOurs(space) ? one : { ...one, positions: vectorsIn(space, one.positions) },
       })
     }
@@ -85,6 +90,12 @@ function piecesOf(shot: Shot, id: string, meshes: Map<string, Mesh>, space: Spac
     scales: ({ count }) => new Float32Array(count).fill(1),
   }
 }
+
+/** Whether nothing colours these particles, so that each has the look of the mesh that is drawn for it. */
+export const areAsTheirMeshes = (
+  shot: Shot,
+  { id, columns }: Pick<PopulationFrame, 'id' | 'columns'>,
+): boolean => shot.populations.find((one) => one.id === id)!.look.colour.from === 'own' && !columns.colour
 
 /** The number of each particle's mesh, in a byte where that is enough. */
 export const numbersOf = (

@@ -1,10 +1,8 @@
 /**
  * A take as prims of Universal Scene Description, whatever they are written as: one Points prim per population, with time samples per frame (and between, if asked for)
- * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters),
- * displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
- * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it.
- * What is left of a mesh that is eaten is a Mesh prim with other triangles in every frame; trails and threads are
- * BasisCurves prims, ID_trails and ID_threads. In the unit and with the axis that `metersPerUnit` and `upAxis` say.
+ * for ids, points, displayColor and, where they are kept, velocities (per second), widths (diameters), displayOpacity and orientations. The number of points changes from frame to frame; ids tell who is who.
+ * Particles drawn as instances are a PointInstancer prim instead, with their meshes below it. What is left of a mesh that is eaten is a Mesh prim with
+ * other triangles in every frame; trails and threads are BasisCurves prims, ID_trails and ID_threads. In the unit and with the axis that `metersPerUnit` and `upAxis` say.
  * Source: the UsdGeomPoints, UsdGeomPointInstancer, UsdGeomMesh and UsdGeomBasisCurves schemas of OpenUSD.
  */
 import {
@@ -20,9 +18,9 @@ import {
   type Shot,
 } from '@tangle/core'
 import type { CachedFrame } from '../frames/cachedFrame.ts'
-import { cutMarks } from './cutMarks.ts'
 import { coloursOf, emissionOf } from './colours.ts'
-import { instancesOf, type WrittenInstances } from './instances.ts'
+import { cutMarks } from './cutMarks.ts'
+import { areAsTheirMeshes, instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { linesOf, type DrawnLines, type Lines } from './lines.ts'
 import { materialOf, type MaterialInput } from './usdMaterials.ts'
@@ -44,7 +42,7 @@ export interface UsdPrim<S = unknown> {
   uniforms: [name: string, token: string][]
   attributes: UsdAttribute<S>[]
   /** Meshes below it that are drawn for its points alone. */
-  prototypes: { name: string; mesh: MeshFrame }[]
+  prototypes: { name: string; mesh: MeshFrame; material: MaterialInput[] | null }[]
   /** There is none between frames. */
   wholeFrames?: true
   /** Of a mesh. */
@@ -89,9 +87,7 @@ type Points = UsdAttribute<PopulationFrame>
 function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstances | null): UsdPrim {
   const population = shot.populations.find((one) => one.id === first.id)!
   const colours = coloursIn(population, first)
-  const attributes = instances
-    ? instanceAttributes(first, instances, colours)
-    : pointAttributes(first, colours)
+  const attributes = instances ? instanceAttributes(first, instances, colours) : pointAttributes(first, colours) // prettier-ignore
   return plain<PopulationFrame>({
     type: instances ? 'PointInstancer' : 'Points',
     name: plainName(first.id),
@@ -101,9 +97,10 @@ function pointsOf(shot: Shot, first: PopulationFrame, instances: WrittenInstance
       ...PRIMVARS.flatMap((one) => primvar(first, one)),
       ...population.attributes.flatMap((one) => where(first.columns[ownName(one.id)], ownPrimvar(one))),
     ]),
-    prototypes: (instances?.meshes ?? []).map(({ name, mesh }, n) => ({
+    prototypes: (instances?.meshes ?? []).map(({ name, of, mesh }, n) => ({
       name: `${plainName(name)}_${n}`,
       mesh: { id: name, ...mesh },
+      material: areAsTheirMeshes(shot, first) ? materialOf(shot, of) : null,
     })),
     samples: (frames) =>
       samplesOf(frames, ({ populations }) => populations.find((one) => one.id === first.id)!),

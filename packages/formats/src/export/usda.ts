@@ -60,12 +60,14 @@ async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>
 
 export const uniformsOf = ({ uniforms }: UsdPrim): string =>
   uniforms.map(([name, token]) => `        uniform token ${name} = "${token}"\n`).join('')
+/** What is made of something. */
+type Made = { material?: UsdPrim['material'] | null }
 /** What a prim says before its brackets. */
-export const schemaOf = ({ material }: UsdPrim): string =>
+export const schemaOf = ({ material }: Made): string =>
   material ? ` (\n        prepend apiSchemas = ["${BINDING_SCHEMA}"]\n    )` : ''
 
 /** The material of a mesh, below it. */
-export function materialIn(path: string, { material }: UsdPrim): string {
+export function materialIn(path: string, { material }: Made): string {
   if (!material) return ''
   const inputs = material.map(({ declaration, values }) => {
     const value = values.length === 1 ? numberText(values[0]!) : `(${values.map(numberText).join(', ')})`
@@ -116,14 +118,17 @@ const inOrder = (declaration: string, values: ArrayLike<number>): ArrayLike<numb
 export function* writePrototypes(path: string, { prototypes }: UsdPrim): Generator<string> {
   if (prototypes.length === 0) return
   yield `        rel prototypes = [${prototypes.map(({ name }) => `<${path}/${name}>`).join(', ')}]\n`
-  for (const { name, mesh } of prototypes) {
-    yield `        def Mesh "${name}"\n        {\n`
+  for (const { name, mesh, material } of prototypes) {
+    yield `        def Mesh "${name}"${deeper(schemaOf({ material }))}\n        {\n`
     for (const [uniform, token] of MESH_UNIFORMS) yield `            uniform token ${uniform} = "${token}"\n`
     for (const { declaration, width, values } of MESH_ATTRIBUTES) {
       yield `            ${declaration} = [`
       yield* listOf(values(mesh), width)
       yield `]\n`
     }
+    yield deeper(`\n${materialIn(`${path}/${name}`, { material })}`).slice(1)
     yield `        }\n`
   }
 }
+/** A level further in; what begins on a line goes on there. */
+const deeper = (text: string): string => text.replace(/(?<=\n)(?=.)/g, '    ')

@@ -1,4 +1,4 @@
-import type { Mesh, MeshFrame, Shot } from '@tangle/core'
+import type { Mesh, Shot } from '@tangle/core'
 import { createCrate, SPEC, typeOf, type Crate, type Fields } from './crate.ts'
 import type { Value } from './crateBytes.ts'
 import { readCrate } from './crateReader.ts'
@@ -154,7 +154,7 @@ function writePrim(crate: Crate, path: number, prim: UsdPrim, samples: Value[]):
   )
   if (material) writeMaterial(crate, path, material)
   if (prototypes.length === 0) return
-  const targets = prototypes.map(({ name, mesh }) => writePrototype(crate, crate.path(path, name), mesh))
+  const targets = prototypes.map((one) => writePrototype(crate, crate.path(path, one.name), one))
   spec(crate.path(path, 'prototypes', true), SPEC.relationship, {
     variability: value.uniform(),
     targetPaths: value.paths(targets),
@@ -179,15 +179,23 @@ function writeMaterial(crate: Crate, mesh: number, inputs: MaterialInput[]): voi
   spec(output, SPEC.attribute, { typeName: token })
 }
 
-function writePrototype(crate: Crate, path: number, mesh: MeshFrame): number {
+function writePrototype(
+  crate: Crate,
+  path: number,
+  { mesh, material }: UsdPrim['prototypes'][number],
+): number {
   const names = MESH_ATTRIBUTES.map(({ declaration }) => nameOf(declaration))
-  const properties = [...MESH_UNIFORMS.map(([name]) => name), ...names]
-  crate.spec(path, SPEC.prim, primFields(crate, 'Mesh', { properties }))
+  const properties = [...MESH_UNIFORMS.map(([name]) => name), ...names, ...(material ? [BINDING] : [])]
+  crate.spec(path, SPEC.prim, {
+    ...primFields(crate, 'Mesh', { properties, primChildren: material ? [MATERIAL] : [] }),
+    ...(material ? { apiSchemas: crate.value.prepended([BINDING_SCHEMA]) } : {}),
+  })
   writeUniforms(crate, path, MESH_UNIFORMS)
   for (const { declaration, values } of MESH_ATTRIBUTES)
     writeAttribute(crate, path, declaration, {
       default: crate.value.array(typeOf(declaration), values(mesh)),
     })
+  if (material) writeMaterial(crate, path, material)
   return path
 }
 

@@ -23,7 +23,7 @@ describe('look', () => {
     expect(look(page).colour.range).toEqual([1, -3])
     expect(screen.getByText(/collide as balls/)).toBeTruthy()
     await choose(page, 'Colour by', 'by the Colour influence')
-    expect(screen.getByText(/without one they are white/)).toBeTruthy()
+    expect(screen.getByText(/without one they are as their mesh/)).toBeTruthy()
     expect(screen.queryByRole('textbox', { name: 'Colour from' })).toBeNull()
     expectSound(page.document())
     const rigid = { influences: [{ id: 'r', kind: 'rigid', weights: { Held: 1 } }], look: { draw: 'instances', instances: { set: [{ mesh: 'boat' }] } } } // prettier-ignore

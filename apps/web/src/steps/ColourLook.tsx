@@ -75,7 +75,7 @@ export function ColourLook({ population, path }: { population: Population; path:
         <Said text={`${chosen.name} is a colour: it is shown as it is.`} />
       ) : colour.from === 'own' ? (
         <Said
-          text={`Colour influences in the Motion step give each particle its colour; without one they are ${population.look.draw === 'pieces' ? 'as their mesh' : 'white'}.`}
+          text={`Colour influences in the Motion step give each particle its colour; without one they are ${['pieces', 'instances'].includes(population.look.draw) ? 'as their mesh' : 'white'}.`}
         />
       ) : (
         <OnRamp colour={colour} chosen={chosen} change={change} />

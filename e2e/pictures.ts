@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdir, mkdtemp, readFile, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Shot } from '@tangle/core'
 import { unzipSync } from 'fflate'
 import { goTo, openShot, type, type Inside } from './help.ts'
 
@@ -231,6 +232,25 @@ test('pictures of the recipes', async ({ page }) => {
     await page.keyboard.press('Space')
     await show(page, frame)
     await thumbnail(page, slug, 'apps/web/public/recipes')
+  }
+})
+
+test('the demo’s shots move in the list', async ({ page }) => {
+  test.setTimeout(3_600_000)
+  const shots = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[]
+  for (const { id, name } of shots) {
+    const { document } = (await (await page.request.get(`/api/shots/${id}`)).json()) as { document: Shot }
+    await page.goto(`/shots/${id}/look`)
+    await show(page, document.frames.last)
+    const kept = page.waitForResponse(
+      (one) => one.url().endsWith('/strip') && one.request().method() === 'PUT',
+      { timeout: 300_000 },
+    )
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await kept
+    const strip = await page.request.get(`/api/shots/${id}/strip`)
+    const slug = name.toLowerCase().replace(/[^a-z]+/g, '-')
+    await writeFile(`demo/thumbnails/${slug}.webp`, await strip.body())
   }
 })
 

@@ -17,12 +17,15 @@ export async function loadDemo(source: DataSource, thumbnailFolder: string): Pro
   const repository = source.getRepository(ShotEntity)
   // the first is the newest, so that it stands first
   for (const { slug, title, shot } of demoShots((id) => names.get(id)!).reverse()) {
-    const thumbnail = await readFile(join(thumbnailFolder, `${slug}.png`)).catch(() => null)
+    const [thumbnail, strip] = await Promise.all(
+      ['png', 'webp'].map((ending) => readFile(join(thumbnailFolder, `${slug}.${ending}`)).catch(() => null)),
+    )
     await repository.insert({
       name: title,
       document: shot as never,
       version: 1,
-      thumbnail,
+      thumbnail: thumbnail ?? null,
+      strip: strip ?? null,
       changedAt: new Date(),
     })
   }

@@ -1,10 +1,12 @@
 import HistoryOutlined from '@mui/icons-material/HistoryOutlined'
-import { Button, IconButton, Menu, MenuItem, Tooltip } from '@mui/material'
+import { Button, IconButton, ListItemText, Menu, MenuItem, Tooltip } from '@mui/material'
 import type { Shot } from '@tangle/core'
 import { useState } from 'react'
 import { ActionCreators } from 'redux-undo'
 import { changeInWords } from '../store/changes.ts'
 import { useAct, useStore } from '../store/index.ts'
+import { momentOf } from '../store/moments.ts'
+import { clockTime } from '../words.ts'
 
 /** Most steps that the list shows. */
 const MOST = 30
@@ -109,7 +111,16 @@ function StepList({ past, present, future, close }: Steps & { close(): void }) {
       onClick={() => go(place)}
       sx={{ opacity: place > now ? 0.6 : 1, maxWidth: 420 }}
     >
-      {place === 0 ? 'As it was opened' : changeInWords(all[place - 1]!, all[place]!)}
+      <ListItemText
+        primary={place === 0 ? 'As it was opened' : changeInWords(all[place - 1]!, all[place]!)}
+        secondary={momentInWords(all[place]!)}
+      />
     </MenuItem>
   ))
+}
+
+function momentInWords(document: Shot): string {
+  const { made, saved, takes = [] } = momentOf(document)
+  const takesInWords = takes.length > 0 && `${takes.length > 1 ? 'takes' : 'take'} ${takes.join(', ')}`
+  return [made && clockTime(made), saved && 'saved', takesInWords].filter(Boolean).join(' · ')
 }

@@ -3,6 +3,7 @@ import { engine } from '../engine/engine.ts'
 import { api, faultOf, KEPT_ALIVE } from './api.ts'
 import { keepHistory } from './history.ts'
 import { store } from './index.ts'
+import { noteMade, noteMoment } from './moments.ts'
 import { saveChanged, type Session } from './session.ts'
 
 /** Milliseconds of rest after an edit before it is saved. */
@@ -46,8 +47,11 @@ export function watchShot(): () => void {
   addEventListener('pagehide', saveOnLeaving)
   addEventListener('pagehide', keepHistory)
   addEventListener('beforeunload', askBeforeLeaving)
+  noteMade(store.getState().shot.present)
   const stop = store.subscribe(() => {
-    const { state } = store.getState().session.save
+    const { shot, session } = store.getState()
+    noteMade(shot.present)
+    const { state } = session.save
     if (!unsaved()) return void (state === 'edited' && told({ state: 'saved' }))
     if (state === 'saved') told({ state: 'edited' })
     clearTimeout(timer)
@@ -87,7 +91,10 @@ async function save(shotId: string, document: Shot): Promise<void> {
   const result = await store.dispatch(
     api.endpoints.saveShot.initiate({ id: shotId, version: server.version, document }),
   )
-  if (!result.error) known.set(shotId, { document, version: result.data.version })
+  if (!result.error) {
+    known.set(shotId, { document, version: result.data.version })
+    noteMoment(document, { saved: true })
+  }
   if (!isOpen()) return
   if (result.error) {
     const conflict = 'status' in result.error && result.error.status === 409

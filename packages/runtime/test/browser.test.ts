@@ -249,7 +249,7 @@ describe('points to be born', () => {
   const born = (amount: object): Shot => ({
     ...emptyShot('Born'),
     frames: { first: 1, last: 25, rate: 24 },
-    meshes: [{ ...(shot(1).meshes[0] ?? {}), id: 'm', name: 'M', source: { asset }, visible: true, place: { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }, deform: [], eaten: null, detail: 'auto' } as never], // prettier-ignore
+    meshes: [{ ...(shot(1).meshes[0] ?? {}), id: 'm', name: 'M', source: { asset }, visible: true, place: { position: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1] }, deform: [], eaten: null, detail: 'auto', playback: { delay: 0, speed: 1, after: 'hold' } } as never], // prettier-ignore
     populations: [
       completePopulation({
         id: 'dust',
@@ -295,6 +295,22 @@ describe('points to be born', () => {
       Array.from(simulation.populations()[0]!.columns.position!),
     )
     simulation.dispose()
+  })
+
+  test('are where a mesh that moves in its file is at that frame', () => {
+    const places = Array.from({ length: 25 }, (_, n) => square.positions.map((x, k) => x + (k % 3 === 1 ? n / 10 : 0))) // prettier-ignore
+    const rising: Mesh = { ...square, motion: { rate: null, count: 25, by: { places }, middles: new Uint32Array(0) } } // prettier-ignore
+    const heights = (amount: object, frame: number): number[] => {
+      const asked = { shot: born(amount), population: 'dust', birth: 'b', frame }
+      const { positions, message } = sampleBirth(createMachine(), new Map([[asset, rising]]), asked)
+      expect(message).toBeUndefined()
+      return Array.from(positions.filter((_, k) => k % 3 === 1))
+    }
+    for (const [amount, frame, at] of [[{ burst: 40, at: 7 }, 3, 7], [{ rate: 240 }, 12, 12], [{ burst: 40, at: 1 }, 9, 1]] as const) {
+      const found = heights(amount, frame)
+      expect(found.length).toBeGreaterThan(30)
+      for (const y of found) expect(y).toBeCloseTo((at - 1) / 10, 5)
+    } // prettier-ignore
   })
 
   test('nothing where there is no such birth', () => {

@@ -209,6 +209,7 @@ function withNormals({ machine, tree, facts }: BirthMesh, positions: Float32Arra
     triangles: new Uint32Array(positions.length / 3).fill(RIGID),
     weights: new Float32Array((positions.length / 3) * 2),
     positions,
+    inside: true,
     normals() {
       const closest = closestPoints(machine, tree(), positions).points
       const normals = new Float32Array(positions.length)

@@ -8,6 +8,8 @@ export interface Points {
   vertices?: Uint32Array
   /** Places in the mesh's own space, x, y, z each, where the triangle is RIGID. */
   positions?: Float32Array
+  /** They lie inside the mesh, and stay there where its surface does not keep its shape. */
+  inside?: true
   /** The positions are metres along the world's axes from the middle of the mesh, or from what the camera sees. */
   about?: 'mesh' | 'camera'
   /** Directions in the mesh's own space, of any length; without them the triangle's normal counts. */

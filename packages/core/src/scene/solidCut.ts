@@ -5,8 +5,8 @@
 import type { Manifold } from 'manifold-3d'
 import { withLids } from '../geometry/lids.ts'
 import { FLAT, manifoldModule, movableSolid, solidFrom, type MovableSolid } from '../geometry/manifold.ts'
-import { areaVector, meshFacts, perMesh, turnedOver, type Mesh } from '../geometry/mesh.ts'
-import { cross, dot, length, subtract, vectorOf, type Vector } from '../math/vector.ts'
+import { areaVector, meshFacts, perMesh, turnedOver, weightsIn, type Mesh } from '../geometry/mesh.ts'
+import { length, vectorOf, type Vector } from '../math/vector.ts'
 import type { Cut } from '../document/types.ts'
 import type { Body } from './body.ts'
 import type { MeshFrame } from './clippedMesh.ts'
@@ -241,13 +241,4 @@ export function cutFaces(body: Body, by: Body, cut: Pick<Cut, 'keep'>, frame: nu
     areas: Float64Array.from(areas),
     flipped: cut.keep !== 'common',
   }
-}
-
-/** Weights of the second and third corner of a triangle at a point of its plane. */
-function weightsIn([a, b, c]: [Vector, Vector, Vector], point: Vector): [number, number] {
-  const [u, v, p] = [subtract(b, a), subtract(c, a), subtract(point, a)]
-  const normal = cross(u, v)
-  const squared = dot(normal, normal)
-  if (!(squared > 0)) return [0, 0]
-  return [dot(cross(p, v), normal) / squared, dot(cross(u, p), normal) / squared]
 }

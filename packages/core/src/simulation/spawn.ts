@@ -16,6 +16,7 @@ import { turningOf } from '../scene/turning.ts'
 import { floats, randomKeys, reserve, startFrom, words } from '../state/columns.ts'
 import { eventOf } from '../state/events.ts'
 import { worldNormals, worldPoints } from './birthPlaces.ts'
+import { insideDeformed } from './deformedInside.ts'
 import { bornTemperature } from './heat.ts'
 import { startOwnAttributes } from './ownAttributes.ts'
 import type { Emission, PopulationState, Stretch } from './world.ts'
@@ -68,10 +69,11 @@ export function spawn(
   population: PopulationState,
   emission: Emission,
   stretch: Stretch,
-  { ids, times, points, speed }: Pick<Newborn, 'ids' | 'times'> & { points: Points; speed?: number },
+  { ids, times, points: offered, speed }: Pick<Newborn, 'ids' | 'times'> & { points: Points; speed?: number },
 ): void {
   const { rule, mesh, body, masks } = emission
   const { machine } = mesh
+  const points = insideDeformed(machine, body, stretch.to, offered)
   const values = {
     turned: 'alike',
     offset: 0,

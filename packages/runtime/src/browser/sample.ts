@@ -34,7 +34,7 @@ export function sampleBirth(
   const burst = 'burst' in birth.amount ? birth.amount.burst : Math.min(total, MOST_POINTS)
   const alone: Shot = {
     ...shot,
-    frames: { ...shot.frames, first: at, last: at },
+    quality: { ...shot.quality, level: 'own', substeps: 1 },
     populations: [
       {
         ...population,
@@ -47,6 +47,11 @@ export function sampleBirth(
   try {
     const share = typeof burst === 'number' && burst > MOST_POINTS ? MOST_POINTS / burst : 1
     const simulation = createSimulation(machine, alone, meshes, { share })
+    // meshes move from the first frame of the shot on: it is begun there, and goes on at once to the frame before
+    if (at > shot.frames.first) {
+      simulation.restore({ ...simulation.snapshot(), frame: at - 1 })
+      simulation.advance()
+    }
     const { columns, count } = simulation.populations()[0]!
     const out = {
       positions: Float32Array.from(columns.position!),

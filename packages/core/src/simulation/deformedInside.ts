@@ -31,32 +31,38 @@ export function insideDeformed(machine: Machine, body: Body, frame: number, poin
   const rest = points.positions!
   const { mesh } = body
   const map = body.placeAt(frame)
-  const world = body.worldView(frame)
   const near = closestPoints(machine, body.restTree(), rest)
-  const feet: { at: Vector; ways: Vector[] }[] = []
+  const world = body.worldView(frame)
+  /** Of each: the point of the surface, the way from it, and that along its normal. */
+  const bound: { foot: Vector; way: Vector; inward: Vector }[] = []
   for (let k = 0; k < rest.length / 3; k++) {
     const corners = [0, 1, 2].map((c) => mesh.triangles[near.triangles[k]! * 3 + c]!)
-    const [before, now] = [corners.map((v) => transform(map, vectorOf(mesh.positions, v))), corners.map((v) => vectorOf(world, v))] as [Triangle, Triangle] // prettier-ignore
-    const foot = transform(map, vectorOf(near.points, k))
-    const way = subtract(transform(map, vectorOf(rest, k)), foot)
-    const [u, v] = weightsIn(before, foot)
-    const at = add(scale(now[0], 1 - u - v), add(scale(now[1], u), scale(now[2], v)))
-    const inward = scale(normalOf(now), dot(way, normalOf(before)) < 0 ? -length(way) : length(way))
-    feet.push({ at, ways: [way, ...Array.from({ length: ATTEMPTS }, (_, n) => scale(inward, 0.25 ** n))] })
+    const before = corners.map((v) => transform(map, vectorOf(mesh.positions, v))) as Triangle
+    const now = corners.map((v) => vectorOf(world, v)) as Triangle
+    const from = transform(map, vectorOf(near.points, k))
+    const way = subtract(transform(map, vectorOf(rest, k)), from)
+    const [u, v] = weightsIn(before, from)
+    const foot = add(scale(now[0], 1 - u - v), add(scale(now[1], u), scale(now[2], v)))
+    const far = dot(way, normalOf(before)) < 0 ? -length(way) : length(way)
+    bound.push({ foot, way, inward: scale(normalOf(now), far) })
   }
   const places = new Float32Array(rest.length)
-  let waiting = feet.map((_, k) => k)
+  let waiting = bound.map((_, k) => k)
   for (let attempt = 0; attempt <= ATTEMPTS && waiting.length > 0; attempt++) {
     const tried = new Float32Array(waiting.length * 3)
-    waiting.forEach((k, n) => writeVector(tried, n, add(feet[k]!.at, feet[k]!.ways[attempt]!)))
-    waiting.forEach((k, n) => places.set(tried.subarray(n * 3, n * 3 + 3), k * 3))
+    waiting.forEach((k, n) => {
+      const { foot, way, inward } = bound[k]!
+      const place = add(foot, attempt === 0 ? way : scale(inward, 0.25 ** (attempt - 1)))
+      writeVector(tried, n, place)
+      writeVector(places, k, place)
+    })
     // a mirrored place turns it inside out
     const windings = windingNumbers(machine, body.treeAt(frame).tree, tried)
     waiting = waiting.filter((_, n) => Math.abs(windings[n]!) < 0.5)
   }
   const back = inverse(map)
   const positions = new Float32Array(rest.length)
-  for (let k = 0; k < feet.length; k++) writeVector(positions, k, transform(back, vectorOf(places, k)))
+  for (let k = 0; k < bound.length; k++) writeVector(positions, k, transform(back, vectorOf(places, k)))
   return { ...points, positions }
 }
 

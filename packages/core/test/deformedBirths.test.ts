@@ -82,25 +82,63 @@ describe.each([0.004, 1, 300])('of %d m', (size) => {
   })
 })
 
-test('a limb that its file has turned upside down is filled where it is, as loosely as at rest', () => {
+/** A limb of 2 m that its file turns about its upper end, by 5° a sample. */
+function turningLimb(): Mesh {
   const limb = box(0.4, 2, 0.4)
-  // about its upper end, by 150° at the last sample
-  const turned = (angle: number) => limb.positions.map((x, k, all) => {
-    const [at, y] = [all[k - (k % 3)]!, all[k - (k % 3) + 1]! - 1]
-    return [at * Math.cos(angle) - y * Math.sin(angle), 1 + at * Math.sin(angle) + y * Math.cos(angle), x][k % 3]!
+  const turned = (angle: number) => limb.positions.map((z, k, all) => {
+    const [x, y] = [all[k - (k % 3)]!, all[k - (k % 3) + 1]! - 1]
+    return [x * Math.cos(angle) - y * Math.sin(angle), 1 + x * Math.sin(angle) + y * Math.cos(angle), z][k % 3]!
   }) // prettier-ignore
   const places = Array.from({ length: 31 }, (_, n) => turned((n * 5 * Math.PI) / 180))
-  const mesh: Mesh = { ...limb, motion: { rate: null, count: 31, by: { places }, middles: new Uint32Array(0) } } // prettier-ignore
-  const { simulation, outside, places: born } = begun({ mesh, size: 1, birth: { amount: { burst: 400, at: 31 } } }) // prettier-ignore
-  while (simulation.frame < 31) simulation.advance()
-  expect([born().length / 3, outside()]).toEqual([400, 0])
-  // along the limb as evenly as a box is filled: the mean half way, the spread 2/√12
-  const along = Array.from({ length: 400 }, (_, i) => {
-    const [x, y] = [born()[i * 3]!, born()[i * 3 + 1]! - 1]
-    return x * Math.sin((150 * Math.PI) / 180) - y * Math.cos((150 * Math.PI) / 180)
+  return { ...limb, motion: { rate: null, count: 31, by: { places }, middles: new Uint32Array(0) } } // prettier-ignore
+}
+/** Of each place in the limb at a frame: how far down it, and to its side, in lengths of the body. */
+const inLimb = (places: number[], frame: number): [down: number, aside: number][] => {
+  const angle = ((frame - 1) * 5 * Math.PI) / 180
+  return Array.from({ length: places.length / 3 }, (_, i) => {
+    const [x, y] = [places[i * 3]!, places[i * 3 + 1]! - 1]
+    return [x * Math.sin(angle) - y * Math.cos(angle), x * Math.cos(angle) + y * Math.sin(angle)]
   })
-  const mean = along.reduce((sum, x) => sum + x, 0) / 400
-  const spread = Math.sqrt(along.reduce((sum, x) => sum + (x - mean) ** 2, 0) / 400)
-  expect(mean).toBeCloseTo(1, 1)
-  expect(Math.abs(spread / (2 / Math.sqrt(12)) - 1)).toBeLessThan(0.1)
+}
+const meanOf = (values: number[]): number => values.reduce((sum, x) => sum + x, 0) / values.length
+
+describe.each([0.01, 1, 90])('a limb of %d m that its file turns', (size) => {
+  test('is filled where it is, as evenly as at rest', () => {
+    const { simulation, outside, places } = begun({ mesh: turningLimb(), size, birth: { amount: { burst: 400, at: 31 } } }) // prettier-ignore
+    while (simulation.frame < 31) simulation.advance()
+    expect([places().length / 3, outside()]).toEqual([400, 0])
+    // half way down in the mean, and spread by its length ÷ √12
+    const down = inLimb(places(), 31).map(([along]) => along)
+    expect(meanOf(down)).toBeCloseTo(1, 1)
+    const spread = Math.sqrt(meanOf(down.map((x) => (x - meanOf(down)) ** 2)))
+    expect(Math.abs(spread / (2 / Math.sqrt(12)) - 1)).toBeLessThan(0.1)
+  })
+
+  test('takes along who rides in it, each in its place, and what it throws off is as fast as it was there', () => {
+    const { simulation, outside, places } = begun({
+      mesh: turningLimb(),
+      size,
+      birth: { inherit: 1 },
+      influences: [{ id: 'r', kind: 'ride', weights: { Loose: 1 }, strength: { keys: [[1, 1], [20, 1], [20.001, 0]] } }],
+    }) // prettier-ignore
+    const before = inLimb(places(), 1)
+    while (simulation.frame < 20) {
+      simulation.advance()
+      expect(outside()).toBe(0)
+    }
+    inLimb(places(), 20).forEach((place, i) =>
+      place.forEach((x, k) => expect(x).toBeCloseTo(before[i]![k]!, 3)),
+    )
+    const [velocities, from] = [column(simulation, 'velocity'), places()]
+    // 5° a frame, 24 frames a second, about the upper end
+    for (let i = 0; i < 400; i++) {
+      const arm = Math.hypot(from[i * 3]!, from[i * 3 + 1]! - 1)
+      const speed = Math.hypot(velocities[i * 3]!, velocities[i * 3 + 1]!) / size
+      expect(Math.abs(speed / (arm * ((24 * 5 * Math.PI) / 180)) - 1)).toBeLessThan(0.02)
+    }
+    const left = places()
+    while (simulation.frame < 24) simulation.advance()
+    const flown = places().map((x, k) => Math.abs(x - left[k]!))
+    expect(Math.max(...flown)).toBeGreaterThan(0.1)
+  })
 })

@@ -45,6 +45,8 @@ export function feetOf(machine: Machine, body: Body, places: Places): Feet {
   }
 }
 
+/** Weights that are beside a triangle by more are no place on it, but of what hangs on it from inside. */
+const SLACK = 1e-4
 /** Nearer to its place of birth than this part of the size of the body, and of the place, a particle lies there. */
 const [OF_SIZE, OF_PLACE] = [1e-5, 4e-7]
 
@@ -77,7 +79,9 @@ function standAtBirth(
   }
   const left: number[] = []
   for (let i = 0; i < count; i++) {
-    if (on[i * 2] !== body.number || on[i * 2 + 1] === RIGID || !(isHeld(i) || lies(i))) left.push(i)
+    const [u, v] = [at[i * 3]!, at[i * 3 + 1]!]
+    const isOn = on[i * 2] === body.number && on[i * 2 + 1] !== RIGID && u >= -SLACK && v >= -SLACK && u + v <= 1 + SLACK // prettier-ignore
+    if (!isOn || !(isHeld(i) || lies(i))) left.push(i)
     else {
       triangles[i] = on[i * 2 + 1]!
       weights[i * 2] = at[i * 3]!

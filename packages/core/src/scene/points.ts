@@ -21,6 +21,8 @@ export interface Points {
   flipped?: boolean
   /** Metres above the triangle, along its normal. */
   height?: number
+  /** The same of each, where it differs. */
+  heights?: Float64Array
   /** When within the stretch each is born, 0–1; without them the moments are given. */
   moments?: Float64Array
 }

@@ -5,9 +5,11 @@ import {
   dot,
   add,
   scale,
+  subtract,
   transform,
   unit,
   vectorOf,
+  writeVector,
   type Affine,
   type Vector,
 } from '../math/vector.ts'
@@ -20,7 +22,7 @@ import type { Emission } from './world.ts'
 export function worldPoints(
   { body, view }: Pick<Emission, 'body' | 'view'>,
   frame: number,
-  { triangles, weights, positions, about }: Points,
+  { triangles, weights, positions, about, heights }: Points,
 ): Float64Array {
   const out = new Float64Array(triangles.length * 3)
   const map = body.placeAt(frame)
@@ -43,6 +45,13 @@ export function worldPoints(
     for (let axis = 0; axis < 3; axis++) {
       const origin = p[a + axis]!
       out[k * 3 + axis] = origin + (p[b + axis]! - origin) * u + (p[c + axis]! - origin) * v
+    }
+    if (heights) {
+      const [along, across] = [
+        subtract(vectorOf(p, b / 3), vectorOf(p, a / 3)),
+        subtract(vectorOf(p, c / 3), vectorOf(p, a / 3)),
+      ]
+      writeVector(out, k, add(vectorOf(out, k), scale(unit(cross(along, across)), heights[k]!)))
     }
     if (!body.deforms) out.set(transform(map, vectorOf(out, k)), k * 3)
   }

@@ -23,7 +23,7 @@ import type { Points } from '../scene/points.ts'
 const ATTEMPTS = 6
 
 /**
- * Points that lie inside the body at rest, as they lie in it at a frame, in its own space as before. Each keeps its way from the closest point of the surface;
+ * Points that lie inside the body at rest, as they lie in it at a frame: in its own space as before, or below its triangles where it moves in its file. Each keeps its way from the closest point of the surface;
  * where that leads out, for the surface has turned, it is turned along; where that does, too, for the body is thinner there, it is shortened.
  */
 export function insideDeformed(machine: Machine, body: Body, frame: number, points: Points): Points {
@@ -33,8 +33,7 @@ export function insideDeformed(machine: Machine, body: Body, frame: number, poin
   const map = body.placeAt(frame)
   const near = closestPoints(machine, body.restTree(), rest)
   const world = body.worldView(frame)
-  /** Of each: the point of the surface, the way from it, and that along its normal. */
-  const bound: { foot: Vector; way: Vector; inward: Vector }[] = []
+  const bound: Bound[] = []
   for (let k = 0; k < rest.length / 3; k++) {
     const corners = [0, 1, 2].map((c) => mesh.triangles[near.triangles[k]! * 3 + c]!)
     const before = corners.map((v) => transform(map, vectorOf(mesh.positions, v))) as Triangle
@@ -44,7 +43,7 @@ export function insideDeformed(machine: Machine, body: Body, frame: number, poin
     const [u, v] = weightsIn(before, from)
     const foot = add(scale(now[0], 1 - u - v), add(scale(now[1], u), scale(now[2], v)))
     const far = dot(way, normalOf(before)) < 0 ? -length(way) : length(way)
-    bound.push({ foot, way, inward: scale(normalOf(now), far) })
+    bound.push({ now, foot, way, inward: scale(normalOf(now), far) })
   }
   const places = new Float32Array(rest.length)
   let waiting = bound.map((_, k) => k)
@@ -60,6 +59,7 @@ export function insideDeformed(machine: Machine, body: Body, frame: number, poin
     const windings = windingNumbers(machine, body.treeAt(frame).tree, tried)
     waiting = waiting.filter((_, n) => Math.abs(windings[n]!) < 0.5)
   }
+  if (mesh.motion) return onTriangles(near.triangles, bound, places)
   const back = inverse(map)
   const positions = new Float32Array(rest.length)
   for (let k = 0; k < bound.length; k++) writeVector(positions, k, transform(back, vectorOf(places, k)))
@@ -67,4 +67,24 @@ export function insideDeformed(machine: Machine, body: Body, frame: number, poin
 }
 
 type Triangle = [Vector, Vector, Vector]
+/** How a place hangs on the surface: its triangle as that is now, the point of it, the way from that, and as far along the normal. */
+interface Bound {
+  now: Triangle
+  foot: Vector
+  way: Vector
+  inward: Vector
+}
+
+/** Below their triangles, with which they go on: what moves in its file takes its inside along. */
+function onTriangles(triangles: Uint32Array, bound: Bound[], places: Float32Array): Points {
+  const weights = new Float32Array(bound.length * 2)
+  const heights = new Float64Array(bound.length)
+  bound.forEach(({ now }, k) => {
+    const place = vectorOf(places, k)
+    weights.set(weightsIn(now, place), k * 2)
+    heights[k] = dot(subtract(place, now[0]), normalOf(now))
+  })
+  return { triangles, weights, heights }
+}
+
 const normalOf = ([a, b, c]: Triangle): Vector => unit(cross(subtract(b, a), subtract(c, a)))

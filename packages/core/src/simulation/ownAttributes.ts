@@ -130,7 +130,7 @@ function placesOn(
   points: Points,
 ): Places {
   const surface = body.mesh.triangles.length > 0
-  if (points.vertices || !surface || !points.triangles.includes(RIGID)) return points
+  if (points.vertices || !surface || !(points.heights || points.triangles.includes(RIGID))) return points
   const count = columns.count - first
   return projectionWeights(machine, body, frame, columns.at.position + first * 12, count)
 }

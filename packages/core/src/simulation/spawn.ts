@@ -292,7 +292,11 @@ export function anchorTo(
     if (triangle === RIGID) anchorAt.set(points.positions!.subarray(k * 3, k * 3 + 3), i * 3)
     else
       anchorAt.set(
-        [points.weights[k * 2]!, points.weights[k * 2 + 1]!, points.flipped ? -offset : offset],
+        [
+          points.weights[k * 2]!,
+          points.weights[k * 2 + 1]!,
+          (points.heights?.[k] ?? 0) + (points.flipped ? -offset : offset),
+        ],
         i * 3,
       )
   })

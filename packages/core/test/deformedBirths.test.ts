@@ -13,10 +13,12 @@ interface Tried {
   deform?: Loose[]
   birth?: Loose
   influences?: object[]
+  /** Of the population. */
+  more?: Loose
 }
 
 /** A simulation, and how many of its particles are outside its mesh as that is now. */
-function begun({ mesh, size, place = {}, deform = [], birth = {}, influences = [] }: Tried) {
+function begun({ mesh, size, place = {}, deform = [], birth = {}, influences = [], more = {} }: Tried) {
   const shot = shotOf(
     {
       particle: { radius: 0.01 * size, density: 1000 },
@@ -24,6 +26,7 @@ function begun({ mesh, size, place = {}, deform = [], birth = {}, influences = [
         { id: 'b', kind: 'volume', mesh: 'box', into: 'Loose', amount: { burst: 400, at: 1 }, ...birth },
       ],
       influences,
+      ...more,
     },
     {
       frames: { first: 1, last: 60, rate: 24 },
@@ -140,5 +143,22 @@ describe.each([0.01, 1, 90])('a limb of %d m that its file turns', (size) => {
     while (simulation.frame < 24) simulation.advance()
     const flown = places().map((x, k) => Math.abs(x - left[k]!))
     expect(Math.max(...flown)).toBeGreaterThan(0.1)
+  })
+
+  test('is a goal whose places go along with it', () => {
+    const { simulation, outside, places } = begun({
+      mesh: turningLimb(),
+      size,
+      birth: { amount: { burst: 400, at: 3 } },
+      influences: [acting('blend', { goal: 'g', strength: { keys: [[1, 0], [4, 0], [5, 1]] } })],
+      more: { goals: [{ id: 'g', kind: 'volume', mesh: 'box', pairing: 'random' }] },
+    }) // prettier-ignore
+    while (simulation.frame < 8) simulation.advance()
+    const before = inLimb(places(), 8)
+    while (simulation.frame < 28) simulation.advance()
+    expect(outside()).toBe(0)
+    inLimb(places(), 28).forEach((place, i) =>
+      place.forEach((x, k) => expect(x).toBeCloseTo(before[i]![k]!, 3)),
+    )
   })
 })

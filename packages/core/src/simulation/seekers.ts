@@ -1,8 +1,7 @@
 /** Who goes where: particles are paired with the places of their goals as they are born. */
 import type { GoalContext, Places, Seekers } from '../goals/goal.ts'
-import { cornersOf } from '../geometry/mesh.ts'
 import { seedFrom } from '../math/random.ts'
-import { transform, type Vector } from '../math/vector.ts'
+import type { Vector } from '../math/vector.ts'
 import { NO_PLACE, pairUp } from '../pairing/index.ts'
 import { nearestPlaces } from '../pairing/nearest.ts'
 import { valuesAt } from '../document/keys.ts'
@@ -11,6 +10,8 @@ import { floats, view, words, type Columns } from '../state/columns.ts'
 import { goalAttributes } from '../state/attributes.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import { birthKind, goalKind } from '../registry.ts'
+import { worldPoints } from './birthPlaces.ts'
+import { insideDeformed } from './deformedInside.ts'
 import { openPlaces } from './occupiedTargets.ts'
 import { numberOf } from './targets.ts'
 import type { PopulationState, World } from './world.ts'
@@ -104,7 +105,7 @@ function assign(
     const triangle = points.triangles[p]!
     goals.set([on, triangle], i * 2)
     if (triangle === RIGID) ats.set(points.positions!.subarray(p * 3, p * 3 + 3), i * 3)
-    else ats.set([points.weights[p * 2]!, points.weights[p * 2 + 1]!, points.height ?? 0], i * 3)
+    else ats.set([points.weights[p * 2]!, points.weights[p * 2 + 1]!, points.heights?.[p] ?? points.height ?? 0], i * 3) // prettier-ignore
   })
 }
 
@@ -112,21 +113,7 @@ function assign(
 function positionsOf({ bodies }: World, { on, points }: Places, frame: number): Float32Array {
   if ('ids' in points) return points.positions
   const body = [...bodies.values()].find((one) => one.number === on)!
-  const map = body.placeAt(frame)
-  const world = body.worldView(frame)
-  const triangles = cornersOf(body.mesh)
-  const out = new Float32Array(points.triangles.length * 3)
-  points.triangles.forEach((t, k) => {
-    if (t === RIGID)
-      return void out.set(transform(map, [...points.positions!.subarray(k * 3, k * 3 + 3)] as Vector), k * 3)
-    const [a, b, c] = [0, 1, 2].map((corner) => triangles[t * 3 + corner]! * 3) as [number, number, number]
-    const [u, v] = [points.weights[k * 2]!, points.weights[k * 2 + 1]!]
-    for (let axis = 0; axis < 3; axis++) {
-      const origin = world[a + axis]!
-      out[k * 3 + axis] = origin + (world[b + axis]! - origin) * u + (world[c + axis]! - origin) * v
-    }
-  })
-  return out
+  return Float32Array.from(worldPoints({ body, view: [0, 0, 0] }, frame, points))
 }
 
 function contextOf(world: World, seekers: Seekers, seed: number, frame: number): GoalContext {
@@ -152,7 +139,9 @@ function contextOf(world: World, seekers: Seekers, seed: number, frame: number):
         maskAt: (mask) => masks.atVertices(mask, body, frame),
       })
       const height = (values.offset as number | undefined) ?? 0
-      return { ...source, points: (ids, turns): Points => ({ ...source.points(ids, turns), height }) }
+      const points = (ids: Uint32Array, turns?: Uint32Array): Points =>
+        insideDeformed(machine, body, frame, { ...source.points(ids, turns), height })
+      return { ...source, points }
     },
     members(population) {
       const other = world.populations.find((one) => one.source.id === population)!

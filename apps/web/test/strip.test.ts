@@ -19,8 +19,8 @@ const stripOn = (width: number, height: number) => {
   const whole = jest.fn()
   const drawBare = jest.fn()
   const strip = createStrip(Object.assign(document.createElement('canvas'), { width, height }), whole)
-  const pass = (shot: Shot, ...frames: number[]): void => frames.forEach((frame) => strip.pass({ shot, frame, drawBare })) // prettier-ignore
-  return { whole, drawBare, pass }
+  const pass = (shot: Shot, ...frames: number[]): void => frames.forEach((frame) => strip.pass({ shot, frame, meshesOf: undefined, drawBare })) // prettier-ignore
+  return { whole, drawBare, pass, strip }
 }
 const range = (first: number, last: number, step = 1): number[] =>
   Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, k) => first + k * step)
@@ -42,6 +42,16 @@ test('frames may be left out where playing is slow, and come in any order', () =
   const { whole, pass } = stripOn(400, 400)
   pass(shotOf(1, 240), ...range(1, 240, 19).reverse())
   expect(whole).toHaveBeenCalledTimes(1)
+})
+
+test('while meshes are shown as they were in the round before, or long ago, no picture is taken', () => {
+  const shot = shotOf(1, 240)
+  const { drawBare, strip } = stripOn(400, 400)
+  const taken = (frame: number, meshesOf: number): number => {
+    strip.pass({ shot, frame, meshesOf, drawBare })
+    return drawBare.mock.calls.length
+  }
+  expect([taken(1, 240), taken(50, 20), taken(50, 51), taken(50, 31), taken(1, 1)]).toEqual([0, 0, 0, 1, 2])
 })
 
 test('what has changed in between begins anew', () => {

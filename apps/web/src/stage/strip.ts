@@ -9,6 +9,8 @@ const [WIDTH, HEIGHT] = [320, 200]
 export interface Passing {
   shot: Shot
   frame: number
+  /** Of which meshes that change are shown, where there are some. */
+  meshesOf: number | undefined
   /** Draws it without what only helps to work. */
   drawBare(): void
 }
@@ -25,11 +27,13 @@ export function createStrip(canvas: HTMLCanvasElement, whole: (strip: Blob) => v
   }
   return {
     /** Takes the picture of a frame where its part of the shot has none yet; the first that comes is as good as any. */
-    pass({ shot, frame, drawBare }: Passing): void {
+    pass({ shot, frame, meshesOf, drawBare }: Passing): void {
       if (shot !== of) begin(shot)
       const { first, last } = shot.frames
       const part = Math.floor(((frame - first) / (last - first + 1)) * PICTURES)
-      if (taken.has(part)) return
+      // they come a little later; those of frames to come are of the time before
+      const late = frame - (meshesOf ?? frame)
+      if (taken.has(part) || late < 0 || late * PICTURES > last - first + 1) return
       taken.add(part)
       drawBare()
       drawMiddle(strip, canvas, part * WIDTH, WIDTH, HEIGHT)

@@ -130,9 +130,8 @@ export function createWorld(
     if (renderer.getPixelRatio() !== ratio) renderer.setPixelRatio(ratio)
     if (!shot) return renderer.render(scene, view.camera)
     const { playing, takeShot, frame } = engine
-    // meshes that change may be of a frame or two before
     if (playing && !takeShot && !shown.filmed && !shown.quiet && engine.populationsAt(frame))
-      strip.pass({ shot, frame, drawBare: () => drawBare(AS_IT_IS) })
+      strip.pass({ shot, frame, meshesOf: engine.surface()?.frame, drawBare: () => drawBare(AS_IT_IS) })
     painter.paint({ shot, shown, dragged: handles.dragged(), colours, canvas, fineness })
   }
 

@@ -23,8 +23,8 @@ import { fittingFollow, newCombing } from './combings.ts'
 import { within } from './within.ts'
 
 /**
- * A new phase behind the others, which nothing leads to yet. Forces and contacts of the phase before it act in it as well, so that who enters it goes on
- * falling and is held by floors; what steers, binds, leads or changes does not.
+ * A new phase behind the others, which nothing leads to yet. What surrounds particles in the phase before acts in it as well, so that who enters it goes on
+ * falling and is held by floors; what drives, steers, binds, leads or changes them does not.
  */
 export function addPhase(population: Population, index: number): void {
   const name = freshName('Loose', population.phases)
@@ -32,8 +32,8 @@ export function addPhase(population: Population, index: number): void {
   const at = ['populations', index]
   const weights = population.influences.flatMap((influence, place) => {
     const weight = influence.weights[before]
-    const { family } = INFLUENCES.find(({ kind }) => kind === influence.kind)!
-    if (weight === undefined || !(family === 'forces' || family === 'contact')) return []
+    const { surrounds } = INFLUENCES.find(({ kind }) => kind === influence.kind)!
+    if (weight === undefined || !surrounds) return []
     return [{ path: [...at, 'influences', place, 'weights', name], value: weight }]
   })
   store.dispatch(mended([{ path: [...at, 'phases'], value: [...population.phases, name] }, ...weights]))

@@ -8,6 +8,7 @@ import { influence } from './influence.ts'
 export const airDrag = influence({
   kind: 'airDrag',
   family: 'forces',
+  surrounds: true,
   label: 'Air drag',
   glyph: '◍',
   help: 'Drag of a ball in air or water: grows with the square of speed, so light and small ones fall slowly',

@@ -9,6 +9,7 @@ const SIDES: Record<string, number> = { outside: 1, inside: -1, either: 0 }
 export const collide = influence({
   kind: 'collide',
   family: 'contact',
+  surrounds: true,
   label: 'Collide',
   glyph: '⌓',
   help: 'They hit a mesh and bounce, slide or lie; nothing passes through, however fast or thin',

@@ -5,6 +5,7 @@ import { influence } from './influence.ts'
 export const drag = influence({
   kind: 'drag',
   family: 'forces',
+  surrounds: true,
   label: 'Drag',
   glyph: '◌',
   help: 'Slows everything in proportion to its speed',

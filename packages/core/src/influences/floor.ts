@@ -9,6 +9,7 @@ import { APPLIED, influence } from './influence.ts'
 export const floor = influence({
   kind: 'floor',
   family: 'contact',
+  surrounds: true,
   label: 'Floor',
   glyph: '▁',
   help: 'They hit an endless plane: a floor, or turned, a wall or a slope',

@@ -9,6 +9,7 @@ export const STANDARD_GRAVITY = 9.80665
 export const gravity = influence({
   kind: 'gravity',
   family: 'forces',
+  surrounds: true,
   label: 'Gravity',
   glyph: '↓',
   help: 'Pulls everything one way, heavy and light alike',

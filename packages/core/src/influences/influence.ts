@@ -96,6 +96,8 @@ export interface InfluenceKind<P extends Parameters = Parameters, Rule = unknown
   projectPositions?(values: ValuesOf<P>, substep: Substep): void
   /** Whom it holds wholly does not give way to constraints: its `projectPositions` comes before them. */
   pins?: boolean
+  /** It is of the world around particles, whatever they do: a new phase has it as the one before. */
+  surrounds?: boolean
   /** The constraint that it feeds, and its rule now; null where it feeds none. */
   constraint?: ConstraintKind<Rule>
   rule?(values: ValuesOf<P>, substep: Substep): Rule | null

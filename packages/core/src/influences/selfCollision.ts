@@ -9,6 +9,7 @@ const fixed = { keyable: true, responsive: false } as const
 export const selfCollision = influence({
   kind: 'selfCollision',
   family: 'contact',
+  surrounds: true,
   label: 'Self-collision',
   glyph: '⚭',
   help: 'They touch one another by their radii and masses; or those of another population',

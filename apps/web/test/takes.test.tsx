@@ -185,6 +185,7 @@ test('a sweep is made of values that are found by their names; what is not right
   expect(make().disabled).toBe(true)
   await keys.clear(values)
   await keys.type(values, '7 8')
+  answer = { sweep: 's', takes: [take(2, {}), take(1, {})] }
   await keys.click(make())
   await waitFor(() => expect(asked).toEqual(['POST /shots/here/sweeps']))
 })

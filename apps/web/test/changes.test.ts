@@ -37,6 +37,20 @@ test.each<[string, (shot: Shot) => void]>([
   ['nothing', () => undefined],
 ])('%s', (words, edit) => expect(said(edit)).toBe(words))
 
+test('the order of keys, which the database changes, is no change', () => {
+  const turned = (value: unknown): unknown =>
+    Array.isArray(value)
+      ? value.map(turned)
+      : typeof value === 'object' && value !== null
+        ? Object.fromEntries(Object.entries(value).reverse().map(([key, one]) => [key, turned(one)]))
+        : value // prettier-ignore
+  const stored = turned(start) as Shot
+  expect(JSON.stringify(stored)).not.toBe(JSON.stringify(start))
+  expect(changeInWords(start, stored)).toBe('nothing')
+  dust(stored).influences[1]!.strength = 2
+  expect(changeInWords(start, stored)).toBe('Gravity: strength')
+})
+
 test('of several things at once the first is named and the rest are counted', () => {
   const words = said((shot) => {
     shot.meshes[0]!.visible = false

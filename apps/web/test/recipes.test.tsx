@@ -139,32 +139,6 @@ test('what a shot without meshes can’t have says what it needs', () => {
   expect(missingForInfluence('seek', population(), present())).toMatch(/mesh to go to/)
 })
 
-test('a new phase has gravity, drag and what is touched of the one before it, in one step of undo', () => {
-  open(shotOf({
-    phases: ['Held', 'Loose'],
-    influences: [
-      { id: 'pull', kind: 'gravity', weights: { Held: 0, Loose: 0.5 } },
-      { id: 'ground', kind: 'floor', weights: { Loose: 1 } },
-      { id: 'gale', kind: 'wind', weights: { Loose: 1 } },
-      { id: 'early', kind: 'drag', weights: { Held: 1 } },
-      { id: 'carried', kind: 'fade', weights: { Loose: 1 } },
-    ],
-  })) // prettier-ignore
-  addPhase(population(), 0)
-  const [, , name] = population().phases
-  expect(population().influences.map(({ weights }) => weights[name!])).toEqual([
-    0.5,
-    1,
-    undefined,
-    undefined,
-    undefined,
-  ])
-  expectSound()
-  store.dispatch(ActionCreators.undo())
-  expect(population().phases).toEqual(['Held', 'Loose'])
-  expect(Object.keys(population().influences[0]!.weights)).toEqual(['Held', 'Loose'])
-})
-
 test('populations, births, phases, cues, influences and goals of every kind', () => {
   open(shotOf({ attributes: [{ id: 'pace', name: 'Pace', type: 'number', birth: { mean: 1, spread: 0 } }] }))
   addPopulation()

@@ -9,6 +9,7 @@ import {
   type Parameters,
   type Shot,
 } from '@tangle/core'
+import { inOrder } from './inOrder.ts'
 
 type Entry = Record<string, unknown> & { id: string; kind?: string; name?: string }
 interface Sort {
@@ -74,7 +75,7 @@ function changesOf(before: Tree, after: Tree, within = ''): string[] {
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])]
   return keys.flatMap((key) => {
     const [was, is] = [before[key], after[key]]
-    if (was === is || JSON.stringify(was) === JSON.stringify(is)) return []
+    if (was === is || inOrder(was) === inOrder(is)) return []
     const sort = LISTS[key]
     if (sort && Array.isArray(was) && Array.isArray(is))
       return listChanges(sort, was as Entry[], is as Entry[])

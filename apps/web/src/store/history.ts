@@ -1,6 +1,7 @@
 /** The steps of undo of the open shot, which the browser keeps with its tab over a reload. */
 import type { Shot } from '@tangle/core'
 import { store } from './index.ts'
+import { inOrder } from './inOrder.ts'
 import { momentOf, noteMoment, type Moment } from './moments.ts'
 import { historyRestored } from './shot.ts'
 
@@ -60,11 +61,3 @@ function forget(shotId: string): void {
     // where the browser keeps nothing there is nothing to forget
   }
 }
-
-/** As JSON, whatever order its keys are in: the database has one of its own. */
-const inOrder = (document: Shot): string =>
-  JSON.stringify(document, (_, value: unknown) =>
-    typeof value === 'object' && value !== null && !Array.isArray(value)
-      ? Object.fromEntries(Object.entries(value).toSorted(([a], [b]) => (a < b ? -1 : 1)))
-      : value,
-  )

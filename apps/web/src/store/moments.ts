@@ -17,8 +17,9 @@ export const noteMoment = (document: Shot, more: Moment): void =>
   void moments.set(document, { ...momentOf(document), ...more })
 
 /** A document is there: since now, unless it was there before. */
-export const noteMade = (document: Shot): void =>
-  noteMoment(document, { made: momentOf(document).made ?? Date.now() })
+export function noteMade(document: Shot): void {
+  if (momentOf(document).made === undefined) noteMoment(document, { made: Date.now() })
+}
 
 /** Takes of these numbers were made of a document. */
 export const noteTakes = (document: Shot, numbers: number[]): void =>

@@ -1,5 +1,4 @@
 import { disjointSets } from '../math/disjointSets.ts'
-import { cross, dot, subtract, type Vector } from '../math/vector.ts'
 import { secondsOf } from './meshMotion.ts'
 import type { Pieces } from './pieces.ts'
 
@@ -208,13 +207,4 @@ function countLoops(edges: [number, number][], vertices: number): number {
   const sets = disjointSets(vertices)
   for (const [a, b] of edges) sets.join(a, b)
   return new Set(edges.map(([a]) => sets.rootOf(a))).size
-}
-
-/** Weights of the second and third corner of a triangle at a point of its plane. */
-export function weightsIn([a, b, c]: [Vector, Vector, Vector], point: Vector): [number, number] {
-  const [u, v, p] = [subtract(b, a), subtract(c, a), subtract(point, a)]
-  const normal = cross(u, v)
-  const squared = dot(normal, normal)
-  if (!(squared > 0)) return [0, 0]
-  return [dot(cross(p, v), normal) / squared, dot(cross(u, p), normal) / squared]
 }

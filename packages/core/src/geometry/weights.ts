@@ -1,5 +1,6 @@
 /** Places on triangles, given by the weights of their second and third corner. */
 import type { Machine } from '@tangle/kernels'
+import { cross, dot, subtract, type Vector } from '../math/vector.ts'
 import type { Mesh } from './mesh.ts'
 
 /** Places on triangles by the weights of their second and third corner, x, y, z each. */
@@ -34,4 +35,13 @@ export function weightsAt(machine: Machine, mesh: Mesh, of: Uint32Array, points:
   const weights = heap.f32(out, of.length * 2).slice()
   for (const pointer of [triangle, point, positions, triangles, out]) heap.free(pointer)
   return weights
+}
+
+/** Weights of the second and third corner of a triangle at a point of its plane. */
+export function weightsIn([a, b, c]: [Vector, Vector, Vector], point: Vector): [number, number] {
+  const [u, v, p] = [subtract(b, a), subtract(c, a), subtract(point, a)]
+  const normal = cross(u, v)
+  const squared = dot(normal, normal)
+  if (!(squared > 0)) return [0, 0]
+  return [dot(cross(p, v), normal) / squared, dot(cross(u, p), normal) / squared]
 }

@@ -5,7 +5,6 @@ import {
   dot,
   add,
   scale,
-  subtract,
   transform,
   unit,
   vectorOf,
@@ -13,7 +12,7 @@ import {
   type Affine,
   type Vector,
 } from '../math/vector.ts'
-import { cornersOf } from '../geometry/mesh.ts'
+import { areaVector, cornersOf } from '../geometry/mesh.ts'
 import type { Body } from '../scene/body.ts'
 import { RIGID, type Points } from '../scene/points.ts'
 import type { Emission } from './world.ts'
@@ -46,13 +45,7 @@ export function worldPoints(
       const origin = p[a + axis]!
       out[k * 3 + axis] = origin + (p[b + axis]! - origin) * u + (p[c + axis]! - origin) * v
     }
-    if (heights) {
-      const [along, across] = [
-        subtract(vectorOf(p, b / 3), vectorOf(p, a / 3)),
-        subtract(vectorOf(p, c / 3), vectorOf(p, a / 3)),
-      ]
-      writeVector(out, k, add(vectorOf(out, k), scale(unit(cross(along, across)), heights[k]!)))
-    }
+    if (heights) writeVector(out, k, add(vectorOf(out, k), scale(normalOf(body, p, t), heights[k]!)))
     if (!body.deforms) out.set(transform(map, vectorOf(out, k)), k * 3)
   }
   return out
@@ -96,17 +89,14 @@ export function worldNormals(
   const world = body.worldView(from)
   const outward = dotOfPlace(body.placeAt(from)) < 0 === (points.flipped ?? false) ? 1 : -1
   for (let k = 0; k < times.length; k++) {
-    const t = points.triangles[k]! * 3
-    const [a, b, c] = [0, 1, 2].map((corner) => vectorOf(world, body.mesh.triangles[t + corner]!)) as [
-      Vector,
-      Vector,
-      Vector,
-    ]
-    const [u, v] = [b, c].map((p) => [p[0] - a[0], p[1] - a[1], p[2] - a[2]]) as [Vector, Vector]
-    out.set(scale(unit(cross(u, v)), outward), k * 3)
+    out.set(scale(normalOf(body, world, points.triangles[k]!), outward), k * 3)
   }
   return out
 }
+
+/** Unit normal of a triangle where the vertices of its body are now. */
+const normalOf = ({ mesh: { triangles } }: Body, positions: Float32Array, t: number): Vector =>
+  unit(areaVector({ positions, triangles }, t))
 
 const rowsOf = (m: Affine): [Vector, Vector, Vector] =>
   [0, 4, 8].map((o) => [m[o]!, m[o + 1]!, m[o + 2]!]) as [Vector, Vector, Vector]

@@ -1,7 +1,7 @@
 /** Points inside a body whose surface does not keep its shape: they go along with the part of it that is nearest, and stay inside. */
 import type { Machine } from '@tangle/kernels'
-import { weightsIn } from '../geometry/mesh.ts'
 import { closestPoints, windingNumbers } from '../geometry/tree.ts'
+import { weightsIn } from '../geometry/weights.ts'
 import {
   add,
   cross,

@@ -60,14 +60,14 @@ async function* writeShot(shot: Shot, frames: Frames, sources: Map<string, Mesh>
 
 export const uniformsOf = ({ uniforms }: UsdPrim): string =>
   uniforms.map(([name, token]) => `        uniform token ${name} = "${token}"\n`).join('')
-/** What is made of something. */
-type Made = { material?: UsdPrim['material'] | null }
+/** Whatever may be bound to a material. */
+type Bindable = { material?: UsdPrim['material'] | null }
 /** What a prim says before its brackets. */
-export const schemaOf = ({ material }: Made): string =>
+export const schemaOf = ({ material }: Bindable): string =>
   material ? ` (\n        prepend apiSchemas = ["${BINDING_SCHEMA}"]\n    )` : ''
 
 /** The material of a mesh, below it. */
-export function materialIn(path: string, { material }: Made): string {
+export function materialIn(path: string, { material }: Bindable): string {
   if (!material) return ''
   const inputs = material.map(({ declaration, values }) => {
     const value = values.length === 1 ? numberText(values[0]!) : `(${values.map(numberText).join(', ')})`

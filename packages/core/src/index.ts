@@ -92,6 +92,7 @@ export {
 } from './geometry/pieces.ts'
 export { placeAt, type Body } from './scene/body.ts'
 export type { MeshMotion, PlacedMotion, SkinnedMotion } from './geometry/mesh.ts'
+export { facingOutward } from './geometry/outward.ts'
 export { weld } from './geometry/weld.ts'
 export { placeVertices } from './geometry/meshMotion.ts'
 export { motionOf } from './scene/body.ts'

@@ -5,8 +5,9 @@
  * `colliders` points to records of `collider` (layouts.ts).
  * Bit k of `sideFlags` says that a particle is on the wrong side of collider k, which it then does not feel.
  */
-import { collider, distanceField, F64, treeStack, treeTriangle } from './layouts'
-import { maximum, readF32, readF64, readI32, squareRoot, truncate } from './machine'
+import { boundAt } from './distanceField'
+import { collider, F64, treeStack, treeTriangle } from './layouts'
+import { maximum, readF32, readF64, readI32, squareRoot } from './machine'
 import { sweepTime, sweepTree, sweepX, sweepY, sweepZ } from './sweep'
 import { nearestFrom, nearTriangle, nearX, nearY, nearZ } from './tree'
 
@@ -64,16 +65,8 @@ export function widthOf(c: usize, i: i32, radius: usize, skin: f64): f64 {
 export function clearOf(c: usize, x: f64, y: f64, z: f64): f64 {
   const field = <usize>readF64(c, collider.field)
   if (field == 0) return 0.0
-  const size = readF64(field, distanceField.cellSize)
-  const i = (x - readF64(field, distanceField.lowX)) / size
-  const k = (y - readF64(field, distanceField.lowY)) / size
-  const n = (z - readF64(field, distanceField.lowZ)) / size
-  const across = readF64(field, distanceField.across)
-  const up = readF64(field, distanceField.up)
-  const slack = readF64(field, distanceField.slack)
-  if (!(i >= 0.0 && k >= 0.0 && n >= 0.0 && i < across && k < up && n < readF64(field, distanceField.deep))) return readF64(field, distanceField.beyond) - slack
-  const cell = truncate(i) + truncate(across) * (truncate(k) + truncate(up) * truncate(n))
-  return readF32(field + distanceField.SIZE * F64, cell) - slack
+  const bound = boundAt(field, x, y, z)
+  return bound < 0.0 ? -bound : bound
 }
 
 /** Velocity of the surface at a place, m/s, for particle i. */

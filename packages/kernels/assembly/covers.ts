@@ -83,6 +83,40 @@ export function runOff(
   }
 }
 
+/** Adds to heights (f32) what they have got (`added`, f64). */
+export function addHeights(count: i32, added: usize, heights: usize): void {
+  for (let v = 0; v < count; v++) {
+    const more = readF64(added, v)
+    if (more > 0.0) writeF32(heights, v, readF32(heights, v) + more)
+  }
+}
+
+/** Writes the greatest rise since `before` and the greatest height (f64 each). Returns 1 if any height has changed, else 0. */
+export function compareHeights(count: i32, heights: usize, before: usize, out: usize): i32 {
+  let rise: f64 = 0.0
+  let highest: f64 = 0.0
+  let changed = 0
+  for (let v = 0; v < count; v++) {
+    const height = readF32(heights, v)
+    const by = height - readF32(before, v)
+    if (by != 0.0) changed = 1
+    rise = most(rise, by)
+    highest = most(highest, height)
+  }
+  writeF64(out, 0, rise)
+  writeF64(out, 1, highest)
+  return changed
+}
+
+/** Vertices (3 × f32) with heights added straight up. */
+export function raiseVertices(start: i32, end: i32, positions: usize, heights: usize, out: usize): void {
+  for (let v = start; v < end; v++) {
+    writeF32(out, v * 3, readF32(positions, v * 3))
+    writeF32(out, v * 3 + 1, readF32(positions, v * 3 + 1) + readF32(heights, v))
+    writeF32(out, v * 3 + 2, readF32(positions, v * 3 + 2))
+  }
+}
+
 /** Numbers of those on whom an influence acts (`amount` above 0) and who are slower than `speed`, m/s. Returns how many. */
 export function selectSlow(count: i32, amount: usize, velocity: usize, speed: f64, out: usize): i32 {
   let found = 0

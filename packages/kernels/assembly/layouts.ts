@@ -275,7 +275,7 @@ export namespace collider {
   export const MOST = 16
 }
 
-/** The head of a field of distances; its cells follow, f32 each. */
+/** The head of a field of distances; its cells follow, f32 each, negative inside where sides are told. */
 export namespace distanceField {
   export const lowX = 0
   export const lowY = 1
@@ -290,7 +290,9 @@ export namespace distanceField {
   export const beyond = 7
   /** What is taken off every distance. */
   export const slack = 8
-  export const SIZE = 9
+  /** Whether sides are told: 1, of closed surfaces; else 0. */
+  export const sided = 9
+  export const SIZE = 10
 }
 
 /** A grid of cells over particles; in a crowd the finest of several over the same ones, each twice as wide as the one before. */
@@ -378,12 +380,16 @@ export namespace treeDipole {
   export const SIZE = 28
 }
 
-/** Sums over the triangles of a child of a quad: centre × area, area vector, area. */
+/** Sums over the triangles of the children of a quad, four of each, f32: centre × area, area vector, area. */
 export namespace treeSums {
   export const centreX = 0
-  export const normalX = 3
-  export const area = 6
-  export const SIZE = 7
+  export const centreY = 4
+  export const centreZ = 8
+  export const normalX = 12
+  export const normalY = 16
+  export const normalZ = 20
+  export const area = 24
+  export const SIZE = 28
 }
 
 /** Triangles of a tree stand in the order of its leaves: three corners of x, y and z, f32. */

@@ -32,6 +32,14 @@ export function gatherRows(start: i32, end: i32, index: usize, column: usize, wi
   }
 }
 
+/** Rows of `width` words back into a column, to the particles that `index` names. */
+export function scatterRows(start: i32, end: i32, index: usize, rows: usize, width: i32, column: usize): void {
+  for (let k = start; k < end; k++) {
+    const i = readI32(index, k)
+    for (let c = 0; c < width; c++) writeI32(column, i * width + c, readI32(rows, k * width + c))
+  }
+}
+
 /** 1 where two columns (i32) differ in one of so many elements, else 0. */
 export function differ(count: i32, one: usize, other: usize): i32 {
   for (let i = 0; i < count; i += 4) {

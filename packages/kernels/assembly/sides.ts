@@ -1,6 +1,6 @@
 /** On which side of a closed surface points lie, by as few winding numbers as can be. */
 import { SIDE_GROUP, treeStack } from './layouts'
-import { readF32, writeF32 } from './machine'
+import { readF32, readI32, writeF32, writeI32 } from './machine'
 import { windingAt } from './tree'
 
 /** Does a point lie nearer to another one than that to the surface? Then both are on the same side. A hair less: distances are rounded. */
@@ -45,4 +45,21 @@ export function signDistances(
       }
     }
   }
+}
+
+/**
+ * Numbers of those on whom a collider acts (`amount` above 0) and of whom it is not known that they are on the right side of it: bits of
+ * `sideFlags`. Of the others nothing is known any more. Returns how many.
+ */
+export function selectUnsided(count: i32, amount: usize, sideFlags: usize, wrong: i32, known: i32, out: usize): i32 {
+  let found = 0
+  for (let i = 0; i < count; i++) {
+    const flags = readI32(sideFlags, i)
+    if (readF32(amount, i) == 0.0) writeI32(sideFlags, i, flags & ~(wrong | known))
+    else if ((flags & known) == 0 || (flags & wrong) != 0) {
+      writeI32(out, found, i)
+      found++
+    }
+  }
+  return found
 }

@@ -45,7 +45,7 @@ test('trees: fitted, asked for the closest triangle, the winding number and what
       corners: heap.allocate(triangles * 12),
       vertices: heap.allocate(triangles * treeTriangle.SIZE * 4),
       quads: heap.allocate(quads * treeQuad.SIZE * 4),
-      sums: heap.allocate(quads * 4 * treeSums.SIZE * 8),
+      sums: heap.allocate(quads * treeSums.SIZE * 4),
       dipoles: heap.allocate(quads * treeDipole.SIZE * 4),
       stack: heap.allocate(treeStack.SIZE * 4),
       queries: heap.allocate(50 * 12),

@@ -131,8 +131,22 @@ function paintLive(
   const paint = paintOf(loaded, redraw)
   if (!paint) return
   object.geometry = object.geometry.toNonIndexed()
-  takePaint(object.geometry, object.material, paint)
+  // the corners of a mirrored one come in the other order
+  const isTurned = triangles.some((v, c) => v !== mesh.triangles[c])
+  const inOrder = (of: BufferAttribute) => (isTurned ? turnedCorners(of) : of)
+  takePaint(object.geometry, object.material, {
+    ...paint,
+    layered: inOrder(paint.layered),
+    tint: inOrder(paint.tint),
+  })
 }
+
+/** What three numbers a corner say, the second and third corner of each triangle exchanged. */
+const turnedCorners = ({ array }: BufferAttribute): BufferAttribute =>
+  new BufferAttribute(
+    Float32Array.from(array, (_, k) => array[k - (k % 9) + [0, 6, 3][Math.floor((k % 9) / 3)]! + (k % 3)]!),
+    3,
+  )
 
 /** Kinds of influences that cover a mesh. */
 const COVERING = new Set(INFLUENCES.filter(({ cover }) => cover).map(({ kind }) => kind))

@@ -271,6 +271,11 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
   }
   if (facts.crowdedEdges > 0)
     rows.push(['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true])
+  if (facts.turned !== undefined)
+    rows.push([
+      'Turned over',
+      `${count(facts.turned)} ${facts.turned === 1 ? 'triangle' : 'triangles'} looked inward`,
+    ])
   if (facts.slivers > 0) rows.push(['Slivers', `${count(facts.slivers)} without area`, true])
   return (
     <Box

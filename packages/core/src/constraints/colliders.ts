@@ -15,6 +15,8 @@ import {
   type Vector,
 } from '../math/vector.ts'
 import type { Body } from '../scene/body.ts'
+import { FIELD_FROM } from '../scene/distance.ts'
+import { FAR } from '../geometry/tree.ts'
 import { projectToSurface, surfaceNear } from '../scene/surfaceProjection.ts'
 import { MOST_COLLIDERS } from '../state/attributes.ts'
 import { floats, positionsOfSome, words, type Columns } from '../state/columns.ts'
@@ -25,8 +27,6 @@ import { LIQUID } from './fluid.ts'
 
 const { collider } = layouts
 
-/** Particles from which on a field of distances is made. */
-const FIELD_FROM = 1000
 const IDENTITY = affine([0, 0, 0], [0, 0, 0], [1, 1, 1])
 
 /** The colliders of a population as records for the kernels; null: none. Who is on a wrong side is found and led out. */
@@ -136,15 +136,17 @@ function shiftOf(columns: Columns, moment: ConstraintMoment, body: Body, offset:
   return { at: shift, free: () => heap.free(shift) }
 }
 
-/** Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. Beyond a limit
- * only the side is told (±1e30). */
+/**
+ * Signed distances, metres, to what a collider is of: positive on the right side; the feet, and the way off there. Beyond `reach`
+ * only the side is told (±1e30).
+ */
 export function rightSide(
   machine: Machine,
   { of, side }: Collider,
   frame: number,
   points: number,
   count: number,
-  limit?: number,
+  reach = FAR,
 ) {
   const { heap } = machine
   if ('normal' in of) {
@@ -161,7 +163,7 @@ export function rightSide(
     })
     return { distance, feet, off: () => normal, velocity: (): Vector => scale(normal, 0) }
   }
-  const near = surfaceNear(machine, of, frame, points, count, limit, true)
+  const near = surfaceNear(machine, of, frame, points, count, reach, true)
   const distance = heap.f32(near.distance, count).map((d) => d * side)
   const feet = heap.f32(near.point, count * 3).slice()
   const triangles = heap.u32(near.triangle, count).slice()
@@ -182,9 +184,24 @@ function middleOf(body: Body, frame: number, triangle: number): Vector {
   const [a, b, c] = cornersAt(body, frame, triangle)
   return scale(add(a, add(b, c)), 1 / 3)
 }
-function cornersAt({ mesh, worldView }: Body, frame: number, triangle: number): [Vector, Vector, Vector] {
+function cornersAt({ outward, worldView }: Body, frame: number, triangle: number): [Vector, Vector, Vector] {
   const points = worldView(frame)
-  return [0, 1, 2].map((corner) => vectorOf(points, mesh.triangles[triangle * 3 + corner]!)) as [Vector, Vector, Vector] // prettier-ignore
+  return [0, 1, 2].map((corner) => vectorOf(points, outward[triangle * 3 + corner]!)) as [Vector, Vector, Vector] // prettier-ignore
+}
+
+/** The sides of places, and where somebody is on the wrong one and led out, the way from there, however far. */
+function sidesFor(
+  collider: Collider,
+  frame: number,
+  points: number,
+  count: number,
+  widest: number,
+  machine: Machine,
+) {
+  const reach = widest + Math.abs(collider.offset)
+  const near = rightSide(machine, collider, frame, points, count, reach)
+  const isFar = collider.out > 0 && near.distance.some((d) => d < -reach)
+  return isFar ? rightSide(machine, collider, frame, points, count) : near
 }
 
 /**
@@ -200,15 +217,14 @@ function updateSides(
 ): void {
   const { machine, from, h } = moment
   const { heap } = machine
-  const amounts = heap.f32(amount, columns.count)
-  const flags = words(columns, 'sideFlags')
+  const { count, at } = columns
   const [wrong, known] = [1 << k, 1 << (k + 16)]
-  const asked: number[] = []
-  for (let i = 0; i < columns.count; i++) {
-    if (amounts[i] === 0) flags[i] = flags[i]! & ~(wrong | known)
-    else if (collider.side !== 0 && (!(flags[i]! & known) || flags[i]! & wrong)) asked.push(i)
-  }
+  const rows = heap.allocate(count * 4)
+  const found = machine.call('selectUnsided', { count, amount, sideFlags: at.sideFlags!, wrong, known, out: rows }) // prettier-ignore
+  const asked = collider.side === 0 ? [] : [...heap.u32(rows, found)]
+  heap.free(rows)
   if (asked.length === 0) return
+  const flags = words(columns, 'sideFlags')
   const [startPosition, position, velocity] = [
     floats(columns, 'startPosition'),
     floats(columns, 'position'),
@@ -216,7 +232,14 @@ function updateSides(
   ]
   const radius = floats(columns, 'radius')
   const points = positionsOfSome(columns, asked, 'startPosition')
-  const { distance, feet, off } = rightSide(machine, collider, from, points, asked.length)
+  const { distance, feet, off } = sidesFor(
+    collider,
+    from,
+    points,
+    asked.length,
+    widestRadius(columns),
+    machine,
+  )
   heap.free(points)
   asked.forEach((i, n) => {
     const isWrong = distance[n]! < 0

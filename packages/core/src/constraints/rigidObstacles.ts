@@ -2,6 +2,7 @@
 import { fromAxes, turnBy, UNTURNED } from '../math/quaternion.ts'
 import { add, cross, length, scale, subtract, unit, vectorOf, type Vector } from '../math/vector.ts'
 import { vectorAt } from '../document/keys.ts'
+import { turnedOver } from '../geometry/mesh.ts'
 import type { Body } from '../scene/body.ts'
 import { turnAt } from '../scene/turning.ts'
 import type { ColliderDesc, Shape } from '@dimforge/rapier3d-deterministic-compat'
@@ -95,10 +96,12 @@ function shapesOf(of: Collider['of'], units: number, moment: ConstraintMoment): 
   if ('normal' in of) return [slab(of.normal)]
   if (deforms(of)) {
     const points = of.worldView(moment.from)
-    return patchesOf(of.mesh).map((patch) => new ColliderDesc(patchShape(patch, points, [0, 0, 0], units)))
+    return patchesOf(of.mesh).map(
+      (patch) => new ColliderDesc(patchShape(of, patch, points, [0, 0, 0], units)),
+    )
   }
   const vertices = of.rigid ? of.sizedAt(moment.shot.frames.first) : of.worldView(moment.from)
-  return [new ColliderDesc(triangleMesh(vertices.map((x) => x * units), of.mesh.triangles))] // prettier-ignore
+  return [new ColliderDesc(triangleMesh(vertices.map((x) => x * units), of.outward))] // prettier-ignore
 }
 
 const triangleMesh = (vertices: Float32Array, triangles: Uint32Array): Shape => {
@@ -107,8 +110,8 @@ const triangleMesh = (vertices: Float32Array, triangles: Uint32Array): Shape => 
 }
 
 /** A patch about its middle. */
-const patchShape = ({ vertices, triangles }: Patch, points: Float32Array, middle: Vector, units: number): Shape =>
-  triangleMesh(Float32Array.from({ length: vertices.length * 3 }, (_, k) => (points[vertices[Math.floor(k / 3)]! * 3 + (k % 3)]! - middle[k % 3]!) * units), triangles) // prettier-ignore
+const patchShape = (of: Body, { vertices, triangles }: Patch, points: Float32Array, middle: Vector, units: number): Shape =>
+  triangleMesh(Float32Array.from({ length: vertices.length * 3 }, (_, k) => (points[vertices[Math.floor(k / 3)]! * 3 + (k % 3)]! - middle[k % 3]!) * units), of.outward === of.mesh.triangles ? triangles : turnedOver(triangles)) // prettier-ignore
 
 /** Friction and bounce as they are now. */
 function rub({ rapier }: RigidWorld, kept: Kept, { feed: { rule: own } }: RigidMember, rule: Collider): void {
@@ -178,7 +181,7 @@ function deform(world: RigidWorld, { parts }: Kept, collider: Collider, of: Body
     if (solid.isEnabled() !== near) solid.setEnabled(near)
     if (!near) return []
     const motion = motionOfPatch(patch, before, after)
-    solid.setShape(patchShape(patch, before, motion.from, units))
+    solid.setShape(patchShape(of, patch, before, motion.from, units))
     const body = bodyOf(world, { handle })
     setPose(world, body, { place: motion.from, turned: UNTURNED }, false)
     const poseAt = (part: number): Pose => ({

@@ -18,6 +18,8 @@ export interface Mesh {
   motion?: MeshMotion
   /** Where triangles were split: the mesh they come from, and which of its triangles each lies in. */
   splitFrom?: { mesh: Mesh; triangles: Uint32Array }
+  /** How many of its triangles looked inward in its file, and were turned over (outward.ts). */
+  turned?: number
   /** Where it was broken: how its triangles fall into pieces. */
   pieces?: Pieces
 }
@@ -78,6 +80,8 @@ export interface MeshFacts {
   crowdedEdges: number
   /** Triangles without area. */
   slivers: number
+  /** Triangles that looked inward in the file, and were turned over; absent: none. */
+  turned?: number
   /** Range of the texture coordinates, or null where there are none. */
   uv: { low: [number, number]; high: [number, number] } | null
   /** Names of what its vertices carry besides. */
@@ -85,6 +89,9 @@ export interface MeshFacts {
   /** Samples of its motion, and seconds that it takes (null: a sample a frame); absent: it keeps still. */
   motion?: { samples: number; seconds: number | null }
 }
+
+/** Whether each of its edges has two triangles. */
+export const isClosed = ({ openEdges, crowdedEdges }: MeshFacts): boolean => openEdges + crowdedEdges === 0
 
 /** Remembers what was made of a mesh for as long as the mesh is in use; a mesh is never changed. */
 export function perMesh<T extends object>(make: (mesh: Mesh) => T): (mesh: Mesh) => T {
@@ -186,6 +193,7 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     holes: countLoops(open, count),
     crowdedEdges,
     slivers,
+    ...(mesh.turned ? { turned: mesh.turned } : {}),
     uv: mesh.uvs ? uvRange(mesh.uvs) : null,
     data: Object.keys(mesh.data ?? {}),
     ...(mesh.motion ? { motion: { samples: mesh.motion.count, seconds: secondsOf(mesh.motion) } } : {}),

@@ -67,7 +67,7 @@ export function buildTree(machine: Machine, mesh: Mesh): Tree {
     dipoles: heap.allocate(quadCount * treeDipole.SIZE * 4),
     stack: heap.allocate(MOST_THREADS * treeStack.SIZE * 4),
     corners: heap.allocate(count * 12),
-    sums: heap.allocate(quadCount * 4 * treeSums.SIZE * 8),
+    sums: heap.allocate(quadCount * treeSums.SIZE * 4),
     order: heap.allocate(count * 4),
     quadCount,
     count,

@@ -1,6 +1,7 @@
-import { nearSurface } from '../scene/distance.ts'
+import { signedNear } from '../scene/distance.ts'
 import { vertexDistances } from '../scene/vertexDistances.ts'
 import { number } from '../document/parameters.ts'
+import { isClosed } from '../geometry/mesh.ts'
 import { mask, ON_MESH, SOFT } from './mask.ts'
 
 /** Part of the mesh's size up to which distances are found; shorter, more sides must be asked for. */
@@ -35,14 +36,13 @@ export const inside = mask({
     const reach = Math.max(...low.map((l, axis) => Math.abs((high[axis]! - l) * size[axis]!)))
     // what is deeper or farther than this is full or empty anyway
     const needed = Math.abs(within) + soft
-    const limit = Math.max(needed, FEELER * reach) * 1.01
-    const { openEdges, crowdedEdges } = other.facts
-    if (places.verticesOf !== undefined && openEdges + crowdedEdges === 0) {
+    if (places.verticesOf !== undefined && isClosed(other.facts)) {
+      const limit = Math.max(needed, FEELER * reach) * 1.01
       vertexDistances(machine, body(places.verticesOf), other).write(places.frame, needed, limit, out)
       machine.run('maskDistance', places.count, { distances: out, out, within, soft })
       return
     }
-    const near = nearSurface(machine, other, places.frame, places.positions, places.count, true, limit)
+    const near = signedNear(machine, other, places.frame, places.positions, places.count, needed * 1.01)
     machine.run('maskDistance', places.count, { distances: near.distance, out, within, soft })
     near.free()
   },

@@ -1,5 +1,4 @@
 /** What is measured of contact and links at a frame. */
-import { signLimit } from '../scene/distance.ts'
 import { rightSide } from '../constraints/colliders.ts'
 import { BOND, bondTables } from '../constraints/bondKind.ts'
 import { linksOf } from '../constraints/links.ts'
@@ -75,8 +74,7 @@ export function measureContact(population: PopulationState, moment: Moment): Con
   for (const { rule: collider, amount: pointer, free } of acting) {
     const amount = heap.f32(pointer, columns.count)
     const reach = widest + Math.abs(collider.offset)
-    const limit = 'shotMesh' in collider.of ? signLimit(collider.of, moment.to, reach) : undefined
-    const { distance } = rightSide(moment.machine, collider, moment.to, points, asked.length, limit)
+    const { distance } = rightSide(moment.machine, collider, moment.to, points, asked.length, reach)
     asked.forEach((i, n) => {
       if (amount[i] === 0) return
       const away = collider.side === 0 ? Math.abs(distance[n]!) : distance[n]!

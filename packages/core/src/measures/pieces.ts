@@ -6,7 +6,6 @@ import { dock } from '../influences/dock.ts'
 import { rigid } from '../influences/rigid.ts'
 import { conjugate, quaternionOf, rotate } from '../math/quaternion.ts'
 import { add, vectorOf } from '../math/vector.ts'
-import { signLimit } from '../scene/distance.ts'
 import { bodyShapeOf, isRigid } from '../simulation/bodyShapes.ts'
 import { constrained } from '../simulation/influencePass.ts'
 import { goalDistances } from '../simulation/targets.ts'
@@ -87,8 +86,7 @@ function measureInside(world: World, population: PopulationState, frame: number)
   for (const { rule: collider, free } of constrained(population, momentAt(world, frame)).feeds(
     MESH_CONTACTS,
   )) {
-    const limit = 'shotMesh' in collider.of ? signLimit(collider.of, frame, Math.max(...radius)) : undefined
-    const { distance } = rightSide(machine, collider, frame, at, owners.length, limit)
+    const { distance } = rightSide(machine, collider, frame, at, owners.length, Math.max(...radius))
     if (collider.side !== 0) owners.forEach((i, n) => (depths[i] = Math.max(depths[i]!, -distance[n]!)))
     free()
   }

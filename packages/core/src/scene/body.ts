@@ -3,7 +3,9 @@ import { areaAbove } from '../geometry/clip.ts'
 import { buildField } from '../geometry/field.ts'
 import {
   cornersOf,
+  isClosed,
   meshFacts,
+  turnedOver,
   vertexNormals,
   type Mesh,
   type MeshFacts,
@@ -35,6 +37,9 @@ export interface Body {
   /** Pointers into the heap: 3 × u32 per triangle, and its texture coordinates, 6 × f32 (0: it has none). */
   triangles(): number
   uvs(): number
+  /** Corners of the triangles in an order that faces outward in the world: turned over where a place mirrors the mesh. Also as a pointer. */
+  readonly outward: Uint32Array
+  outwardTriangles(): number
   placeAt(frame: number): Affine
   sizeAt(frame: number): Vector
   /** That at the first frame: what is made of it is made in this size. */
@@ -94,6 +99,7 @@ interface Makings {
   count: number
   kinds: DeformationKind[]
   blocks: Blocks
+  outward: Uint32Array
   moves: boolean
   rigid: boolean
 }
@@ -111,7 +117,10 @@ export function createBody(
   const count = mesh.positions.length / 3
   const blocks = createBlocks(heap)
   const { deforms, rigid, moves } = motionOf(shotMesh, mesh)
-  const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, moves, rigid }
+  const size = vectorAt(place.scale, shot.frames.first)
+  const isMirrored = size[0] * size[1] * size[2] < 0
+  const outward = isMirrored ? turnedOver(mesh.triangles) : mesh.triangles
+  const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, outward, moves, rigid }
   const sizedAt = createSizes(makings)
   const momentAt = createMoments(makings)
   const worldView = (frame: number) => heap.f32(momentAt(frame).world, count * 3)
@@ -122,6 +131,9 @@ export function createBody(
     (frame) => sizedAt(frame).positions,
   )
 
+  const cornersIn = (name: string, corners: ArrayLike<number> & { byteLength: number }): number =>
+    blocks.of(name, corners.byteLength, (p) => heap.u32(p, corners.length).set(corners))
+
   return {
     shotMesh,
     number,
@@ -131,17 +143,17 @@ export function createBody(
     deforms,
     rigid,
     normals: () => vertexNormals(mesh),
-    triangles: () =>
-      blocks.of('triangles', cornersOf(mesh).byteLength, (p) =>
-        heap.u32(p, cornersOf(mesh).length).set(cornersOf(mesh)),
-      ),
+    triangles: () => cornersIn('triangles', cornersOf(mesh)),
+    outward,
+    outwardTriangles: () =>
+      isMirrored ? cornersIn('outward', outward) : cornersIn('triangles', cornersOf(mesh)),
     uvs: () =>
       mesh.uvs
         ? blocks.of('uvs', mesh.uvs.byteLength, (p) => heap.f32(p, mesh.uvs!.length).set(mesh.uvs!))
         : 0,
     placeAt: (frame) => placeAt(place, frame),
     sizeAt: (frame) => vectorAt(place.scale, frame),
-    size: vectorAt(place.scale, shot.frames.first),
+    size,
     sizedAt: (frame) => sizedAt(frame).positions,
     sizedPointerAt: (frame) => sizedAt(frame).pointer,
     areaAt: (frame) => sizedAt(frame).area,
@@ -159,8 +171,10 @@ export function createBody(
 }
 
 /** Normals in the world; those of a mesh that stands still are found once. */
-function createNormals({ shot, mesh, moves }: Makings, worldView: (frame: number) => Float32Array) {
-  const { triangles } = mesh
+function createNormals(
+  { shot, outward: triangles, moves }: Makings,
+  worldView: (frame: number) => Float32Array,
+) {
   const normalsAt = (frame: number) => vertexNormals({ positions: worldView(frame).slice(), triangles })
   let still: Float32Array | undefined
   return (frame: number): Float32Array =>
@@ -284,7 +298,7 @@ function deform(makings: Makings, one: Deformation, frame: number, points: numbe
 
 /** The trees over the mesh: at rest, for a place that only moves and turns, and fitted to a moment. */
 function createTrees(
-  { machine, shot, shotMesh, mesh, blocks, rigid }: Makings,
+  { machine, shot, shotMesh, mesh, blocks, outward, rigid }: Makings,
   worldView: (frame: number) => Float32Array,
   worldAt: (frame: number) => number,
   sizedAt: (frame: number) => Float32Array,
@@ -296,13 +310,13 @@ function createTrees(
   let fitted: { frame: number; tree: Tree } | undefined
   let still: Tree | undefined
   const rigidTree = (): Tree =>
-    (still ??= buildTree(machine, { positions: sizedAt(first), triangles: mesh.triangles }))
+    (still ??= buildTree(machine, { positions: sizedAt(first), triangles: outward }))
   function fittedTree(frame: number): Tree {
     // its branches are those of the first frame, whenever it is first asked: which of several triangles that are as
     // near is found depends on them, and may not depend on where a computation was taken up
     fitted ??= {
       frame: first,
-      tree: buildTree(machine, { positions: worldView(first).slice(), triangles: mesh.triangles }),
+      tree: buildTree(machine, { positions: worldView(first).slice(), triangles: outward }),
     }
     if (fitted.frame !== frame) {
       refitTree(machine, fitted.tree, worldAt(frame))
@@ -317,7 +331,12 @@ function createTrees(
       const turnOnly = affine(vectorAt(place.position, frame), vectorAt(place.rotation, frame), [1, 1, 1])
       return { tree: rigidTree(), into: inverse(turnOnly) }
     },
-    fieldAt: () => (rigid ? blocks.once('field', () => buildField(machine, rigidTree(), sizedAt(first))) : 0),
+    fieldAt: () =>
+      rigid
+        ? blocks.once('field', () =>
+            buildField(machine, rigidTree(), sizedAt(first), isClosed(meshFacts(mesh))),
+          )
+        : 0,
     dispose() {
       for (const tree of [rest, still, fitted?.tree]) if (tree) freeTree(heap, tree)
     },

@@ -28,7 +28,7 @@ export interface MeshFrame {
 export function clippedMesh(body: Body, eaten: Eaten, masks: Masks, frame: number): MeshFrame {
   const { id } = body.shotMesh
   const cut = cutAt(body, eaten, masks, frame)
-  if (!cut) return { id, positions: body.worldView(frame).slice(), triangles: body.mesh.triangles.slice() }
+  if (!cut) return { id, positions: body.worldView(frame).slice(), triangles: body.outward.slice() }
   return { id, positions: cut.positions, triangles: cut.triangles }
 }
 
@@ -41,7 +41,7 @@ export function cutAt(
 ): (Mesh & { part: Clipped }) | null {
   const values = masks.atVertices(mask, body, frame)
   if (!isReached(values, level)) return null
-  const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.mesh.triangles }
+  const whole: Mesh = { positions: body.worldView(frame).slice(), triangles: body.outward }
   const part = clip(whole, values, level)
   const { positions, triangles } = part
   if (triangles.length === 0 || (thickness === 0 && crumble === 0)) return { positions, triangles, part }

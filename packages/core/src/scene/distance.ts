@@ -1,6 +1,9 @@
 import { layouts, type Machine } from '@tangle/kernels'
 import type { Body } from './body.ts'
+import { isSided } from '../geometry/field.ts'
+import { isClosed } from '../geometry/mesh.ts'
 import { FAR, nameTriangles, windingNumbers } from '../geometry/tree.ts'
+import type { Affine } from '../math/vector.ts'
 
 export interface Near {
   /** Pointers: f32 distance in metres, u32 triangle (of the mesh), 3 × f32 point in the tree's frame. */
@@ -32,13 +35,8 @@ export function nearSurface(
     owned.push(pointer)
     return pointer
   }
-  let queries = points
-  if (into) {
-    const map = block(96)
-    heap.f64(map, 12).set(into)
-    queries = block(count * 12)
-    machine.run('transformPoints', count, { points, out: queries, map })
-  }
+  const queries = into ? transformed(machine, points, count, into) : points
+  if (into) owned.push(queries)
   const near = { point: block(count * 12), distance: block(count * 4), triangle: block(count * 4) }
   const { quads, vertices, stack } = tree
   machine.run('closestPoints', count, {
@@ -52,8 +50,7 @@ export function nearSurface(
     limit,
   })
   if (signed) {
-    const { openEdges, crowdedEdges } = body.facts
-    if (openEdges + crowdedEdges > 0) {
+    if (!isClosed(body.facts)) {
       const positions = heap.f32(queries, count * 3)
       const distance = heap.f32(near.distance, count)
       windingNumbers(machine, tree, positions).forEach((w, i) => {
@@ -69,11 +66,65 @@ export function nearSurface(
   return { ...near, free: () => owned.forEach((pointer) => heap.free(pointer)) }
 }
 
+/** Points from which on a field of distances is made. */
+export const FIELD_FROM = 1000
+
 /**
- * How far to look for a surface where distances matter up to `reach`, metres, and beyond it only sides do: an eighth of
- * the body at least, for sides follow from distances.
+ * The surface nearest to points, negative distances inside, where distances matter up to `reach` metres and beyond it only sides do
+ * (±1e30, with no place). Who is far off is told so by the body's field of distances, if it has one.
  */
-export function signLimit(body: Body, frame: number, reach: number): number {
+export function signedNear(
+  machine: Machine,
+  body: Body,
+  frame: number,
+  points: number,
+  count: number,
+  reach: number,
+): Near {
+  const { heap } = machine
+  const limit = signLimit(body, frame, reach)
+  const field = count >= FIELD_FROM && reach < FAR ? body.fieldAt(frame) : 0
+  if (field === 0 || !isSided(machine, field))
+    return nearSurface(machine, body, frame, points, count, true, limit)
+  const { into } = body.treeAt(frame)
+  const near = {
+    distance: heap.allocate(count * 4),
+    triangle: heap.allocate(count * 4),
+    point: heap.allocate(count * 12),
+  }
+  const queries = into ? transformed(machine, points, count, into) : points
+  machine.run('fill', count, { column: near.triangle, value: 0 })
+  machine.run('fill', count * 3, { column: near.point, value: 0 })
+  machine.run('sidesByField', count, { field, queries, limit: reach, distance: near.distance })
+  if (into) heap.free(queries)
+  const rows = heap.allocate(count * 4)
+  const untold = machine.call('selectUntold', { count, distance: near.distance, out: rows })
+  const some = heap.allocate(untold * 12)
+  machine.run('gatherRows', untold, { index: rows, column: points, width: 3, out: some })
+  const found = nearSurface(machine, body, frame, some, untold, true, limit)
+  for (const [name, width] of [
+    ['distance', 1],
+    ['triangle', 1],
+    ['point', 3],
+  ] as const)
+    machine.run('scatterRows', untold, { index: rows, rows: found[name], width, column: near[name] })
+  found.free()
+  for (const pointer of [rows, some]) heap.free(pointer)
+  return { ...near, free: () => Object.values(near).forEach((pointer) => heap.free(pointer)) }
+}
+
+/** A block of points that a map has taken elsewhere, to be freed. */
+function transformed(machine: Machine, points: number, count: number, map: Affine): number {
+  const { heap } = machine
+  const [out, rows] = [heap.allocate(count * 12), heap.allocate(96)]
+  heap.f64(rows, 12).set(map)
+  machine.run('transformPoints', count, { points, out, map: rows })
+  heap.free(rows)
+  return out
+}
+
+/** An eighth of the body at least: beyond the limit sides follow from distances. */
+function signLimit(body: Body, frame: number, reach: number): number {
   const { low, high } = body.facts
   const size = body.sizeAt(frame)
   const squared = low.reduce((sum, x, axis) => sum + ((high[axis]! - x) * size[axis]!) ** 2, 0)

@@ -1,5 +1,6 @@
 import type { Machine } from '@tangle/kernels'
 import { buildField, slackenField } from '../geometry/field.ts'
+import { isClosed } from '../geometry/mesh.ts'
 import { buildTree, freeTree, refitTree, type Tree } from '../geometry/tree.ts'
 import type { Body } from './body.ts'
 
@@ -18,47 +19,54 @@ export function heightFieldBody(machine: Machine, bare: Body, heights: Float32Ar
     moment.turn = ++turns
     if (known) return moment
     moment.frame = frame
-    const raised = heap.f32(moment.world, heights.length * 3)
-    raised.set(bare.worldView(frame))
-    for (let v = 0; v < heights.length; v++) raised[v * 3 + 1] = raised[v * 3 + 1]! + heights[v]!
+    const positions = bare.worldAt(frame)
+    machine.run('raiseVertices', heights.length, {
+      positions,
+      heights: heights.byteOffset,
+      out: moment.world,
+    })
     return moment
   }
+  /** Its branches are those of the bare ground at the first frame, wherever a computation is taken up. */
+  const ownTree = () =>
+    (fitted ??= {
+      frame: NaN,
+      tree: buildTree(machine, { positions: bare.worldView(first).slice(), triangles: bare.outward }),
+    })
   const worldView = (frame: number) => heap.f32(momentAt(frame).world, heights.length * 3)
   const body: Body = {
     ...bare,
     worldAt: (frame) => momentAt(frame).world,
     worldView,
     treeAt(asked) {
-      const { frame } = momentAt(asked)
-      const { triangles } = bare.mesh
-      // its branches are those of the bare ground at the first frame, wherever a computation is taken up
-      fitted ??= {
-        frame: NaN,
-        tree: buildTree(machine, { positions: bare.worldView(first).slice(), triangles }),
-      }
-      if (fitted.frame !== frame) refitTree(machine, fitted.tree, momentAt(asked).world)
-      fitted.frame = frame
-      return { tree: fitted.tree, into: null }
+      const { frame, world } = momentAt(asked)
+      const kept = ownTree()
+      if (kept.frame !== frame) refitTree(machine, kept.tree, world)
+      kept.frame = frame
+      return { tree: kept.tree, into: null }
     },
     fieldAt() {
       if (bare.moves) return 0
       if (field === 0) {
-        const positions = bare.worldView(first).slice()
-        const tree = buildTree(machine, { positions, triangles: bare.mesh.triangles })
-        field = buildField(machine, tree, positions)
-        freeTree(heap, tree)
+        const kept = ownTree()
+        refitTree(machine, kept.tree, bare.worldAt(first))
+        kept.frame = NaN
+        field = buildField(machine, kept.tree, bare.worldView(first), isClosed(bare.facts))
         slacken()
       }
       return field
     },
   }
   /** It stands as much nearer as the cover is high. */
+  let highest = 0
   const slacken = (): void => {
-    if (field !== 0) slackenField(machine, field, heights.reduce((most, height) => Math.max(most, height), 0)) // prettier-ignore
+    if (field !== 0) slackenField(machine, field, highest)
   }
   return {
     body,
-    raise() {
+    /** To heights of which none is above `most` metres. */
+    raise(most: number) {
+      highest = most
       for (const one of kept) one.frame = NaN
       if (fitted) fitted.frame = NaN
       slacken()

@@ -60,10 +60,9 @@ export function posedBody(machine: Machine, bare: Body, first: number): PosedBod
     posed: true,
     worldAt: (frame) => momentAt(frame).world,
     worldView,
-    worldNormals: (frame) =>
-      vertexNormals({ positions: worldView(frame).slice(), triangles: mesh.triangles }),
+    worldNormals: (frame) => vertexNormals({ positions: worldView(frame).slice(), triangles: bare.outward }),
     treeAt(frame) {
-      fitted ??= { frame: NaN, tree: buildTree(machine, { positions: spread(), triangles: mesh.triangles }) }
+      fitted ??= { frame: NaN, tree: buildTree(machine, { positions: spread(), triangles: bare.outward }) }
       const moment = momentAt(frame)
       if (fitted.frame !== moment.frame) refitTree(machine, fitted.tree, moment.world)
       fitted.frame = moment.frame

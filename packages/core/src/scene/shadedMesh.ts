@@ -1,6 +1,6 @@
 /** Meshes of a moment for drawing: shaded as they came, however finely they were split and wherever they were cut. */
 import { carried } from '../geometry/clip.ts'
-import { areaVector, vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { areaVector, turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import {
   creasedNormals,
   normalsWithin,
@@ -19,7 +19,7 @@ import { solidCut } from './solidCut.ts'
 /** A body at a frame, whole. */
 export function shadedBody(body: Body, frame: number): ShadedTriangles {
   const positions = body.worldView(frame)
-  return splitAtCreases(positions, body.mesh.triangles, normalsOf(body, frame))
+  return splitAtCreases(positions, body.outward, normalsOf(body, frame))
 }
 
 /** What a mask has left of a body at a frame; walls along the cut are shaded flat. */
@@ -30,11 +30,11 @@ export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTrian
   const { part } = cut
   const lying = {
     rest: carried(part, body.mesh.positions, 3),
-    triangles: part.triangles,
+    triangles: isTurned(body) ? turnedOver(part.triangles) : part.triangles,
     sources: part.sources,
   }
   const own = normalsWithin(body.mesh, shadingNormals(body.mesh), lying)
-  const placed = placedNormals(own, body.placeAt(frame))
+  const placed = outwards(body, placedNormals(own, body.placeAt(frame)))
   const outer = body.deforms
     ? turnedWith(
         placed,
@@ -46,12 +46,11 @@ export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTrian
   return splitAtCreases(cut.positions, cut.triangles, withWalls(cut, outer))
 }
 
-/** World normals of the corners of a body's triangles at a frame. */
+/** World normals of the corners of a body's triangles, as they face outward, at a frame. */
 function normalsOf(body: Body, frame: number): Float32Array {
-  const { triangles } = body.mesh
   const own = shadingNormals(body.mesh)
-  const placed = placedNormals(own, body.placeAt(frame))
-  return body.deforms ? turnedWith(placed, triangles, faced(body, frame), facing(body, frame)) : placed
+  const placed = outwards(body, placedNormals(own, body.placeAt(frame)))
+  return body.deforms ? turnedWith(placed, body.outward, faced(body, frame), facing(body, frame)) : placed
 }
 
 /** What vertices would face without deformation, and what they face. */
@@ -71,17 +70,25 @@ function faced(body: Body, frame: number): Float32Array {
 const facing = (body: Body, frame: number): Float32Array =>
   vertexNormals({ positions: body.worldView(frame).slice(), triangles: body.mesh.triangles })
 
-/** Normals under a map: by its cofactors, which also turn them round where it mirrors. */
+/** Whether a mirrored place has its triangles turned over. */
+const isTurned = (body: Body): boolean => body.outward !== body.mesh.triangles
+
+/** Normals of the corners of its own triangles in the order of those that face outward. */
+const outwards = (body: Body, normals: Float32Array): Float32Array =>
+  isTurned(body) ? normals.map((_, k) => normals[k - (k % 9) + [0, 6, 3][Math.floor((k % 9) / 3)]! + (k % 3)]!) : normals // prettier-ignore
+
+/** Normals under a map: by its cofactors, turned back where it mirrors. */
 function placedNormals(normals: Float32Array, m: Affine): Float32Array {
   const row = (r: number): [number, number, number] => [m[r * 4]!, m[r * 4 + 1]!, m[r * 4 + 2]!]
   const cofactors = [0, 1, 2].map((r) => {
     const [a, b] = [row((r + 1) % 3), row((r + 2) % 3)]
     return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
   })
+  const way = row(0).reduce((sum, x, k) => sum + x * cofactors[0]![k]!, 0) < 0 ? -1 : 1
   const out = new Float32Array(normals.length)
   for (let at = 0; at < normals.length; at += 3) {
     const n = cofactors.map(
-      ([x, y, z]) => x! * normals[at]! + y! * normals[at + 1]! + z! * normals[at + 2]!,
+      ([x, y, z]) => way * (x! * normals[at]! + y! * normals[at + 1]! + z! * normals[at + 2]!),
     ) as [number, number, number]
     const l = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2)
     out.set(l > 0 ? [n[0] / l, n[1] / l, n[2] / l] : [0, 1, 0], at)

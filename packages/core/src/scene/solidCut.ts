@@ -135,7 +135,7 @@ function solidAt(
 export function cutMesh(body: Body, by: Body, cut: Cut, frame: number): MeshFrame {
   const { id } = body.shotMesh
   const found = solidCut(body, by, cut, frame)
-  if (!found) return { id, positions: body.worldView(frame).slice(), triangles: body.mesh.triangles.slice() }
+  if (!found) return { id, positions: body.worldView(frame).slice(), triangles: body.outward.slice() }
   return { id, positions: found.positions.slice(), triangles: found.triangles.slice(), inner: found.inner } // prettier-ignore
 }
 

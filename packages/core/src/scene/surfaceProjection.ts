@@ -1,7 +1,8 @@
 import type { Machine } from '@tangle/kernels'
 import { inverse } from '../math/vector.ts'
 import type { Body } from './body.ts'
-import { nearSurface } from './distance.ts'
+import { nearSurface, signedNear } from './distance.ts'
+import { FAR } from '../geometry/tree.ts'
 
 export interface SurfaceNear {
   /** Pointers: 3 × f32 nearest point in the world, f32 distance in metres, u32 triangle. */
@@ -11,7 +12,7 @@ export interface SurfaceNear {
   free(): void
 }
 
-/** The surface nearest to points of the world (3 × f32) at a frame, with its points in the world too; `signed` distances are below 0 inside. */
+/** The surface nearest to points of the world (3 × f32) at a frame, with its points in the world too; `signed` distances are below 0 inside, as `signedNear` tells them. */
 export function surfaceNear(
   machine: Machine,
   body: Body,
@@ -22,7 +23,9 @@ export function surfaceNear(
   signed = false,
 ): SurfaceNear {
   const { heap } = machine
-  const near = nearSurface(machine, body, frame, points, count, signed, limit)
+  const near = signed
+    ? signedNear(machine, body, frame, points, count, limit ?? FAR)
+    : nearSurface(machine, body, frame, points, count, false, limit)
   const { into } = body.treeAt(frame)
   if (into) {
     const map = heap.allocate(96)
@@ -100,7 +103,7 @@ export function projectToSurface(
     point,
     from: there,
     to: here,
-    triangles: body.triangles(),
+    triangles: body.outwardTriangles(),
     h: seconds,
     normal,
     surface: velocity,

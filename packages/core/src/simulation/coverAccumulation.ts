@@ -166,8 +166,7 @@ function takeUp(
     gone,
   })
   machine.call('spreadHeights', { count: edges.count, pairs: edges.pairs, area: edges.area, heights: added })
-  const rise = heap.f64(added, vertices)
-  for (let v = 0; v < vertices; v++) heights[v] = heights[v]! + Math.max(0, rise[v]!)
+  machine.call('addHeights', { count: vertices, added, heights: heights.byteOffset })
   const numbers = heap.u32(index, count)
   const found = Array.from(numbers).filter((_, k) => heap.u32(gone, count)[k] === 1)
   heap.free(radius)
@@ -213,15 +212,26 @@ function melt(
  * there, less the gap between them. Who is in it all the same, as where it rose beside them, is put on it.
  */
 function raise(cover: Cover, moment: Moment): void {
-  const { heights, before, bare } = cover
-  const rises = heights.reduce((up, height, v) => Math.max(up, height - before[v]!), 0)
+  const { bare } = cover
+  const { changed, rises, highest } = changeOf(cover, moment)
   const met = moment.populations.filter(({ source }) => meshesHit(source).includes(bare.shotMesh.id))
   const reached = rises > 0 ? met.map((population) => lift(population, cover, rises, moment)) : []
-  if (heights.some((height, v) => height !== before[v])) cover.raise()
+  if (changed) cover.raise(highest)
   reached.forEach((nearby, n) => {
     digOut(met[n]!, cover, nearby, moment)
     nearby.free()
   })
+}
+
+/** Whether heights have changed in the frame, by how much the greatest rise is, and how high it is now. */
+function changeOf({ heights, before }: Cover, { machine }: Moment) {
+  const { heap } = machine
+  const out = heap.allocate(16)
+  const asked = { count: heights.length, heights: heights.byteOffset, before: before.byteOffset, out }
+  const changed = machine.call('compareHeights', asked) === 1
+  const [rises, highest] = heap.f64(out, 2) as unknown as [number, number]
+  heap.free(out)
+  return { changed, rises, highest }
 }
 
 /** Lifts who is nearer to the cover than it `rises`, before it is raised. Returns who they are. */

@@ -26,7 +26,8 @@ export interface Cover {
   below: ({ cover: Cover; vertex: number } | null)[]
   /** The mesh without it. */
   bare: Body
-  raise(): void
+  /** Has the body looked at anew; no height is above `highest` metres. */
+  raise(highest: number): void
   dispose(): void
 }
 export interface CoverMeasures {
@@ -107,7 +108,7 @@ function insideOf(machine: Machine, bodies: Body[], frame: number, positions: Fl
   for (const body of bodies) {
     const tree = buildTree(machine, {
       positions: body.worldView(frame).slice(),
-      triangles: body.mesh.triangles,
+      triangles: body.outward,
     })
     windingNumbers(machine, tree, positions).forEach((w, v) => (inside[v] = inside[v]! || w > 0.5))
     freeTree(machine.heap, tree)
@@ -165,8 +166,11 @@ export function coverMesh({ shape, bare, heights }: Cover, frame: number): MeshF
   return { id: coverId(bare.shotMesh.id), ...mesh }
 }
 
-export const measureCover = ({ shape, bare, heights }: Cover): CoverMeasures => ({
-  id: bare.shotMesh.id,
-  volume: heights.reduce((sum, height, v) => sum + height * shape.area[v]!, 0),
-  deepest: heights.reduce((most, height) => Math.max(most, height), 0),
-})
+export function measureCover({ shape: { area }, bare, heights }: Cover): CoverMeasures {
+  let [volume, deepest] = [0, 0]
+  for (let v = 0; v < heights.length; v++) {
+    volume += heights[v]! * area[v]!
+    deepest = Math.max(deepest, heights[v]!)
+  }
+  return { id: bare.shotMesh.id, volume, deepest }
+}

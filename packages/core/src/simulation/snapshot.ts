@@ -66,7 +66,7 @@ export function restoreSnapshot(snapshot: Snapshot, world: World): void {
   world.memory = copyOf(snapshot.memory)
   for (const [id, cover] of world.covers) {
     cover.heights.set(snapshot.covers[id]!)
-    cover.raise()
+    cover.raise(cover.heights.reduce((most, height) => Math.max(most, height), 0))
   }
   world.seen.restore(snapshot.seen)
   world.populations.forEach((population, n) => {

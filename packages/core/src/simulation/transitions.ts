@@ -2,7 +2,7 @@
 import { cueKind } from '../registry.ts'
 import type { CueContext } from '../cues/cue.ts'
 import { drawRandoms } from '../math/draw.ts'
-import { nearSurface, signLimit } from '../scene/distance.ts'
+import { signedNear } from '../scene/distance.ts'
 import type { Places } from '../masks/mask.ts'
 import { seedFrom, STREAM } from '../math/random.ts'
 import { valuesAt } from '../document/keys.ts'
@@ -132,8 +132,7 @@ function pick(
     },
     distance(mesh, reach) {
       const body = bodies.get(mesh)!
-      const limit = signLimit(body, frame, reach)
-      const near = nearSurface(machine, body, frame, places().positions, count, true, limit)
+      const near = signedNear(machine, body, frame, places().positions, count, reach)
       const values = heap.f32(near.distance, count).slice()
       near.free()
       return values

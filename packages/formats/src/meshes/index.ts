@@ -1,4 +1,4 @@
-import { weld, type Mesh } from '@tangle/core'
+import { facingOutward, weld, type Mesh } from '@tangle/core'
 import { FormatFault } from '../fault.ts'
 import { readCsv } from './csv.ts'
 import { readGlb } from './glb.ts'
@@ -59,5 +59,5 @@ function checked(name: string, mesh: Mesh): Mesh {
   if (mesh.triangles.length === 0 && mesh.positions.length > 0 && POINTS.includes(endingOf(name))) return mesh
   const welded = weld(mesh)
   if (welded.triangles.length === 0) throw new FormatFault(name, 'has no triangles: a mesh needs a surface')
-  return welded
+  return facingOutward(welded)
 }

@@ -84,3 +84,26 @@ test('is found by words of its text; what is called so comes first', async () =>
   expect(store.getState().session.help).toEqual({ sort: 'influence', kind: 'wind' })
   expect(await screen.findByRole('dialog', { name: /Wind/ })).toBeTruthy()
 })
+
+test('of a value: less and more of it beside each other; F1 in its field leads there', async () => {
+  const page = show(shot(), [<MotionStep key="step" />, <HelpCard key="help" />])
+  act(() => void store.dispatch(selected({ influence: 'w' })))
+  const field = await screen.findByRole('textbox', { name: 'Air speed' })
+  await page.keys.click(field)
+  await page.keys.keyboard('{F1}')
+  const opened = card().getByRole('button', { name: 'Air speed' })
+  expect(opened.getAttribute('aria-expanded')).toBe('true')
+  const names = card()
+    .getAllByRole('img')
+    .map((one) => one.getAttribute('aria-label'))
+  expect(names).toEqual(['What it does, moving', 'With 0.33 m/s, moving', 'With 3 m/s, moving'])
+  const speeds = asked.slice(-2).map((one) => (one.shot.populations[0]!.influences.at(-1) as unknown as { speed: number }).speed) // prettier-ignore
+  expect(speeds).toEqual([0.33, 3])
+  // one is looked at at a time, and closed again
+  await page.keys.click(card().getByRole('button', { name: 'Strength' }))
+  expect(opened.getAttribute('aria-expanded')).toBe('false')
+  await page.keys.click(card().getByRole('button', { name: 'Strength' }))
+  expect(card().getAllByRole('img')).toHaveLength(1)
+  // what has no picture of its own has words alone
+  expect(card().queryByRole('button', { name: 'Direction' })).toBeNull()
+})

@@ -263,6 +263,12 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
       h,
     })
   },
+  // block 9 is read as the head of a field of 3 × 6 × 7 cells, from whose values 10 m are taken off
+  distanceField: (run) => {
+    run('sidesByField', COUNT, { field: block(9), queries: block(0), limit: 5, distance: block(1) })
+    run('selectUntold', 0, { count: COUNT, distance: block(1), out: block(2) })
+    run('scatterRows', COUNT, { index: block(8), rows: block(3), width: 3, column: block(4) })
+  },
   single: (run) => {
     run('curlAt', COUNT, {
       points: block(0),

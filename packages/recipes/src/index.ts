@@ -38,6 +38,7 @@ export const RECIPES: Recipe[] = [
 ]
 
 export { exampleOf, type Example } from './examples.ts'
+export { hasVariants, variantsOf, type Told, type Variant } from './variants.ts'
 export { withRecipe, type Given } from './apply.ts'
 export type { Recipe, Slot } from './recipe.ts'
 export { standingOf, type Standing } from './standing.ts'

@@ -11,8 +11,10 @@ import {
   type Shot,
   type Vector,
 } from '@tangle/core'
-import { memo, type ReactNode } from 'react'
+import { memo, type KeyboardEvent, type ReactNode } from 'react'
+import type { Helped } from '../help/kinds.ts'
 import { useAct, useChangeAt, useStore } from '../store/index.ts'
+import { helpAsked } from '../store/session.ts'
 import { set, type Path } from '../store/shot.ts'
 import { AmountField } from './AmountField.tsx'
 import { Choices, Row } from './Choices.tsx'
@@ -33,6 +35,8 @@ interface ParameterFormProps {
   leave?: string[]
   /** Id of the mask whose form this is: it can't name itself. */
   of?: string
+  /** What its help is about: F1 in a field shows it. */
+  helped?: Helped
 }
 
 const NO_PHASES: string[] = []
@@ -46,7 +50,9 @@ export function ParameterForm({
   phases = NO_PHASES,
   leave = NO_LEAVE,
   of,
+  helped,
 }: ParameterFormProps) {
+  const act = useAct()
   const attributes = useStore((state) => populationOf(state.shot.present, path)?.attributes)
   /** Whether another parameter has one of some values; of an attribute, whether its type is among them. */
   const holds = (key: string, value: string): boolean => {
@@ -61,19 +67,26 @@ export function ParameterForm({
       !leave.includes(name) &&
       Object.entries(parameter.when ?? {}).every(([key, value]) => holds(key, value)),
   )
+  const askHelp = (event: KeyboardEvent<HTMLElement>, parameter: string): void => {
+    if (event.key !== 'F1' || !helped) return
+    event.preventDefault()
+    act(helpAsked({ ...helped, parameter }))
+  }
   return (
     <Box>
       {shownOnes.map(([name, parameter]) => (
-        <Field
-          key={name}
-          parameter={parameter}
-          value={
-            values[name] ?? ('default' in parameter && !isOptional(parameter) ? parameter.default : undefined)
-          }
-          path={[...path, name]}
-          phases={phases}
-          of={of}
-        />
+        <Box key={name} sx={{ display: 'contents' }} onKeyDownCapture={(event) => askHelp(event, name)}>
+          <Field
+            parameter={parameter}
+            value={
+              values[name] ??
+              ('default' in parameter && !isOptional(parameter) ? parameter.default : undefined)
+            }
+            path={[...path, name]}
+            phases={phases}
+            of={of}
+          />
+        </Box>
       ))}
     </Box>
   )

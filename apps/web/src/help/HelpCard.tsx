@@ -1,8 +1,10 @@
 import HelpOutlineOutlined from '@mui/icons-material/HelpOutlineOutlined'
 import CloseOutlined from '@mui/icons-material/CloseOutlined'
-import { Box, IconButton, Paper, Typography } from '@mui/material'
+import ExpandMoreOutlined from '@mui/icons-material/ExpandMoreOutlined'
+import { Box, ButtonBase, IconButton, Paper, Typography } from '@mui/material'
 import type { Parameter } from '@tangle/core'
-import { useCallback, useEffect, useRef } from 'react'
+import { exampleOf, hasVariants, variantsOf, type Example, type Told } from '@tangle/recipes'
+import { useCallback, useEffect, useMemo, useRef } from 'react'
 import { shown } from '../fields/formula.ts'
 import { useAct, useStore } from '../store/index.ts'
 import { helpAsked } from '../store/session.ts'
@@ -31,6 +33,8 @@ export function HelpCard() {
   const kind = asked && helpedKind(asked)
   const card = useRef<HTMLDivElement>(null)
   const close = useCallback((): void => void act(helpAsked(null)), [act])
+  const [sort, name] = [asked?.sort, asked?.kind]
+  const example = useMemo(() => (sort && name ? exampleOf(sort, name) : null), [sort, name])
   useEffect(() => {
     if (!asked) return
     card.current?.focus()
@@ -68,15 +72,24 @@ export function HelpCard() {
         {kind.label}
       </Typography>
       <Typography sx={{ fontSize: 13 }}>{kind.help}</Typography>
-      <MovingPicture {...asked} />
+      {example && <MovingPicture example={example} name="What it does, moving" />}
       <Title>When it goes wrong</Title>
       <Typography sx={{ fontSize: 13 }}>{kind.pitfall}</Typography>
       <Title>Its values</Title>
       <Box component="dl" sx={{ m: 0 }}>
         {Object.entries(kind.parameters).map(([name, parameter]) => (
-          <Value key={name} parameter={parameter} />
+          <Value
+            key={name}
+            parameter={parameter}
+            example={example}
+            of={{ ...asked, parameter: name }}
+            isOpen={asked.parameter === name}
+          />
         ))}
       </Box>
+      <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>
+        F1 in a field shows its value here.
+      </Typography>
       {kind.source && (
         <Typography sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>Source: {kind.source}</Typography>
       )}
@@ -90,16 +103,62 @@ const Title = ({ children }: { children: string }) => (
   </Typography>
 )
 
-function Value({ parameter }: { parameter: Parameter }) {
+interface ValueProps {
+  parameter: Parameter
+  of: Told
+  example: Example | null
+  isOpen: boolean
+}
+
+/** What a value is; asked for, what less and more of it does, or each of its choices. */
+function Value({ parameter, of, example, isOpen }: ValueProps) {
+  const act = useAct()
+  const { sort, kind } = of
+  const title = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (isOpen) title.current?.scrollIntoView({ block: 'nearest' })
+  }, [isOpen])
+  const varied = example && hasVariants(example, of) ? example : null
   const usual = parameter.type === 'number' && ` Usually ${shown(parameter.default)} ${parameter.unit}.`
   return (
     <Box sx={{ mt: 0.5 }}>
-      <Box component="dt" sx={{ fontSize: 13, fontWeight: 600 }}>
-        {parameter.label}
+      <Box component="dt" ref={title} sx={{ fontSize: 13, fontWeight: 600 }}>
+        {!varied ? (
+          parameter.label
+        ) : (
+          <ButtonBase
+            aria-expanded={isOpen}
+            onClick={() => act(helpAsked(isOpen ? { sort, kind } : of))}
+            sx={{ fontSize: 'inherit', fontWeight: 'inherit', fontFamily: 'inherit' }}
+          >
+            {parameter.label}
+            <ExpandMoreOutlined sx={{ fontSize: 16, transform: isOpen ? 'rotate(180deg)' : 'none' }} />
+          </ButtonBase>
+        )}
       </Box>
       <Box component="dd" sx={{ m: 0, fontSize: 12.5, color: 'text.secondary' }}>
         {parameter.help}.{usual}
+        {isOpen && varied && <Variants {...of} example={varied} />}
       </Box>
+    </Box>
+  )
+}
+
+function Variants({ example, sort, kind, parameter }: Told & { example: Example }) {
+  const variants = useMemo(
+    () => variantsOf(example, { sort, kind, parameter }),
+    [example, sort, kind, parameter],
+  )
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', columnGap: 1 }}>
+      {variants.map((variant) => (
+        <Box key={variant.label} component="figure" sx={{ m: 0 }}>
+          <MovingPicture example={variant.example} name={`With ${variant.label}, moving`} width={152} />
+          <Box component="figcaption" sx={{ mt: -0.5, mb: 0.5 }}>
+            {variant.label}
+          </Box>
+        </Box>
+      ))}
     </Box>
   )
 }

@@ -1,25 +1,30 @@
 import { Box } from '@mui/material'
 import { useTheme, type Palette } from '@mui/material/styles'
-import { exampleOf, type Example } from '@tangle/recipes'
+import type { Example } from '@tangle/recipes'
 import { fromHalf, playExample, type PackedPopulation } from '@tangle/runtime/browser'
-import { useEffect, useMemo, useRef } from 'react'
-import type { Helped } from './kinds.ts'
+import { useEffect, useRef } from 'react'
 
 const [WIDTH, HEIGHT] = [316, 160]
 /** What the picture shows of the world, metres: its left and lower edges, and pixels for one. */
 const [LEFT, LOW, SCALE] = [-1.95, -0.2, 78]
 
-/** What a kind does, as the solver computes it, over and over; nothing where it has no picture. */
-export function MovingPicture({ sort, kind }: Helped) {
+interface MovingPictureProps {
+  example: Example
+  /** For who can’t see it. */
+  name: string
+  /** Pixels across. */
+  width?: number
+}
+
+/** What an example does, as the solver computes it, over and over. */
+export function MovingPicture({ example, name, width = WIDTH }: MovingPictureProps) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const { palette } = useTheme()
-  const example = useMemo(() => exampleOf(sort, kind), [sort, kind])
   useEffect(() => {
     const context = canvas.current?.getContext('2d')
-    if (!example || !context) return
+    if (!context) return
     return play(example, (frame) => draw(context, palette, example, frame))
   }, [example, palette])
-  if (!example) return null
   return (
     <Box
       component="canvas"
@@ -27,11 +32,11 @@ export function MovingPicture({ sort, kind }: Helped) {
       width={WIDTH * 2}
       height={HEIGHT * 2}
       role="img"
-      aria-label="What it does, moving"
+      aria-label={name}
       data-testid="moving-picture"
       sx={{
-        width: WIDTH,
-        height: HEIGHT,
+        width,
+        height: (width * HEIGHT) / WIDTH,
         borderRadius: 1,
         bgcolor: 'background.default',
         display: 'block',

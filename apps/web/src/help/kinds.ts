@@ -5,6 +5,8 @@ export type Sort = 'influence' | 'mask' | 'cue'
 export interface Helped {
   sort: Sort
   kind: string
+  /** The one of its values that is looked at. */
+  parameter?: string
 }
 interface Kind {
   kind: string

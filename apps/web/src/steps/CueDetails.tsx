@@ -44,7 +44,12 @@ export function CueDetails({ cue, population, index }: { cue: Cue; population: P
       }
     >
       <WhenRow cue={cue} population={population} onChange={(next) => act(set({ path, value: next }))} />
-      <ParameterForm parameters={kind.parameters} values={cue.when} path={[...path, 'when']} />
+      <ParameterForm
+        parameters={kind.parameters}
+        values={cue.when}
+        path={[...path, 'when']}
+        helped={{ sort: 'cue', kind: kind.kind }}
+      />
       <Leads cue={cue} population={population} path={path} />
       <Order cue={cue} population={population} path={path} />
       <Button onClick={close} sx={{ mt: 1 }}>

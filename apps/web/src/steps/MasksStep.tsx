@@ -97,7 +97,13 @@ function MaskDetails({ mask, index }: { mask: Mask; index: number }) {
         />
         {isPainted(mask) && <Brush mask={mask} index={index} />}
         <SeenSoFar mask={mask} />
-        <ParameterForm parameters={kind.parameters} values={mask} path={['masks', index]} of={mask.id} />
+        <ParameterForm
+          parameters={kind.parameters}
+          values={mask}
+          path={['masks', index]}
+          of={mask.id}
+          helped={{ sort: 'mask', kind: kind.kind }}
+        />
       </Section>
       {kind.inputs && (
         <Section title="Compare">

@@ -97,7 +97,12 @@ function InfluenceDetails({ influence, path }: { influence: Influence; path: Pat
       actions={<HelpButton sort="influence" kind={kind.kind} />}
     >
       <InWords influence={influence} path={path} />
-      <ParameterForm parameters={kind.parameters} values={influence} path={path} />
+      <ParameterForm
+        parameters={kind.parameters}
+        values={influence}
+        path={path}
+        helped={{ sort: 'influence', kind: kind.kind }}
+      />
       {typeof influence.goal === 'string' && (
         <Button onClick={() => act(selected({ goal: influence.goal as string }))}>Edit the goal</Button>
       )}

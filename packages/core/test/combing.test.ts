@@ -121,6 +121,19 @@ describe('strokes', () => {
     expect(twins.at(m)).toEqual(close([0, 0, 1]))
   })
 
+  test('go as far as the pen is pressed at each place, with their twins, and evenly between', () => {
+    const flat = sheet(40, 2)
+    const pressed = { points: line(0.5), pressures: [0, 1], radius: 0.2, mirror: 'z' }
+    const { at } = directionsOf(flat, { direction: [0, 0, 1], strokes: [stroke(pressed)] })
+    for (const z of [0.5, -0.5]) {
+      const alongX = [-0.5, 0, 0.5].map((x) => at(near(flat, [x, 0, z]))[0])
+      expect(alongX[0]).toBeLessThan(0.35)
+      // half way the direction is the mean of both, of unit length
+      expect(alongX[1]).toBeCloseTo(Math.SQRT1_2, 1)
+      expect(alongX[2]).toBeCloseTo(1, 2)
+    }
+  })
+
   test('one after another give what all at once give', () => {
     const flat = sheet(30, 2)
     const strokes = [0, 1, 2].map((k) => stroke({ points: line(0.2 * k - 0.2), radius: 0.4, strength: 0.6, ...(k === 1 && { brush: 'straighten' }) })) // prettier-ignore

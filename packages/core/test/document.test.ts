@@ -95,6 +95,11 @@ test.each<[string, unknown, RegExp]>([
     [{ id: 'a', kind: 'painted', mesh: 'box', strokes: [{ brush: 'spray' }] }],
     /must be one of add, erase, smooth/,
   ],
+  [
+    'masks',
+    [{ id: 'a', kind: 'painted', mesh: 'box', strokes: [{ brush: 'add', radius: 1, strength: 1, points: [[0, 0, 0]], pressures: [1, 0.5] }] }], // prettier-ignore
+    /as many pressures as points/,
+  ],
   ['meshes[0].deform', [{ id: 'd', kind: 'melt' }], /must be one of ripple/],
   ['meshes[0].eaten', { mask: 'nothing' }, /no mask "nothing"/],
   ['meshes[0].detail', 'fine', /"auto" or a length/],

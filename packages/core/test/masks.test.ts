@@ -217,6 +217,12 @@ test('painting: strokes add, erase and smooth where the brush was, on the side i
   expect(values(strokes({ brush: 'erase', radius: 0.3, strength: 1, points: [[0, 0, 0.05]] }))[middle]).toBe(
     0,
   )
+  // a pen adds as much as it is pressed
+  const pressed = { brush: 'add', radius: 0.2, strength: 0.8, points: [[-0.5, 0, 0.05], [0.5, 0, 0.05]], pressures: [0.25, 1] } // prettier-ignore
+  const by = values([pressed])
+  const at = (x: number): number => by[once.findIndex((_, v) => Math.hypot(plate.positions[v * 3]! - x, plate.positions[v * 3 + 1]!) < 0.01)]! // prettier-ignore
+  expect(at(-0.5)).toBeCloseTo(0.2, 5)
+  expect(at(0.5)).toBeCloseTo(0.8, 5)
   const smooth = values(strokes({ brush: 'smooth', radius: 0.5, strength: 1, points: [[0, 0, 0.05]] }))
   expect(smooth[middle]).toBeLessThan(1)
   expect(smooth[middle]).toBeGreaterThan(0.9)

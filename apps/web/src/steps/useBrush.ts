@@ -24,7 +24,7 @@ export function useBrush(
     let before: Stroke[] = []
     brushes.set({
       radius,
-      onStroke(points, done) {
+      onStroke(points, pressures, done) {
         const { present } = store.getState().shot
         const mesh = present.meshes.find((one) => one.id === meshId)
         const current = present[list][index]
@@ -43,6 +43,7 @@ export function useBrush(
           radius,
           strength,
           points: own,
+          ...(pressures.some((one) => one < 1) && { pressures: pressures.slice() }),
           ...(mirror !== undefined && { mirror }),
           ...(lift !== undefined && { lift }),
         }

@@ -116,12 +116,18 @@ export interface Stroke {
   strength: number
   /** Where the brush went, on the mesh in its own space and size. */
   points: Vector[]
+  /** 0–1 at each of them: how hard a pen was pressed, which its strength goes with; absent: fully. */
+  pressures?: number[]
   /** The axis of the mesh along which it has a twin on the other side. */
   mirror?: (typeof MIRRORS)[number]
   /** Degrees off the surface, of a brush that lifts. */
   lift?: number
 }
 export const MIRRORS = ['x', 'y', 'z'] as const
+
+/** 0–1: how strong a stroke is at one of its places, or at that of its twin. */
+export const strengthAt = ({ strength, points, pressures }: Stroke, place: number): number =>
+  strength * (pressures?.[place % points.length] ?? 1)
 
 /** Where a stroke went, and then its twin. */
 export function placesOf({ points, mirror }: Pick<Stroke, 'points' | 'mirror'>): Vector[] {

@@ -1,7 +1,7 @@
 import { neighbourhood } from '../geometry/march.ts'
 import { forEachUnderBrush } from '../geometry/brush.ts'
 import type { Mesh } from '../geometry/mesh.ts'
-import { placesOf, strokes, type Stroke } from '../document/parameters.ts'
+import { placesOf, strengthAt, strokes, type Stroke } from '../document/parameters.ts'
 import { mask, ON_MESH } from './mask.ts'
 
 /**
@@ -56,8 +56,8 @@ export function paintedValues(mesh: Mesh, all: Stroke[], scale: number): Float32
 
 function applyStroke(mesh: Mesh, values: Float32Array, stroke: Stroke, scale: number): void {
   const coverage = new Float32Array(values.length)
-  forEachUnderBrush(mesh, placesOf(stroke), stroke.radius / scale, (v, reach) => {
-    coverage[v] = Math.max(coverage[v]!, stroke.strength * reach)
+  forEachUnderBrush(mesh, placesOf(stroke), stroke.radius / scale, (v, reach, place) => {
+    coverage[v] = Math.max(coverage[v]!, strengthAt(stroke, place) * reach)
   })
   const before = stroke.brush === 'smooth' ? values.slice() : values
   for (let v = 0; v < values.length; v++) {

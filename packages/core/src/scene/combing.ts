@@ -21,7 +21,7 @@ import {
   type Vector,
 } from '../math/vector.ts'
 import { vectorAt } from '../document/keys.ts'
-import { placesOf, type Stroke } from '../document/parameters.ts'
+import { placesOf, strengthAt, type Stroke } from '../document/parameters.ts'
 import type { Combing, Shot } from '../document/types.ts'
 import type { Body } from './body.ts'
 
@@ -221,8 +221,9 @@ const SPACING = 0.25
 const MOST_PLACES = 100_000
 
 /** The places of a stroke and which way the brush went there, in the frame of the sized mesh. */
-function pathOf(stroke: Stroke, size: Vector): { places: Vector[]; ways: Vector[] } {
+function pathOf(stroke: Stroke, size: Vector): { places: Vector[]; ways: Vector[]; strengths: number[] } {
   const places: Vector[] = []
+  const strengths: number[] = []
   const ways: Vector[] = []
   const both = placesOf(stroke).map((point) => point.map((x, k) => x * size[k]!) as Vector)
   const { length: count } = stroke.points
@@ -232,28 +233,31 @@ function pathOf(stroke: Stroke, size: Vector): { places: Vector[]; ways: Vector[
     const line = both.slice(from, from + count)
     line.forEach((point, k) => {
       const [here, next] = [line[Math.max(0, k - 1)]!, line[Math.min(count - 1, k + 1)]!]
+      const [strong, after] = [strengthAt(stroke, k), strengthAt(stroke, Math.min(count - 1, k + 1))]
       places.push(point)
+      strengths.push(strong)
       ways.push(wayOf(subtract(next, here)))
       const step = subtract(line[k + 1] ?? point, point)
       const parts = Math.ceil(length(step) / spacing)
       for (let part = 1; part < parts; part++) {
         places.push(add(point, scale(step, part / parts)))
+        strengths.push(strong + (after - strong) * (part / parts))
         ways.push(wayOf(step))
       }
     })
   }
-  return { places, ways }
+  return { places, ways, strengths }
 }
 
 /** A field after one more stroke. With the coverage c of the brush, each direction goes by c to what the stroke wants. */
 function stroked(mesh: Mesh, size: Vector, field: Field, start: Field, stroke: Stroke): Field {
-  const { places, ways } = pathOf(stroke, size)
+  const { places, ways, strengths } = pathOf(stroke, size)
   const normals = vertexNormals(mesh)
   const count = field.lift.length
   const coverage = new Float64Array(count)
   const brushed = new Float64Array(count * 3)
   forEachUnderBrush(mesh, places, stroke.radius, (v, reach, place) => {
-    coverage[v] = Math.max(coverage[v]!, stroke.strength * reach)
+    coverage[v] = Math.max(coverage[v]!, strengths[place]! * reach)
     writeVector(brushed, v, add(vectorOf(brushed, v), scale(ways[place]!, reach)))
   })
   const wanted = WANTED[stroke.brush]!(mesh, field, start, brushed, stroke)

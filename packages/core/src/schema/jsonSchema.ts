@@ -77,6 +77,7 @@ const strokes = (brushes: Record<string, string>): JsonSchema =>
         radius: any,
         strength: any,
         points: list(triple(any)),
+        pressures: list(number(0, 1)),
         mirror: oneOf(MIRRORS),
         lift: any,
       },

@@ -279,9 +279,14 @@ const strokesOf = ({ brushes }: StrokesParameter) => {
       radius: bounded([1e-6, 1e5]).required('is missing'),
       strength: bounded([0, 1]).required('is missing'),
       points: list(somewhere()).required('is missing').max(20000, 'must have at most 20000 points'),
+      pressures: list(bounded([0, 1])).max(20000, 'must have at most 20000 numbers'),
       mirror: yup.string().oneOf(MIRRORS, `must be one of ${MIRRORS.join(', ')}`),
       lift: bounded([-90, 90]),
-    }),
+    }).test(
+      'pressures',
+      'must have as many pressures as points',
+      ({ points, pressures }) => !pressures || pressures.length === points.length,
+    ),
   ).max(5000, 'must have at most 5000 strokes')
 }
 

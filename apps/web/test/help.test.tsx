@@ -64,9 +64,9 @@ test('of a cue and of a mask', async () => {
 
 test('what needs a solver that is too much for a small picture has words only', () => {
   show(shot(), <HelpCard />)
-  act(() => void store.dispatch(helpAsked({ sort: 'influence', kind: 'rigid' })))
+  act(() => void store.dispatch(helpAsked({ sort: 'influence', kind: 'bonds' })))
   expect(card().queryByRole('img')).toBeNull()
-  expect(card().getByText(/They tremble in a heap/)).toBeTruthy()
+  expect(card().getByText(/All parts at once/)).toBeTruthy()
 })
 
 test('is found by words of its text; what is called so comes first', async () => {

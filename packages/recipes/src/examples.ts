@@ -101,6 +101,7 @@ const SCENES: Record<string, Scene> = {
   collide: { birth: FALL, beside: [GRAVITY], values: { mesh: 'ball' }, particle: { radius: 0.03 } },
   floor: { birth: FALL, beside: [GRAVITY], values: { height: 0, bounce: 0.5 }, particle: { radius: 0.03 } },
   selfCollision: { birth: FALL, beside: [GRAVITY, FLOOR], particle: { radius: 0.045 } },
+  rigid: { birth: FALL, beside: [GRAVITY, FLOOR], values: { bounce: 0.2 }, particle: { radius: 0.06 }, population: { look: { draw: 'instances', instances: { set: [{ mesh: 'stone' }], fit: 'radius' } } } },
   sleep: { birth: FALL, beside: [GRAVITY, FLOOR, acts('selfCollision')], values: { speed: 0.6 }, particle: { radius: 0.045 } },
   cover: { birth: FALL, beside: [GRAVITY, acts('collide', { mesh: 'ball', bounce: 0, friction: 2, sliding: 2, sticky: 12 })], values: { mesh: 'ball', gathers: 40 } },
   size: { particle: MORTAL, values: BY_AGE('size') },
@@ -116,7 +117,7 @@ const SCENES: Record<string, Scene> = {
 } // prettier-ignore
 
 /** Influences that need a broken mesh, or the solver of bodies with shapes: too much for a small picture. */
-const UNDRAWN = new Set(['dock', 'rigid', 'bonds', 'float'])
+const UNDRAWN = new Set(['dock', 'bonds', 'float'])
 
 /** What each cue waits for. */
 const WAITS: Record<string, { when?: Loose } & Scene> = {
@@ -132,6 +133,12 @@ const WAITS: Record<string, { when?: Loose } & Scene> = {
   attribute: { when: { attribute: 'own', above: 0.5 }, birth: ON_BALL, beside: [acts('set', { attribute: 'own', how: 'rate', value: 1, rate: 1, responses: [{ to: 'strength', from: 'random', curve: [[0, 0.2], [1, 1]] }] })], population: { attributes: [{ id: 'own', name: 'Own', birth: { mean: 0, spread: 0 } }] } },
 } // prettier-ignore
 
+/** Where a brush has gone, up and down over the ball. */
+const WAVE = Array.from({ length: 25 }, (_, k): number[] => {
+  const [a, b] = [(k / 24 - 0.5) * 2.6, 0.5 * Math.sin(k / 3)]
+  return [0.5 * Math.cos(b) * Math.sin(a), 0.6 + 0.5 * Math.sin(b), 0.5 * Math.cos(b) * Math.cos(a)]
+})
+
 /** Values of masks that show themselves on a ball of half a metre at [0, 0.6, 0]. */
 const MASKED: Record<string, Loose> = {
   spread: { mesh: 'ball', from: { ball: [0, 1.1, 0], radius: 0.1 }, speed: 0.7 },
@@ -143,6 +150,7 @@ const MASKED: Record<string, Loose> = {
   uv: { mesh: 'ball', along: 'v', low: 0.5, high: 0.8 },
   front: { of: 'slab', width: 0.4 },
   mix: { how: 'multiply', of: 'slab', with: 'patches' },
+  painted: { mesh: 'ball', strokes: [{ brush: 'add', radius: 0.16, strength: 1, points: WAVE }] },
 } // prettier-ignore
 
 /** A small shot of an influence, a mask or a cue; null where there is none. */
@@ -197,7 +205,7 @@ function exampleWith(scene: Scene, influences: Loose[]): Example {
   const read = readShot({
     ...emptyShot('Example'),
     frames: FRAMES,
-    meshes: ['ball', 'target'].map((id, n) => ({ id, name: id, source: { asset: asset(n) } })),
+    meshes: ['ball', 'target', 'stone'].map((id, n) => ({ id, name: id, source: { asset: asset(n) } })),
     populations: [population, ...(needsOther ? [WATER] : [])],
     ...scene.shot,
   })
@@ -205,7 +213,7 @@ function exampleWith(scene: Scene, influences: Loose[]): Example {
   const { shot } = read
   return {
     shot,
-    meshes: new Map([BALL, TARGET].map((mesh, n) => [sourceKey({ asset: asset(n) }, shot), mesh])),
+    meshes: new Map([BALL, TARGET, STONE].map((mesh, n) => [sourceKey({ asset: asset(n) }, shot), mesh])),
   }
 }
 
@@ -242,3 +250,14 @@ function ball(radius: number, middle: [number, number, number], rings = 16): Mes
 }
 const BALL = ball(0.5, [0, 0.6, 0])
 const TARGET = ball(0.3, [1.5, 0.7, 0])
+/** Long along its front. */
+const STONE: Mesh = {
+  positions: Float32Array.from(
+    { length: 24 },
+    (_, k) => [0.32, 0.32, 1][k % 3]! * ((Math.floor(k / 3) >> (k % 3)) & 1 ? 1 : -1),
+  ),
+  triangles: Uint32Array.from([
+    0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7,
+    5,
+  ]),
+}

@@ -119,7 +119,8 @@ function Value({ parameter, of, example, isOpen }: ValueProps) {
     if (isOpen) title.current?.scrollIntoView({ block: 'nearest' })
   }, [isOpen])
   const varied = example && hasVariants(example, of) ? example : null
-  const usual = parameter.type === 'number' && ` Usually ${shown(parameter.default)} ${parameter.unit}.`
+  const usual =
+    parameter.type === 'number' && ` Usually ${`${shown(parameter.default)} ${parameter.unit}`.trim()}.`
   return (
     <Box sx={{ mt: 0.5 }}>
       <Box component="dt" ref={title} sx={{ fontSize: 13, fontWeight: 600 }}>

@@ -258,6 +258,17 @@ describe('the transport', () => {
     expect(screen.getByRole('textbox', { name: 'First frame' }).getAttribute('aria-invalid')).toBe('true')
     await keys.keyboard('{Escape}')
     await keys.click(screen.getByRole('button', { name: /frame range and rate$/, hidden: true }))
+    // renumbered, the playhead stays at what it shows
+    await seek(5)
+    for (const [first, frame] of [
+      [1001, 1005],
+      [1, 5],
+    ] as const) {
+      await fill('Renumber from', String(first))
+      expect(document().frames).toMatchObject({ first, last: first + LAST - 1 })
+      act(() => engine.setShot(document()))
+      expect(engine.frame).toBe(frame)
+    }
     await fill('Last frame', '40.4')
     await fill('Frame rate', '23.976')
     await fill('Substeps', '3')

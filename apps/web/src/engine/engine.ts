@@ -105,13 +105,17 @@ const turnedRound = (frame: number): number => {
   return take?.backward ? take.shot.frames.first + take.shot.frames.last - frame : frame
 }
 
+const lengthOf = ({ frames: { first, last } }: Shot): number => last - first
+
 /** Opening and closing shots and takes. */
 const opening = {
   /** The shot to preview, as the document says it, with solo and the like applied. */
   setShot(next: Shot): void {
-    const fresh = shown.shot === undefined
+    const { shot: before } = shown
     shown.shot = next
-    if (fresh) playhead.frame = next.frames.first
+    if (!before) playhead.frame = next.frames.first
+    // one that is renumbered is looked at where it was
+    else if (lengthOf(next) === lengthOf(before)) playhead.frame += next.frames.first - before.frames.first
     playhead.frame = Math.min(Math.max(playhead.frame, next.frames.first), next.frames.last)
     void supplyPreview(next)
     changed()

@@ -4,7 +4,7 @@ import { qualityOf, type Quality, type QualityLevel } from '@tangle/core'
 import { Choices, Row } from '../fields/Choices.tsx'
 import { NumberInput } from '../fields/NumberField.tsx'
 import { useAct, useShot } from '../store/index.ts'
-import { set } from '../store/shot.ts'
+import { set, shifted } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 
 interface FrameRangeProps {
@@ -101,6 +101,13 @@ function FrameFields() {
         value={frames.last}
         range={[frames.first, 100000]}
         onChange={put('frames', 'last')}
+      />
+      <Field
+        label="Renumber from"
+        help="Moves the whole shot to begin at this frame: keys, births and cues go along. First frame alone cuts it off"
+        value={frames.first}
+        range={[-100000, 100000 - (frames.last - frames.first)]}
+        onChange={(first) => act(shifted(first - frames.first))}
       />
       <Field
         label="Rate"

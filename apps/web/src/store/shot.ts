@@ -1,5 +1,5 @@
 import type { Shot } from '@tangle/core'
-import { emptyShot } from '@tangle/core'
+import { emptyShot, renumbered } from '@tangle/core'
 import { createAction, createSlice, current, type PayloadAction } from '@reduxjs/toolkit'
 import undoable from 'redux-undo'
 import { withNames } from './names.ts'
@@ -76,6 +76,8 @@ const slice = createSlice({
     mended(shot, { payload }: PayloadAction<{ path: Path; value: unknown }[]>) {
       for (const { path, value } of payload) holder(shot as Shot, path)[path.at(-1)!] = value
     },
+    /** Moves the whole shot by so many frames, with all that happens in it. */
+    shifted: (shot, { payload: by }: PayloadAction<number>) => renumbered(current(shot) as Shot, by),
     /** Gives a phase another name, wherever it stands. */
     phaseRenamed: (
       shot,
@@ -100,6 +102,7 @@ export const {
   goalRemoved,
   attributeRemoved,
   mended,
+  shifted,
   phaseRenamed,
   phaseRemoved,
 } = slice.actions

@@ -14,6 +14,7 @@ export const frameCue = cue({
       label: 'Frame',
       unit: 'frames',
       help: 'Who comes into the phase later goes on at once',
+      moment: true,
       default: 100,
       range: [-1e6, 1e6],
       usual: [1, 240],

@@ -43,6 +43,8 @@ export interface NumberParameter extends Numeric {
   responsive: boolean
   /** May be left out, which means what this says. */
   absent?: string
+  /** Is a frame of the shot, and goes along when that is renumbered. */
+  moment?: true
 }
 export interface VectorParameter extends Numeric {
   type: 'vector'
@@ -224,6 +226,7 @@ export function number(
     whole?: boolean
     responsive?: boolean
     absent?: string
+    moment?: true
   },
 ): NumberParameter {
   const { keyable = false, whole = false, responsive = false, ...rest } = options

@@ -41,6 +41,7 @@ export const spread = mask({
       label: 'Start',
       unit: 'frames',
       help: 'The frame at which it starts',
+      moment: true,
       default: 1,
       range: [-1e6, 1e6],
       usual: [1, 240],

@@ -18,7 +18,7 @@ import { meshRemoved, set } from '../store/shot.ts'
 import { MONO } from '../theme.ts'
 import { count } from '../words.ts'
 import { addFiles, addStored, addText } from './meshFiles.ts'
-import { fitTo } from './fit.ts'
+import { FileMenu, FitMenu } from './PlaceMenus.tsx'
 import { DerivedSection, MadeOfIt, PieceRows } from './MadeMeshes.tsx'
 import {
   CutSection,
@@ -174,6 +174,7 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
             path={['meshes', index, 'place']}
           />
           <FitMenu mesh={mesh} />
+          {('asset' in mesh.source || 'file' in mesh.source) && <FileMenu mesh={mesh} />}
         </Section>
       )}
       {!made && <PlaybackSection mesh={mesh} index={index} />}
@@ -182,31 +183,6 @@ function MeshDetails({ mesh, index }: { mesh: ShotMesh; index: number }) {
       {made?.by !== 'fracture' && <EatenSection mesh={mesh} index={index} />}
       {made?.by !== 'fracture' && <CutSection mesh={mesh} index={index} />}
       {!made && <DetailField mesh={mesh} index={index} />}
-    </>
-  )
-}
-
-/** Fits the mesh to another in size and place. */
-function FitMenu({ mesh }: { mesh: ShotMesh }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const others = useShot().meshes.filter((one) => one.id !== mesh.id)
-  if (others.length === 0) return null
-  return (
-    <>
-      <Button onClick={(event) => setAnchor(event.currentTarget)}>Fit to another mesh…</Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {others.map((other) => (
-          <MenuItem
-            key={other.id}
-            onClick={() => {
-              setAnchor(null)
-              fitTo(mesh, other)
-            }}
-          >
-            {other.name}
-          </MenuItem>
-        ))}
-      </Menu>
     </>
   )
 }

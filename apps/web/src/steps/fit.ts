@@ -1,4 +1,14 @@
-import { affine, transform, vectorAt, type MeshFacts, type ShotMesh, type Vector } from '@tangle/core'
+import {
+  affine,
+  transform,
+  vectorAt,
+  type Key,
+  type KeyedVector,
+  type MeshFacts,
+  type ShotMesh,
+  type Vector,
+} from '@tangle/core'
+import { UNITS } from '@tangle/formats'
 import { engine } from '../engine/engine.ts'
 import { store } from '../store/index.ts'
 import { roundedTo } from '../rounding.ts'
@@ -9,7 +19,6 @@ import { set } from '../store/shot.ts'
 export function fitTo(mesh: ShotMesh, other: ShotMesh): void {
   const [own, its] = [mesh, other].map((one) => engine.meshOf(one.source)?.facts)
   if (!own || !its) return
-  const index = store.getState().shot.present.meshes.indexOf(mesh)
   const [here, there] = [sizeOf(mesh, own), sizeOf(other, its)]
   const ratio = there / here
   const scale = vectorAt(mesh.place.scale, engine.frame).map((s) =>
@@ -26,14 +35,35 @@ export function fitTo(mesh: ShotMesh, other: ShotMesh): void {
     middleOf(its),
   )
   const position = target.map((x, axis) => roundedTo(x - middle[axis]!, there, 5)) as Vector
-  store.dispatch(set({ path: ['meshes', index, 'place'], value: { ...mesh.place, position, scale } }))
-  store.dispatch(
-    noticed({
-      text: `${mesh.name} is as large as ${other.name} and in its place`,
-      tone: 'info',
-      undo: { kind: 'edit' },
-    }),
+  placed(mesh, { position, scale }, `${mesh.name} is as large as ${other.name} and in its place`)
+}
+
+/** Units that files may be written in, and metres in each. */
+export const FILE_UNITS = { centimetres: UNITS.cm, millimetres: UNITS.mm, inches: UNITS.in, feet: UNITS.ft }
+
+/** Scales a mesh whose file is in another unit than metres; keys keep their frames. */
+export function readIn(mesh: ShotMesh, unit: keyof typeof FILE_UNITS): void {
+  const factor = FILE_UNITS[unit]
+  const times = (x: number): number => Number((x * factor).toPrecision(12))
+  const scale = mesh.place.scale.map((of) =>
+    typeof of === 'number'
+      ? times(of)
+      : { ...of, keys: of.keys.map(([frame, x, ...ease]) => [frame, times(x), ...ease] as Key) },
   )
+  placed(mesh, { scale: scale as KeyedVector }, `${mesh.name} is read as in ${unit}`)
+}
+
+/** Whether a mesh stands as it is in its file. */
+export const isUnturned = ({ place }: ShotMesh): boolean => place.rotation.every((angle) => angle === 0)
+
+/** Sets a mesh upright whose file has z up. */
+export const readZUp = (mesh: ShotMesh): void =>
+  placed(mesh, { rotation: [-90, 0, 0] }, `${mesh.name} stands with its z up`)
+
+function placed(mesh: ShotMesh, part: Partial<ShotMesh['place']>, text: string): void {
+  const index = store.getState().shot.present.meshes.indexOf(mesh)
+  store.dispatch(set({ path: ['meshes', index, 'place'], value: { ...mesh.place, ...part } }))
+  store.dispatch(noticed({ text, tone: 'info', undo: { kind: 'edit' } }))
 }
 
 const middleOf = ({ low, high }: MeshFacts): Vector => low.map((x, axis) => (x + high[axis]!) / 2) as Vector

@@ -3,7 +3,7 @@ import { curveKey } from './layouts'
 import {
   add4, and4, atLeast4, gather4, inRange4, less4, load4, loadI4, multiply4, select4, splat4, splatAt4, store4, subtract4, F4,
 } from './lanes'
-import { readF32, truncate } from './machine'
+import { readF32, truncate, writeF32 } from './machine'
 
 /** amount = weights[phase]; `weights` is an f32 per phase. */
 export function weigh(start: i32, end: i32, phase: usize, weights: usize, amount: usize): void {
@@ -45,6 +45,20 @@ function curve4(keys: usize, count: i32, x: F4): F4 {
 export function respond(start: i32, end: i32, source: usize, keys: usize, count: i32, amount: usize): void {
   for (let i = start; i < end; i += 4) {
     store4(amount, i, multiply4(load4(amount, i), curve4(keys, count, load4(source, i))))
+  }
+}
+
+/**
+ * A number of each row of a column (`width` numbers a row, the one at `at`) as it is wanted: (x + plus) · times, over `over` (0: over
+ * nothing), no less than `least`.
+ */
+export function readColumn(
+  start: i32, end: i32, column: usize, width: i32, at: i32, plus: f64, times: f64, over: usize, least: f64, out: usize,
+): void {
+  for (let i = start; i < end; i++) {
+    let value = (readF32(column, i * width + at) + plus) * times
+    if (over != 0) value /= readF32(over, i)
+    writeF32(out, i, value < least ? least : value)
   }
 }
 

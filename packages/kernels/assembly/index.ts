@@ -1,6 +1,6 @@
 export { drawRandoms, philoxWords, philoxWord } from './random'
 export { drift, integrate, fill, startForces, exponentialDecay } from './integrate'
-export { weigh, respond, remap } from './amounts'
+export { readColumn, remap, respond, weigh } from './amounts'
 export { addEvenForce, dampQuadratic, blow, curlNoise, cellularCurl, curlAt } from './forces'
 export { maskBall, maskSlab, maskBox, maskDistance, maskNoise, maskCells, noiseAt, maskFront, maskArrival, maskMix, sampleSurface, linear, selectSwept } from './masks'
 export { transformPoints, rippleMesh, wrinkleMesh, anchorPoints, ride } from './bodies'

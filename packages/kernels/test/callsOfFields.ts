@@ -90,6 +90,7 @@ export const CALLS_OF_FIELDS: Record<string, (run: Run) => void> = {
   amounts: (run) => {
     run('weigh', COUNT, { phase: block(8), weights: block(9), amount: block(12) })
     run('respond', COUNT, { source: block(0), keys: block(14), count: 3, amount: block(12) })
+    run('readColumn', COUNT, { column: block(0), width: 3, at: 1, plus: 0.5, times: 24, over: block(5), least: 0, out: block(13) }) // prettier-ignore
     run('remap', COUNT, { input: block(1), keys: block(14), count: 3, out: block(2) })
     run('linear', COUNT, { input: block(2), out: block(3), scale: -1, offset: 1 })
   },

@@ -23,9 +23,10 @@ export const after = cue({
   },
   test({ frames }, { column, random, rate }) {
     const phaseAge = column('phaseAge')
-    const draws = random()
     const { mean, spread } = typeof frames === 'number' ? { mean: frames, spread: 0 } : frames!
     // half a frame in a thousand: an age that is a sum of substeps falls short by rounding
+    if (spread === 0) return (k) => phaseAge[k]! * rate >= mean - 5e-4
+    const draws = random()
     return (k) => phaseAge[k]! * rate >= mean + spread * (2 * draws[k]! - 1) - 5e-4
   },
   words({ frames }) {

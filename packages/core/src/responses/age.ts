@@ -1,4 +1,4 @@
-import { each, type ResponseKind } from './response.ts'
+import { read, type ResponseKind } from './response.ts'
 
 export const age: ResponseKind = {
   from: 'age',
@@ -6,8 +6,5 @@ export const age: ResponseKind = {
   unit: 'of life',
   usual: [0, 1],
   // who lives to the end of the shot never ages
-  write: each(({ ahead }, read) => {
-    const [age, lifespan] = [read('age'), read('lifespan')]
-    return (i) => Math.max(0, (age[i]! + ahead) / lifespan[i]!)
-  }),
+  write: read(({ ahead }) => ({ of: 'age', plus: ahead, over: 'lifespan', least: 0 })),
 }

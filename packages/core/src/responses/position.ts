@@ -1,14 +1,11 @@
-import { each, type ResponseKind } from './response.ts'
+import { read, type ResponseKind } from './response.ts'
 
 const alongAxis = (from: string, axis: number, label: string): ResponseKind => ({
   from,
   label,
   unit: 'm',
   usual: [0, 2],
-  write: each((_, read) => {
-    const position = read('position')
-    return (i) => position[i * 3 + axis]!
-  }),
+  write: read(() => ({ of: 'position', axis })),
 })
 export const alongX = alongAxis('x', 0, 'position x')
 export const alongY = alongAxis('y', 1, 'height y')

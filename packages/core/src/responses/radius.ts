@@ -1,12 +1,9 @@
-import { each, type ResponseKind } from './response.ts'
+import { read, type ResponseKind } from './response.ts'
 
 export const radius: ResponseKind = {
   from: 'radius',
   label: 'radius',
   unit: 'm',
   usual: [0, 0.05],
-  write: each((_, read) => {
-    const radius = read('radius')
-    return (i) => radius[i]!
-  }),
+  write: read(() => ({ of: 'radius' })),
 }

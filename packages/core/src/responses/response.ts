@@ -4,7 +4,7 @@ import type { Body } from '../scene/body.ts'
 import type { Masks } from '../scene/masks.ts'
 import type { TargetPointers } from '../scene/points.ts'
 import type { AttributeName } from '../state/attributes.ts'
-import { view, type Columns } from '../state/columns.ts'
+import { attributeOf, view, type Columns } from '../state/columns.ts'
 
 /** What a response sees of a substep. */
 export interface ResponseContext {
@@ -48,6 +48,34 @@ export interface ResponseKind {
   /** Writes a value (f32) per particle; `pointer` is where `out` lies in the heap. */
   write(out: Float32Array, context: ResponseContext, response: Response, pointer: number): void
 }
+
+/** What is read of a column: the number at `axis` of a row, plus, times, over that of another column, no less than `least`. */
+interface Reading {
+  of: AttributeName
+  axis?: number
+  plus?: number
+  times?: number
+  over?: AttributeName
+  least?: number
+}
+
+/** Writes a value that is but a number of the particle's own, in another measure. */
+export const read =
+  (reading: (context: ResponseContext) => Reading): ResponseKind['write'] =>
+  (out, context, _, pointer) => {
+    const { columns, machine } = context
+    const { of, axis = 0, plus = 0, times = 1, over, least = -Infinity } = reading(context)
+    machine.run('readColumn', out.length, {
+      column: columns.at[of]!,
+      width: attributeOf(columns, of).width,
+      at: axis,
+      plus,
+      times,
+      over: over ? columns.at[over]! : 0,
+      least,
+      out: pointer,
+    })
+  }
 
 type Read = (name: AttributeName) => Float32Array
 

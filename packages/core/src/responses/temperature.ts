@@ -1,4 +1,4 @@
-import { each, type ResponseKind } from './response.ts'
+import { read, type ResponseKind } from './response.ts'
 
 export const temperature: ResponseKind = {
   from: 'temperature',
@@ -6,8 +6,5 @@ export const temperature: ResponseKind = {
   unit: '°C',
   usual: [0, 100],
   attributes: ['temperature'],
-  write: each((_, read) => {
-    const t = read('temperature')
-    return (i) => t[i]!
-  }),
+  write: read(() => ({ of: 'temperature' })),
 }

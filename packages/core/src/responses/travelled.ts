@@ -1,4 +1,4 @@
-import { each, type ResponseKind } from './response.ts'
+import { read, type ResponseKind } from './response.ts'
 
 export const travelled: ResponseKind = {
   from: 'travelled',
@@ -6,8 +6,5 @@ export const travelled: ResponseKind = {
   unit: 'm',
   usual: [0, 3],
   attributes: ['travelled'],
-  write: each((_, read) => {
-    const travelled = read('travelled')
-    return (i) => travelled[i]!
-  }),
+  write: read(() => ({ of: 'travelled' })),
 }

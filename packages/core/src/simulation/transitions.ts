@@ -141,7 +141,12 @@ function pick(
       const all = goalDistances(moment, population, goal, frame)
       return Float32Array.from(chosen, (i) => all[i]!)
     },
-    random: () => Float64Array.from({ length: count }, (_, k) => random4()[k * 4]!),
+    random() {
+      const all = random4()
+      const own = new Float64Array(count)
+      for (let k = 0; k < count; k++) own[k] = all[k * 4]!
+      return own
+    },
   }
   return {
     context,

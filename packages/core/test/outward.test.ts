@@ -74,6 +74,29 @@ describe('turned outward', () => {
     expect(volume(facingOutward(over(vessel)))).toBeCloseTo(26, 4)
   })
 
+  test('of two skins, as what is seen from both sides may have, one is left out', () => {
+    const uvs = (mesh: Mesh) => Float32Array.from({ length: mesh.triangles.length * 2 }, (_, k) => k)
+    for (const doubled of [
+      joined(sphere(9), over(sphere(9))),
+      joined(over(sphere(9)), sphere(9)),
+      joined(box(), box()),
+    ]) {
+      // prettier-ignore
+      const found = facingOutward({ ...doubled, uvs: uvs(doubled) })
+      expect(found.triangles.length).toBe(doubled.triangles.length / 2)
+      expect(found.uvs!.length).toBe(found.triangles.length * 2)
+      expect(meshFacts(found)).toMatchObject({
+        doubled: doubled.triangles.length / 6,
+        openEdges: 0,
+        crowdedEdges: 0,
+      })
+      expect(volume(found)).toBeGreaterThan(0.9)
+    }
+    // a sheet that has both its sides keeps them
+    const paper = joined(sheet(4, 2), over(sheet(4, 2)))
+    expect(facingOutward(paper)).toBe(paper)
+  })
+
   test('what is open, crowded or has one side alone stays as it is', () => {
     const open = { ...over(box()), triangles: over(box()).triangles.slice(3) }
     expect(facingOutward(open)).toBe(open)

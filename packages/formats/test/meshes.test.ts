@@ -204,3 +204,36 @@ test('a file cut off anywhere is refused or read whole, never half', async () =>
     { numRuns: 150, seed: 4 },
   )
 })
+
+/** A cube as an OBJ: how its faces run, and how often each is there. */
+const cubeObj = (...ways: ((face: number[], n: number) => number[])[]): string =>
+  [
+    ...Array.from({ length: 8 }, (_, k) => `v ${k & 1} ${(k >> 1) & 1} ${k >> 2}`),
+    ...[[1, 3, 4, 2], [5, 6, 8, 7], [1, 2, 6, 5], [3, 7, 8, 4], [1, 5, 7, 3], [2, 4, 8, 6]].flatMap((face, n) =>
+      ways.map((way) => `f ${way(face, n).join(' ')}`),
+    ),
+  ].join('\n') // prettier-ignore
+const asIs = (face: number[]): number[] => face
+const round = (face: number[]): number[] => face.toReversed()
+
+test.each([
+  ['as it should be', [asIs], {}],
+  ['inside out', [round], { turned: 12 }],
+  [
+    'with two faces the other way round',
+    [(f: number[], n: number) => (n < 2 ? f.toReversed() : f)],
+    { turned: 4 },
+  ],
+  ['with every face twice, once from within', [asIs, round], { doubled: 12 }],
+])('a closed mesh %s: outside is outside', async (_, ways, told) => {
+  const mesh = await readMesh('cube.obj', bytes(cubeObj(...ways)))
+  const { turned, doubled, openEdges, crowdedEdges } = meshFacts(mesh)
+  expect({ turned, doubled, openEdges, crowdedEdges }).toEqual({ turned: undefined, doubled: undefined, openEdges: 0, crowdedEdges: 0, ...told }) // prettier-ignore
+  // the divergence theorem: what looks outward sums to the volume
+  let volume = 0
+  for (let t = 0; t < mesh.triangles.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => mesh.positions.subarray(mesh.triangles[t + k]! * 3, mesh.triangles[t + k]! * 3 + 3)) as [Float32Array, Float32Array, Float32Array] // prettier-ignore
+    volume += (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) + a[1]! * (b[2]! * c[0]! - b[0]! * c[2]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) / 6 // prettier-ignore
+  }
+  expect(volume).toBeCloseTo(1, 6)
+})

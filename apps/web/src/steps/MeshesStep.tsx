@@ -202,6 +202,8 @@ function Making({ mesh }: { mesh: ShotMesh }) {
 
 const round = (x: number): number => Number(x.toPrecision(3))
 
+const triangles = (n: number): string => `${count(n)} ${n === 1 ? 'triangle' : 'triangles'}`
+
 const motionIn = ({ samples, seconds }: NonNullable<MeshFacts['motion']>): string =>
   seconds === null ? `${count(samples)} frames` : `${round(seconds)} s`
 
@@ -247,11 +249,8 @@ function Facts({ mesh }: { mesh: ShotMesh }) {
   }
   if (facts.crowdedEdges > 0)
     rows.push(['Crowded edges', `${count(facts.crowdedEdges)} with over two sides`, true])
-  if (facts.turned !== undefined)
-    rows.push([
-      'Turned over',
-      `${count(facts.turned)} ${facts.turned === 1 ? 'triangle' : 'triangles'} looked inward`,
-    ])
+  if (facts.turned !== undefined) rows.push(['Turned over', `${triangles(facts.turned)} looked inward`])
+  if (facts.doubled !== undefined) rows.push(['Left out', `${triangles(facts.doubled)} lay on others`])
   if (facts.slivers > 0) rows.push(['Slivers', `${count(facts.slivers)} without area`, true])
   return (
     <Box

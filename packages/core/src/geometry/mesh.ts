@@ -20,6 +20,8 @@ export interface Mesh {
   splitFrom?: { mesh: Mesh; triangles: Uint32Array }
   /** How many of its triangles looked inward in its file, and were turned over (outward.ts). */
   turned?: number
+  /** How many were left out, as they lay on others of it. */
+  doubled?: number
   /** Where it was broken: how its triangles fall into pieces. */
   pieces?: Pieces
 }
@@ -82,6 +84,8 @@ export interface MeshFacts {
   slivers: number
   /** Triangles that looked inward in the file, and were turned over; absent: none. */
   turned?: number
+  /** Triangles of a second skin, which were left out; absent: none. */
+  doubled?: number
   /** Range of the texture coordinates, or null where there are none. */
   uv: { low: [number, number]; high: [number, number] } | null
   /** Names of what its vertices carry besides. */
@@ -194,6 +198,7 @@ export const meshFacts = perMesh((mesh): MeshFacts => {
     crowdedEdges,
     slivers,
     ...(mesh.turned ? { turned: mesh.turned } : {}),
+    ...(mesh.doubled ? { doubled: mesh.doubled } : {}),
     uv: mesh.uvs ? uvRange(mesh.uvs) : null,
     data: Object.keys(mesh.data ?? {}),
     ...(mesh.motion ? { motion: { samples: mesh.motion.count, seconds: secondsOf(mesh.motion) } } : {}),

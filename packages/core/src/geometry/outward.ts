@@ -1,4 +1,4 @@
-/** Closed parts of a mesh made to face outward, as inside and outside, normals and volumes ask for. */
+/** Closed parts of a mesh made to face outward, with one skin each, as inside and outside, normals and volumes ask for. */
 import { disjointSets } from '../math/disjointSets.ts'
 import { areaVector, type Mesh } from './mesh.ts'
 
@@ -18,23 +18,65 @@ interface Part {
 }
 
 /**
- * A closed part whose triangles look inward is turned over, and so are those of its triangles that look the other way than their neighbours.
+ * A closed part whose triangles look inward is turned over, and so are those of its triangles that look the other way than their neighbours;
+ * one of two skins, as what is to be seen from both sides may have twice, is left out (`doubled` says how many triangles).
  * A part within another one may be a cavity: it keeps its way to that. Open parts and those that can't be made one way round stay as they
  * are. `turned` of the mesh says how many triangles were turned over.
  */
-export function facingOutward(mesh: Mesh): Mesh {
-  if (mesh.triangles.length === 0 || facesOutward(mesh)) return mesh
+export function facingOutward(given: Mesh): Mesh {
+  if (given.triangles.length === 0 || facesOutward(given)) return given
+  const mesh = withOneSkin(given)
   const parts = closedParts(mesh)
   const largest = parts.toSorted((a, b) => sizeOf(b) - sizeOf(a)).slice(0, MOST_AROUND)
   const turned = new Set<number>()
   for (const part of parts) {
-    const around = largest.filter(
-      (other) => other !== part && isWithin(part, other) && !isWithin(other, part),
-    )
+    const around = largest.filter((other) => other !== part && isWithin(part, other) && !isWithin(other, part)) // prettier-ignore
     const outermost = around.reduce<Part | null>((a, b) => (a && !isWithin(a, b) ? a : b), null) ?? part
     for (const t of part.triangles) if (part.turned.has(t) !== facesInward(outermost)) turned.add(t)
   }
   return turned.size === 0 ? mesh : turnSome(mesh, turned)
+}
+
+/** Without the triangles that have the same corners as another one of a part that is closed without them. */
+function withOneSkin(mesh: Mesh): Mesh {
+  const twin = twinsIn(mesh)
+  const once = twin.map((other, t) => (other === t ? 1 : 0))
+  if (once.every((is) => is === 1)) return mesh
+  const numbers = Uint32Array.from(twin.keys()).filter((t) => once[t] === 1)
+  const closed = new Set(closedParts(someOf(mesh, numbers)).flatMap((part) => part.triangles.map((t) => numbers[t]!))) // prettier-ignore
+  const left = Uint32Array.from(twin.keys()).filter((t) => once[t] === 1 || !closed.has(twin[t]!))
+  const doubled = twin.length - left.length
+  return doubled === 0 ? mesh : { ...someOf(mesh, left), doubled }
+}
+
+/** Of each triangle the first one that has the same corners, itself if there is none before it. */
+function twinsIn({ triangles }: Mesh): Uint32Array {
+  const corners = Array.from({ length: triangles.length / 3 }, (_, t) => triangles.slice(t * 3, t * 3 + 3).sort()) // prettier-ignore
+  const before = (a: number, b: number): number => {
+    const [p, q] = [corners[a]!, corners[b]!]
+    return p[0]! - q[0]! || p[1]! - q[1]! || p[2]! - q[2]!
+  }
+  const order = Uint32Array.from(corners.keys()).sort((a, b) => before(a, b) || a - b)
+  const twin = Uint32Array.from(corners.keys())
+  for (let k = 1; k < order.length; k++)
+    if (before(order[k - 1]!, order[k]!) === 0) twin[order[k]!] = twin[order[k - 1]!]!
+  return twin
+}
+
+/** A mesh with some of its triangles. */
+function someOf(mesh: Mesh, numbers: Uint32Array): Mesh {
+  const { triangles, uvs, materials } = mesh
+  const pick = <T extends Uint32Array | Float32Array | Uint16Array>(all: T, width: number): T => {
+    const out = all.slice(0, numbers.length * width) as T
+    numbers.forEach((t, k) => out.set(all.subarray(t * width, (t + 1) * width), k * width))
+    return out
+  }
+  return {
+    ...mesh,
+    triangles: pick(triangles, 3),
+    ...(uvs && { uvs: pick(uvs, 6) }),
+    ...(materials && { materials: pick(materials, 1) }),
+  }
 }
 
 /** Whether there is nothing to do: no edge is run through twice the same way, and no part has a negative volume. */

@@ -8,7 +8,14 @@ import earcut from 'earcut'
 export function triangulate(corners: number[], point: (corner: number, axis: number) => number): number[] {
   const count = corners.length
   if (count === 3) return [0, 1, 2]
-  if (count === 4 && isConvex(corners, point)) return [0, 1, 2, 0, 2, 3]
+  if (count === 4) {
+    // through the corner that comes first in the file: a face that is there twice, once from behind, is cut the same way
+    const first = corners.indexOf(Math.min(...corners)) % 2
+    for (const from of [first, 1 - first]) {
+      const quad = [0, 1, 2, 3].map((k) => (k + from) % 4)
+      if (isConvex(quad.map((k) => corners[k]!), point)) return [0, 1, 2, 0, 2, 3].map((k) => quad[k]!) // prettier-ignore
+    }
+  }
   const normal = [0, 0, 0]
   for (let i = 0; i < count; i++) {
     const [a, b] = [corners[i]!, corners[(i + 1) % count]!]

@@ -97,7 +97,9 @@ function useShotOnStage(step: string): void {
   const shotId = useStore((state) => state.session.shotId)
   useEffect(() => stage.world?.setShot(shot), [shot])
   useEffect(() => stage.world?.setCamera(shot.stage.camera), [shotId, shot.stage.camera])
-  useEffect(() => stage.world?.hideParticles(step === 'masks'), [step])
+  // masks and combings are seen better without them
+  const hidden = step === 'masks' && shot.masks.length + shot.combings.length > 0
+  useEffect(() => stage.world?.hideParticles(hidden), [hidden])
 }
 
 /** What helps in a step: phases, the marked particle, ways and radii, births to come. */

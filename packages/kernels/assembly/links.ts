@@ -2,7 +2,7 @@
  * Links as records (`link` in layouts.ts), in the order in which they were made: which there are, where their ends stand,
  * how far they stretch and when they break. linkPaths.ts solves them.
  */
-import { bodyRow, F64, link, treeStack } from './layouts'
+import { bodyRow, F64, link, treeQuad, treeStack } from './layouts'
 import { addWrapping, readF32, readF64, readI32, squareRoot, truncate, unsigned, writeF32, writeF64, writeI32 } from './machine'
 import { piercesTree } from './rays'
 
@@ -97,6 +97,7 @@ export function cutLinks(
   start: i32, end: i32, links: usize, starts: usize, moved: usize,
   quads: usize, vertices: usize, stack: usize, into: usize, back: usize, flag: usize, thread: i32,
 ): void {
+  boundTree(quads)
   for (let n = start; n < end; n++) {
     const record = linkAt(links, n)
     if (readF64(record, link.holds) != 1.0) continue
@@ -118,6 +119,7 @@ export function cutLinks(
       const dx = row(map, 0, bx, by, bz) - px
       const dy = row(map, 4, bx, by, bz) - py
       const dz = row(map, 8, bx, by, bz) - pz
+      if (isBeside(px, dx, lowX, highX) || isBeside(py, dy, lowY, highY) || isBeside(pz, dz, lowZ, highZ)) continue
       if (piercesTree(quads, vertices, stack, thread * treeStack.SIZE, px, py, pz, dx, dy, dz)) {
         writeF64(record, link.holds, 2.0)
         writeI32(flag, 0, 1)
@@ -125,6 +127,43 @@ export function cutLinks(
       }
     }
   }
+}
+/** The box of a whole tree, with room for rounding. */
+let lowX: f64 = 0.0
+let lowY: f64 = 0.0
+let lowZ: f64 = 0.0
+let highX: f64 = 0.0
+let highY: f64 = 0.0
+let highZ: f64 = 0.0
+function boundTree(quads: usize): void {
+  lowX = lowest(quads, treeQuad.lowX)
+  lowY = lowest(quads, treeQuad.lowY)
+  lowZ = lowest(quads, treeQuad.lowZ)
+  highX = highest(quads, treeQuad.highX)
+  highY = highest(quads, treeQuad.highY)
+  highZ = highest(quads, treeQuad.highZ)
+}
+function lowest(quads: usize, at: i32): f64 {
+  let low = readF32(quads, at)
+  for (let k = 1; k < 4; k++) {
+    const one = readF32(quads, at + k)
+    if (one < low) low = one
+  }
+  return low - ROOM * (low < 0.0 ? -low : low)
+}
+function highest(quads: usize, at: i32): f64 {
+  let high = readF32(quads, at)
+  for (let k = 1; k < 4; k++) {
+    const one = readF32(quads, at + k)
+    if (one > high) high = one
+  }
+  return high + ROOM * (high < 0.0 ? -high : high)
+}
+/** What f32 rounds off a place is less. */
+const ROOM: f64 = 1.0e-6
+/** Whether the way from p by d lies wholly below or above two bounds. */
+function isBeside(p: f64, d: f64, low: f64, high: f64): bool {
+  return (p < low && p + d < low) || (p > high && p + d > high)
 }
 /** A number of a body's place, so far on its way through the substep. */
 function onWay(starts: usize, moved: usize, at: i32, share: f64): f64 {

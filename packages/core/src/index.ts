@@ -68,7 +68,14 @@ export type { GoalKind } from './goals/goal.ts'
 export type { MaskKind } from './masks/mask.ts'
 export type { Masks } from './scene/masks.ts'
 export type { InfluenceKind } from './influences/influence.ts'
-export { meshFacts, vertexNormals, type Mesh, type MeshFacts, type VertexData } from './geometry/mesh.ts'
+export {
+  meshFacts,
+  turnedOver,
+  vertexNormals,
+  type Mesh,
+  type MeshFacts,
+  type VertexData,
+} from './geometry/mesh.ts'
 export { buildGrid } from './state/neighbours.ts'
 export { buildTree, closestPoints, freeTree, windingNumbers } from './geometry/tree.ts'
 export { clip, areaAbove, thicken } from './geometry/clip.ts'

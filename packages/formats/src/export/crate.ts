@@ -21,6 +21,7 @@ export const TYPE = {
   token: 11,
   quatf: 17,
   quath: 18,
+  vec2f: 20,
   vec3f: 24,
   tokenListOp: 32,
   pathListOp: 34,
@@ -49,9 +50,15 @@ export function typeOf(declaration: string): number {
   const name = declaration.split('[')[0]!
   const isPlain =
     name === 'int' || name === 'int64' || name === 'float' || name === 'quatf' || name === 'quath'
+  if (name === 'texCoord2f') return TYPE.vec2f
   return isPlain ? TYPE[name] : TYPE.vec3f
 }
-const WIDTH: Partial<Record<number, number>> = { [TYPE.vec3f]: 3, [TYPE.quatf]: 4, [TYPE.quath]: 4 }
+const WIDTH: Partial<Record<number, number>> = {
+  [TYPE.vec2f]: 2,
+  [TYPE.vec3f]: 3,
+  [TYPE.quatf]: 4,
+  [TYPE.quath]: 4,
+}
 
 export type Crate = ReturnType<typeof createCrate>
 

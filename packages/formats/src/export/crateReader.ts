@@ -5,7 +5,7 @@ import { ARRAY, END, HEAD_BYTES, INLINED, MAGIC, PACKED, SPEC, TYPE } from './cr
 import type { Value } from './crateBytes.ts'
 import { unpackBytes, unpackIntegers } from './crateCodes.ts'
 import type { PrimSamples } from './usdReader.ts'
-import { ID } from './usdSchema.ts'
+import { ID } from './usdPrim.ts'
 
 /** @throws FormatFault where it is no crate, of another version, or not whole. */
 export function readCrate(bytes: Uint8Array): PrimSamples[] {
@@ -162,6 +162,7 @@ const ELEMENTS: Record<number, { width: number; bytes: number; read(view: DataVi
   [TYPE.int]: { width: 1, bytes: 4, read: (view, at) => view.getInt32(at, true) },
   [TYPE.int64]: { width: 1, bytes: 8, read: (view, at) => Number(view.getBigInt64(at, true)) },
   [TYPE.float]: { width: 1, bytes: 4, read: (view, at) => view.getFloat32(at, true) },
+  [TYPE.vec2f]: { width: 2, bytes: 4, read: (view, at) => view.getFloat32(at, true) },
   [TYPE.vec3f]: { width: 3, bytes: 4, read: (view, at) => view.getFloat32(at, true) },
   [TYPE.quatf]: { width: 4, bytes: 4, read: (view, at) => view.getFloat32(at, true) },
   [TYPE.quath]: { width: 4, bytes: 2, read: (view, at) => fromHalf(view.getUint16(at, true)) },

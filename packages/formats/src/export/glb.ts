@@ -1,10 +1,11 @@
-import type { MeshFrame, PopulationFrame, Shot } from '@tangle/core'
-import type { Accessor, Document, Node, Primitive, TypedArray } from '@gltf-transform/core'
+import type { Mesh, MeshFrame, PopulationFrame, Shot } from '@tangle/core'
+import type { Node, Primitive } from '@gltf-transform/core'
 import { FormatFault } from '../fault.ts'
-import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, emissionOf } from './colours.ts'
 import { allInstances, areAsTheirMeshes, type WrittenInstances } from './instances.ts'
 import { materialsFor } from './glbMaterials.ts'
+import { frameIn } from './glbReader.ts'
+import { accessorsOf, rowsOf, surfacesOf, type Attribute } from './glbSurfaces.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
 import { edgesIn, linesOf, type DrawnLines, type Lines } from './lines.ts'
@@ -28,7 +29,7 @@ export const glb: ExportKind = {
     const once = keepingLast(frames)
     const drawn = linesOf(shot).map((one) => ({ ...one, steps: one.through(once) }))
     for (let frame = frames.first; frame <= frames.last; frame++) {
-      const scene = await createScene(`${shot.name}, frame ${frame}`)
+      const scene = await createScene(`${shot.name}, frame ${frame}`, sources)
       const { populations, meshes } = await once.read(frame)
       for (const population of populations) {
         const meshes = instances.get(population.id)!
@@ -43,8 +44,12 @@ export const glb: ExportKind = {
   },
   async *readBack(read, names) {
     const { WebIO } = await import('@gltf-transform/core')
-    const { EXTMeshGPUInstancing, KHRMaterialsTransmission } = await import('@gltf-transform/extensions')
-    const reader = new WebIO().registerExtensions([EXTMeshGPUInstancing, KHRMaterialsTransmission])
+    const { EXTMeshGPUInstancing, EXTTextureWebP, KHRMaterialsTransmission } = await import('@gltf-transform/extensions') // prettier-ignore
+    const reader = new WebIO().registerExtensions([
+      EXTMeshGPUInstancing,
+      EXTTextureWebP,
+      KHRMaterialsTransmission,
+    ])
     for (const name of names) {
       const frame = Number(/^(-?\d+)\.glb$/.exec(name)?.[1])
       const bytes = Uint8Array.from(await read(name))
@@ -58,21 +63,8 @@ export const glb: ExportKind = {
 
 const POINTS = 0
 const LINES = 1
-type Kind = 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4'
-const KINDS: Record<number, Kind> = { 1: 'SCALAR', 2: 'VEC2', 3: 'VEC3', 4: 'VEC4' }
-
-function accessorsOf(document: Document): (values: TypedArray, width: number) => Accessor {
-  const buffer = document.createBuffer()
-  return (values, width) =>
-    document
-      .createAccessor()
-      .setArray(values as never)
-      .setType(KINDS[width]!)
-      .setBuffer(buffer)
-}
-
 /** A scene to which what a frame has is added. */
-async function createScene(name: string) {
+async function createScene(name: string, sources: Map<string, Mesh>) {
   const { Document, VertexLayout, WebIO } = await import('@gltf-transform/core')
   const { EXTMeshGPUInstancing } = await import('@gltf-transform/extensions')
   const document = new Document()
@@ -89,12 +81,7 @@ async function createScene(name: string) {
   /** What is kept is told also where nobody is. */
   const node = ({ id, columns }: PopulationFrame): Node =>
     named(id).setExtras({ of: 'particles', id, kept: Object.keys(columns) })
-  const meshOf = (id: string, primitive: Primitive) => document.createMesh(id).addPrimitive(primitive)
-  const trianglesOf = ({ positions, triangles }: Pick<MeshFrame, 'positions' | 'triangles'>): Primitive =>
-    document
-      .createPrimitive()
-      .setAttribute('POSITION', accessor(positions.slice(), 3))
-      .setIndices(accessor(triangles.slice(), 1))
+  const { meshOf, paintedOf, trianglesOf } = surfacesOf(document, accessor, materials, sources)
   return {
     addPoints(shot: Shot, population: PopulationFrame): void {
       const made = node(population)
@@ -117,13 +104,16 @@ async function createScene(name: string) {
         if (those.length === 0) return
         const batch = instancing.createInstancedMesh()
         for (const one of attributes) batch.setAttribute(one.name, accessor(rowsOf(one, those), one.width))
-        const drawn = meshOf(name, trianglesOf(mesh).setMaterial(lookOf(of)))
+        const painted = areAsTheirMeshes(shot, population) ? paintedOf(shot, of, mesh, []) : null
+        const drawn = meshOf(name, ...(painted ?? [trianglesOf(mesh).setMaterial(lookOf(of))]))
         above.addChild(document.createNode(`${population.id} ${name} ${n}`).setMesh(drawn).setExtension('EXT_mesh_gpu_instancing', batch)) // prettier-ignore
       })
     },
     addMesh(shot: Shot, mesh: MeshFrame): void {
       const made = named(`${mesh.id}_mesh`).setExtras({ of: 'mesh', id: mesh.id })
       if (mesh.triangles.length === 0) return
+      const painted = paintedOf(shot, mesh.id, mesh, vertexAttributes(shot, mesh))
+      if (painted) return void made.setMesh(meshOf(mesh.id, ...painted)).setExtras({ ...made.getExtras(), parted: true }) // prettier-ignore
       const whole = document.createMesh(mesh.id)
       const give = (to: Primitive): Primitive => vertexAttributes(shot, mesh).reduce((p, one) => p.setAttribute(one.name, accessor(one.values, one.width)), to) // prettier-ignore
       for (const { name, triangles } of partsOf(mesh)) {
@@ -176,21 +166,6 @@ const colourOf = (shot: Shot, population: PopulationFrame): Float32Array => {
   return withAlpha(coloursOf(look, population, attributes), population.columns.opacity)
 }
 
-interface Attribute {
-  name: string
-  values: Float32Array | Uint16Array
-  width: number
-}
-/** Some rows of an attribute. */
-function rowsOf({ values, width }: Attribute, rows: number[]): Float32Array | Uint16Array {
-  const out = new (values.constructor as Float32ArrayConstructor)(rows.length * width)
-  rows.forEach((from, i) => {
-    for (let k = 0; k < width; k++) out[i * width + k] = values[from * width + k]!
-  })
-  return out
-}
-
-/** What glTF has no name for: the columns of a table as attributes, velocity as one, and ids in two words. */
 /** Velocities and colours of the vertices of a mesh, and what they carry. */
 function vertexAttributes(shot: Shot, mesh: MeshFrame): Attribute[] {
   const { colours, attributes } = vertexDataOf(shot, mesh)
@@ -251,50 +226,4 @@ function instanceAttributes(shot: Shot, population: PopulationFrame, drawn: Writ
     ...(orientation ? [{ name: 'ROTATION', values: orientation as Float32Array, width: 4 }] : []),
     ...ownAttributes(shot, population, drawn),
   ]
-}
-
-function frameIn(file: string, frame: number, document: Document): CachedFrame {
-  const out: CachedFrame = { frame, populations: [], meshes: [] }
-  const scene = document.getRoot().listScenes()[0]
-  if (!scene) throw new FormatFault(file, 'has no scene')
-  for (const node of scene.listChildren()) {
-    const { of, id = '', kept = [] } = node.getExtras() as { of?: string; id?: string; kept?: string[] }
-    const primitive = node.getMesh()?.listPrimitives()[0]
-    if (of === 'mesh') {
-      const positions = (primitive?.getAttribute('POSITION')?.getArray() ??
-        new Float32Array()) as Float32Array
-      out.meshes.push({
-        id,
-        positions,
-        triangles: Uint32Array.from((node.getMesh()?.listPrimitives() ?? []).flatMap((one) => Array.from(one.getIndices()?.getArray() ?? []))), // prettier-ignore
-      })
-    }
-    if (of !== 'particles') continue
-    const batches = node
-      .listChildren()
-      .map((child) => child.getExtension('EXT_mesh_gpu_instancing') as unknown as Primitive)
-    out.populations.push(populationIn(id, kept, primitive ? [primitive] : batches))
-  }
-  return out
-}
-
-/** Particles of one or several lists, by their ids, which ascend in every column. */
-function populationIn(id: string, kept: string[], lists: Pick<Primitive, 'getAttribute'>[]): PopulationFrame {
-  const all = (names: string[]): number[] =>
-    lists.flatMap((list) => Array.from(names.map((name) => list.getAttribute(name)?.getArray()).find(Boolean) ?? [])) // prettier-ignore
-  const words = all(['_ID'])
-  const ids = Array.from({ length: words.length / 2 }, (_, i) => words[i * 2]! + words[i * 2 + 1]! * 65536)
-  const order = Array.from(ids.keys()).sort((a, b) => ids[a]! - ids[b]!)
-  const sorted = (width: number, ...names: string[]): Float32Array =>
-    rowsOf({ name: id, values: Float32Array.from(all(names)), width }, order) as Float32Array
-  return {
-    id,
-    count: ids.length,
-    columns: {
-      id: Uint32Array.from(order, (from) => ids[from]!),
-      position: sorted(3, 'POSITION', 'TRANSLATION'),
-      ...(kept.includes('velocity') ? { velocity: sorted(3, '_VELOCITY') } : {}),
-      ...(kept.includes('radius') ? { radius: sorted(1, '_RADIUS') } : {}),
-    },
-  }
 }

@@ -20,7 +20,8 @@ import {
 import { headOf, materialIn, schemaOf, toldOf, uniformsOf, writePrototypes } from './usda.ts'
 import { sampleAt, samplingOf, writeStage, type Sampling } from './usdc.ts'
 import { framesIn } from './usdReader.ts'
-import { primsOf, type UsdPrim } from './usdSchema.ts'
+import type { UsdPrim } from './usdPrim.ts'
+import { primsOf } from './usdSchema.ts'
 
 /** Where the head of a crate says where its tables are. */
 const TOC_AT = 16

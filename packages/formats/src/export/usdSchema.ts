@@ -11,57 +11,30 @@ import {
   ownName,
   TOLD,
   type Mesh,
-  type MeshFrame,
   type OwnAttribute,
   type Population,
   type PopulationFrame,
   type Shot,
 } from '@tangle/core'
-import type { CachedFrame } from '../frames/cachedFrame.ts'
 import { coloursOf, emissionOf } from './colours.ts'
-import { cutMarks } from './cutMarks.ts'
 import { areAsTheirMeshes, instancesOf, type WrittenInstances } from './instances.ts'
 import { plainName, type Frames } from './kind.ts'
 import { linesOf, type DrawnLines, type Lines } from './lines.ts'
-import { materialOf, type MaterialInput } from './usdMaterials.ts'
+import { materialOf } from './usdMaterials.ts'
+import { meshPrim } from './usdMeshes.ts'
+import { ID, plain, samplesOf, type UsdAttribute, type UsdPrim } from './usdPrim.ts'
 import { boxOf, extent } from './usdText.ts'
-import { vertexDataOf } from './vertexData.ts'
-
-/** What an attribute is at a frame, S being what a frame gives its prim. */
-export interface UsdAttribute<S> {
-  /** As in `point3f[] points`. */
-  declaration: string
-  width: 1 | 3 | 4
-  interpolation?: 'vertex' | 'uniform'
-  values(sample: S): ArrayLike<number>
-}
-export interface UsdPrim<S = unknown> {
-  type: 'Points' | 'PointInstancer' | 'Mesh' | 'BasisCurves'
-  name: string
-  /** Tokens that do not change. */
-  uniforms: [name: string, token: string][]
-  attributes: UsdAttribute<S>[]
-  /** Meshes below it that are drawn for its points alone. */
-  prototypes: { name: string; mesh: MeshFrame; material: MaterialInput[] | null }[]
-  /** There is none between frames. */
-  wholeFrames?: true
-  /** Of a mesh. */
-  material?: MaterialInput[]
-  /** Goes through the times of the frames. */
-  samples(frames: Frames): AsyncIterable<{ time: number; sample: S }>
-}
 
 /** The prims of a take. `sources` are the meshes of the shot by `sourceKey`. */
 export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, Mesh>): Promise<UsdPrim[]> {
   const { populations, meshes } = await frames.read(frames.first)
   const lines = linesOf(shot)
-  const isCut = (id: string): boolean => shot.meshes.some((one) => one.id === id && one.cut !== null)
   const particles = shot.populations.flatMap(({ id }) => {
     const first = populations.find((one) => one.id === id)!
     const points = pointsOf(shot, first, instancesOf(shot, id, sources, frames.space))
     return [points, ...lines.filter((one) => one.id === id).map(linesPrim)]
   })
-  const all = [...particles, ...meshes.map((one) => meshPrim(shot, one, isCut(one.id)))]
+  const all = [...particles, ...meshes.map((one) => meshPrim(shot, one, sources))]
   // "a-b" and "a_b", or a population "sand_mesh" beside a mesh "sand", come to the same name
   const taken = new Set<string>()
   return all.map((prim) => {
@@ -70,15 +43,6 @@ export async function primsOf(shot: Shot, frames: Frames, sources: Map<string, M
     taken.add(name)
     return { ...prim, name }
   })
-}
-
-/** Under which a prim says whose it is in the shot. */
-export const ID = 'userProperties:id'
-
-const plain = <S>(prim: UsdPrim<S>): UsdPrim => prim as UsdPrim
-
-async function* samplesOf<S>(frames: Frames, of: (frame: CachedFrame) => S) {
-  for (const time of frames.times) yield { time, sample: of(await frames.read(time)) }
 }
 
 type Points = UsdAttribute<PopulationFrame>
@@ -243,68 +207,6 @@ function toldApart(attributes: Points[]): Points[] {
     for (let n = 2; taken.has(declaration.split(' ')[1]!); n++) declaration = `${one.declaration}_${n}`
     taken.add(declaration.split(' ')[1]!)
     return { ...one, declaration }
-  })
-}
-
-export const MESH_ATTRIBUTES: UsdAttribute<MeshFrame>[] = [
-  { declaration: 'float3[] extent', width: 3, values: ({ positions }) => boxOf(positions, () => 0) },
-  {
-    declaration: 'int[] faceVertexCounts',
-    width: 1,
-    values: ({ triangles }) => new Uint32Array(triangles.length / 3).fill(3),
-  },
-  { declaration: 'int[] faceVertexIndices', width: 1, values: ({ triangles }) => triangles },
-  { declaration: 'point3f[] points', width: 3, values: ({ positions }) => positions },
-]
-export const MESH_UNIFORMS: [string, string][] = [['subdivisionScheme', 'none']]
-
-/** A mesh may have the id of a population: prims have names of their own. */
-/** Which faces are those of a cut: 1; the others are the mesh's own. */
-const CUT: UsdAttribute<MeshFrame> = {
-  declaration: 'int[] primvars:cut',
-  width: 1,
-  interpolation: 'uniform',
-  values: (mesh) => Int32Array.from(cutMarks(mesh)),
-}
-const MESH_VELOCITIES: UsdAttribute<MeshFrame> = {
-  declaration: 'vector3f[] velocities',
-  width: 3,
-  values: ({ velocities }) => velocities!,
-}
-/** Colours and attributes of a skin. */
-function vertexAttributes(shot: Shot, first: MeshFrame): UsdAttribute<MeshFrame>[] {
-  const { colours, attributes } = vertexDataOf(shot, first)
-  const named = attributes.map(({ name, width, files }): UsdAttribute<MeshFrame> => ({
-    declaration: files.usd,
-    width: width as 1 | 3,
-    interpolation: 'vertex',
-    values: ({ columns }) => columns![name]!,
-  }))
-  const colour: UsdAttribute<MeshFrame> = {
-    declaration: 'color3f[] primvars:displayColor',
-    width: 3,
-    interpolation: 'vertex',
-    values: (mesh) => vertexDataOf(shot, mesh).colours!,
-  }
-  return colours ? [...named, colour] : named
-}
-
-const meshPrim = (shot: Shot, first: MeshFrame, isCut: boolean): UsdPrim => {
-  const { id } = first
-  const material = materialOf(shot, id)
-  return plain<MeshFrame>({
-    ...(material ? { material } : {}),
-    type: 'Mesh',
-    name: `${plainName(id)}_mesh`,
-    uniforms: [[ID, id], ...MESH_UNIFORMS],
-    attributes: [
-      ...MESH_ATTRIBUTES,
-      ...(first.velocities ? [MESH_VELOCITIES] : []),
-      ...(isCut ? [CUT] : []),
-      ...vertexAttributes(shot, first),
-    ],
-    prototypes: [],
-    samples: (frames) => samplesOf(frames, ({ meshes }) => meshes.find((one) => one.id === id)!),
   })
 }
 

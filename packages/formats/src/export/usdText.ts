@@ -5,7 +5,7 @@ import type { PopulationFrame } from '@tangle/core'
 const PIECE = 36000
 
 /** Numbers, or tuples of `width` of them, in pieces. */
-export function* listOf(values: ArrayLike<number>, width: 1 | 3 | 4): Generator<string> {
+export function* listOf(values: ArrayLike<number>, width: number): Generator<string> {
   const whole = values instanceof Uint32Array || values instanceof Int32Array
   const write = (v: number): string => (whole ? String(v) : decimal(v))
   for (let from = 0; from < values.length; from += PIECE) {

@@ -4,7 +4,9 @@ import { UNITS } from './space.ts'
 import { framesIn, readText } from './usdReader.ts'
 import { BINDING, BINDING_SCHEMA, MATERIAL, OUTPUT, SHADER, SHADER_ID } from './usdMaterials.ts'
 import { listOf } from './usdText.ts'
-import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdAttribute, type UsdPrim } from './usdSchema.ts'
+import { MESH_ATTRIBUTES, MESH_UNIFORMS } from './usdMeshes.ts'
+import type { UsdAttribute, UsdPrim } from './usdPrim.ts'
+import { primsOf } from './usdSchema.ts'
 
 /** Universal Scene Description as text, one file; what is in it says usdSchema.ts. */
 export const usda: ExportKind = {
@@ -98,6 +100,7 @@ async function* writeAttribute(
   frames: Frames,
 ): AsyncGenerator<string> {
   const { declaration, width, values } = attribute
+  if (attribute.constant) return yield* writeConstant(samples(frames), attribute)
   if (attribute.interpolation) yield `        ${declaration}${toldOf(attribute)}\n`
   yield `        ${declaration}.timeSamples = {\n`
   for await (const { time, sample } of samples(frames)) {
@@ -106,6 +109,19 @@ async function* writeAttribute(
     yield `],\n`
   }
   yield `        }\n`
+}
+
+/** Once, as it is at the first time. */
+async function* writeConstant(
+  samples: AsyncIterable<{ sample: unknown }>,
+  attribute: UsdAttribute<unknown>,
+): AsyncGenerator<string> {
+  for await (const { sample } of samples) {
+    yield `        ${attribute.declaration} = [`
+    yield* listOf(attribute.values(sample), attribute.width)
+    yield `]${toldOf(attribute)}\n`
+    return
+  }
 }
 
 /** In text a quaternion begins with its real part. */

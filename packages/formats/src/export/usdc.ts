@@ -14,7 +14,9 @@ import {
   SHADER_ID,
   type MaterialInput,
 } from './usdMaterials.ts'
-import { MESH_ATTRIBUTES, MESH_UNIFORMS, primsOf, type UsdPrim } from './usdSchema.ts'
+import { MESH_ATTRIBUTES, MESH_UNIFORMS } from './usdMeshes.ts'
+import type { UsdPrim } from './usdPrim.ts'
+import { primsOf } from './usdSchema.ts'
 
 /** Universal Scene Description as a crate, one file of binary numbers; what is in it says usdSchema.ts. */
 export const usdc: ExportKind = {

@@ -40,7 +40,11 @@ async function readFile(name: string, bytes: Uint8Array): Promise<FileMesh> {
  * @throws FormatFault with the line or byte and the reason.
  */
 export const readMesh = async (name: string, bytes: Uint8Array): Promise<Mesh> =>
-  checked(name, await readFile(name, bytes))
+  (await readPainted(name, bytes)).mesh
+
+/** The materials of the file that a mesh was read from, in this process: what `materials` of the mesh names. */
+export const fileMaterialsOf = (mesh: Mesh): FileMaterial[] => painted.get(mesh) ?? []
+const painted = new WeakMap<Mesh, FileMaterial[]>()
 
 /**
  * A mesh file with the materials that its triangles name, for drawing it.
@@ -50,8 +54,10 @@ export async function readPainted(
   name: string,
   bytes: Uint8Array,
 ): Promise<{ mesh: Mesh; materials: FileMaterial[] }> {
-  const { fileMaterials = [], ...mesh } = await readFile(name, bytes)
-  return { mesh: checked(name, mesh), materials: fileMaterials }
+  const { fileMaterials: materials = [], ...read } = await readFile(name, bytes)
+  const mesh = checked(name, read)
+  if (materials.length > 0) painted.set(mesh, materials)
+  return { mesh, materials }
 }
 
 function checked(name: string, mesh: Mesh): Mesh {

@@ -70,6 +70,7 @@ export type { Masks } from './scene/masks.ts'
 export type { InfluenceKind } from './influences/influence.ts'
 export {
   meshFacts,
+  turnedCorners,
   turnedOver,
   vertexNormals,
   type Mesh,

@@ -4,6 +4,7 @@ import {
   INFLUENCES,
   rampTable,
   skinId,
+  turnedCorners,
   type Look,
   type Population,
   type Shot,
@@ -133,20 +134,14 @@ function paintLive(
   object.geometry = object.geometry.toNonIndexed()
   // the corners of a mirrored one come in the other order
   const isTurned = triangles.some((v, c) => v !== mesh.triangles[c])
-  const inOrder = (of: BufferAttribute) => (isTurned ? turnedCorners(of) : of)
+  const inOrder = (of: BufferAttribute) =>
+    isTurned ? new BufferAttribute(turnedCorners(of.array as Float32Array, 3), 3) : of
   takePaint(object.geometry, object.material, {
     ...paint,
     layered: inOrder(paint.layered),
     tint: inOrder(paint.tint),
   })
 }
-
-/** What three numbers a corner say, the second and third corner of each triangle exchanged. */
-const turnedCorners = ({ array }: BufferAttribute): BufferAttribute =>
-  new BufferAttribute(
-    Float32Array.from(array, (_, k) => array[k - (k % 9) + [0, 6, 3][Math.floor((k % 9) / 3)]! + (k % 3)]!),
-    3,
-  )
 
 /** Kinds of influences that cover a mesh. */
 const COVERING = new Set(INFLUENCES.filter(({ cover }) => cover).map(({ kind }) => kind))

@@ -113,9 +113,16 @@ export const cornersOf = perMesh(({ positions, triangles, motion }): Uint32Array
   return Uint32Array.from({ length: positions.length }, (_, k) => Math.floor(k / 3))
 })
 
+/** What the corners of triangles have, `width` numbers each, where the triangles look the other way: the second and third exchanged. */
+export const turnedCorners = <T extends Float32Array | Uint32Array>(values: T, width: number): T =>
+  values.map((_, k) => {
+    const corner = Math.floor(k / width)
+    const other = corner - (corner % 3) + [0, 2, 1][corner % 3]!
+    return values[other * width + (k % width)]!
+  }) as T
+
 /** Triangles that look the other way. */
-export const turnedOver = (triangles: Uint32Array): Uint32Array =>
-  triangles.map((_, k) => triangles[k - (k % 3) + [0, 2, 1][k % 3]!]!)
+export const turnedOver = (triangles: Uint32Array): Uint32Array => turnedCorners(triangles, 1)
 
 /** Twice the area vector of triangle t: (b − a) × (c − a). */
 export function areaVector(mesh: Mesh, t: number): [number, number, number] {

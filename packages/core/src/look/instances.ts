@@ -1,5 +1,5 @@
 /** Particles drawn as meshes: which mesh each one is, and how that mesh lies about it. */
-import type { Mesh } from '../geometry/mesh.ts'
+import { turnedOver, type Mesh } from '../geometry/mesh.ts'
 import { random, seedFrom, STREAM } from '../math/random.ts'
 import { affine, transform, type Vector } from '../math/vector.ts'
 import { vectorAt } from '../document/keys.ts'
@@ -64,11 +64,8 @@ export function instanceMesh(
   }
   // mirrored it would be inside out
   const mirrored = size[0] * size[1] * size[2] < 0
-  return { positions, triangles: mirrored ? mesh.triangles.map(turnedOver) : mesh.triangles }
+  return { positions, triangles: mirrored ? turnedOver(mesh.triangles) : mesh.triangles }
 }
-
-const turnedOver = (_: number, c: number, all: Uint32Array): number =>
-  c % 3 === 0 ? all[c]! : all[c + (c % 3 === 1 ? 1 : -1)]!
 
 /** Most triangles of instances that the stage draws; above them they are spheres there. */
 const MOST_TRIANGLES = 6e6

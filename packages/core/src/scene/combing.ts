@@ -3,7 +3,7 @@ import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import type { Machine } from '@tangle/kernels'
 import { forEachUnderBrush } from '../geometry/brush.ts'
 import { flattened, smoothDirections, smoothNumbers } from '../geometry/connection.ts'
-import { turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { turnedCorners, turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { seedFrom } from '../math/random.ts'
 import {
@@ -46,13 +46,10 @@ export function sizedMesh({ mesh, size, sizedAt }: Body, first: number): Mesh {
   const { triangles, uvs } = mesh
   // a mirrored mesh has its triangles the other way round, so that its normals still lead outward
   const mirrored = size[0] * size[1] * size[2] < 0
-  const made = { positions: positions.slice(), triangles: mirrored ? turnedOver(triangles) : triangles, ...(uvs && { uvs: mirrored ? reversedUvs(uvs) : uvs }) } // prettier-ignore
+  const made = { positions: positions.slice(), triangles: mirrored ? turnedOver(triangles) : triangles, ...(uvs && { uvs: mirrored ? turnedCorners(uvs, 2) : uvs }) } // prettier-ignore
   sized.set(mesh, made)
   return made
 }
-const reversedUvs = (uvs: Float32Array): Float32Array =>
-  uvs.map((_, k) => uvs[k % 6 >= 4 ? k - 2 : k % 6 >= 2 ? k + 2 : k]!)
-
 /** Unit directions (3 × f32 a vertex) in the mesh's own frame; 0 where there are none. */
 export function combedDirections(machine: Machine, shot: Shot, body: Body, combing: Combing): Float32Array {
   const mesh = sizedMesh(body, shot.frames.first)

@@ -1,6 +1,6 @@
 /** Meshes of a moment for drawing: shaded as they came, however finely they were split and wherever they were cut. */
 import { carried } from '../geometry/clip.ts'
-import { areaVector, turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { areaVector, turnedCorners, turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import {
   creasedNormals,
   normalsWithin,
@@ -75,7 +75,7 @@ const isTurned = (body: Body): boolean => body.outward !== body.mesh.triangles
 
 /** Normals of the corners of its own triangles in the order of those that face outward. */
 const outwards = (body: Body, normals: Float32Array): Float32Array =>
-  isTurned(body) ? normals.map((_, k) => normals[k - (k % 9) + [0, 6, 3][Math.floor((k % 9) / 3)]! + (k % 3)]!) : normals // prettier-ignore
+  isTurned(body) ? turnedCorners(normals, 3) : normals
 
 /** Normals under a map: by its cofactors, turned back where it mirrors. */
 function placedNormals(normals: Float32Array, m: Affine): Float32Array {

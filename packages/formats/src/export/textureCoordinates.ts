@@ -1,5 +1,5 @@
 /** Texture coordinates of a mesh that leaves Tangle with the triangles of its file. */
-import { sourceKey, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
+import { sourceKey, turnedCorners, type Mesh, type MeshFrame, type Shot } from '@tangle/core'
 
 /**
  * u and v of each corner of each triangle, in the order in which a frame has them, v from below; null where the mesh has none, or other
@@ -15,7 +15,7 @@ export function coordinatesOf(
   if (!source?.uvs || written!.eaten || written!.cut || first.triangles.length !== source.triangles.length)
     return null
   const { uvs, triangles } = source
-  const turned = uvs.map((_, k) => uvs[k - (k % 6) + [0, 4, 2][Math.floor((k % 6) / 2)]! + (k % 2)]!)
+  const turned = turnedCorners(uvs, 2)
   // the corners of a mirrored one come in the other order
   return (mesh) => (mesh.triangles.some((v, c) => v !== triangles[c]) ? turned : uvs)
 }

@@ -1,6 +1,8 @@
 /** The field of distances: what it says of a cell is never more than the way to the surface from any place in it, and its side is right. */
 import { createMachine, layouts } from '@tangle/kernels'
 import fc from 'fast-check'
+import type { Collider } from '../src/constraints/collider.ts'
+import { depths, rightSide } from '../src/constraints/colliders.ts'
 import { DEFORMATIONS } from '../src/registry.ts'
 import { buildField, isSided, slackenField } from '../src/geometry/field.ts'
 import { buildTree, closestPoints, windingNumbers } from '../src/geometry/tree.ts'
@@ -95,6 +97,25 @@ describe.each([
     if (share < 1) expect(skipped).toBeGreaterThan(0)
     body.dispose()
   })
+})
+
+test('who is deep on the wrong side is known to be, and has its whole depth where that is asked', () => {
+  const machine = createMachine()
+  const shot = shotOf({ births: [burst()] })
+  const body = createBody(machine, shot, shot.meshes[0]!, 0, box(10, 10, 10), DEFORMATIONS)
+  const count = FIELD_FROM
+  const points = machine.heap.allocate(count * 12)
+  // from the middle to two metres beyond a face
+  machine.heap
+    .f32(points, count * 3)
+    .forEach((_, k, all) => (all[k] = k % 3 === 0 ? (7 * k) / (count * 3) : 0))
+  const outside = { of: body, side: 1 } as Collider
+  const near = rightSide(machine, outside, 1, points, count, 0.05).distance
+  expect(near[0]).toBeLessThan(-1e29)
+  const whole = depths(machine, outside, 1, points, count, 0.05).distance
+  expect(whole[0]).toBeCloseTo(-5, 4)
+  expect(whole[count - 1]).toBeCloseTo(1.993, 2)
+  expect([...near].map(Math.sign)).toEqual([...whole].map(Math.sign))
 })
 
 function boundsOf(positions: Float32Array): [number[], number[]] {

@@ -189,19 +189,17 @@ function cornersAt({ outward, worldView }: Body, frame: number, triangle: number
   return [0, 1, 2].map((corner) => vectorOf(points, outward[triangle * 3 + corner]!)) as [Vector, Vector, Vector] // prettier-ignore
 }
 
-/** The sides of places, and where somebody is on the wrong one and led out, the way from there, however far. */
-function sidesFor(
+/** As `rightSide`; where somebody is deeper than `reach` on the wrong side, all have their whole distance. */
+export function depths(
+  machine: Machine,
   collider: Collider,
   frame: number,
   points: number,
   count: number,
-  widest: number,
-  machine: Machine,
+  reach: number,
 ) {
-  const reach = widest + Math.abs(collider.offset)
   const near = rightSide(machine, collider, frame, points, count, reach)
-  const isFar = collider.out > 0 && near.distance.some((d) => d < -reach)
-  return isFar ? rightSide(machine, collider, frame, points, count) : near
+  return near.distance.some((d) => d < -reach) ? rightSide(machine, collider, frame, points, count) : near
 }
 
 /**
@@ -232,14 +230,8 @@ function updateSides(
   ]
   const radius = floats(columns, 'radius')
   const points = positionsOfSome(columns, asked, 'startPosition')
-  const { distance, feet, off } = sidesFor(
-    collider,
-    from,
-    points,
-    asked.length,
-    widestRadius(columns),
-    machine,
-  )
+  const reach = widestRadius(columns) + Math.abs(collider.offset)
+  const { distance, feet, off } = (collider.out > 0 ? depths : rightSide)(machine, collider, from, points, asked.length, reach) // prettier-ignore
   heap.free(points)
   asked.forEach((i, n) => {
     const isWrong = distance[n]! < 0

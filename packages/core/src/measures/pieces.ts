@@ -1,5 +1,5 @@
 /** What is measured of rigid bodies: where they reach into what they hit, lie stuck, and how far they are from home. */
-import { rightSide } from '../constraints/colliders.ts'
+import { depths as depthsIn } from '../constraints/colliders.ts'
 import { MESH_CONTACTS } from '../constraints/meshContacts.ts'
 import type { Population } from '../document/types.ts'
 import { dock } from '../influences/dock.ts'
@@ -86,7 +86,7 @@ function measureInside(world: World, population: PopulationState, frame: number)
   for (const { rule: collider, free } of constrained(population, momentAt(world, frame)).feeds(
     MESH_CONTACTS,
   )) {
-    const { distance } = rightSide(machine, collider, frame, at, owners.length, Math.max(...radius))
+    const { distance } = depthsIn(machine, collider, frame, at, owners.length, Math.max(...radius))
     if (collider.side !== 0) owners.forEach((i, n) => (depths[i] = Math.max(depths[i]!, -distance[n]!)))
     free()
   }

@@ -188,6 +188,9 @@ describe('the menu of kinds', () => {
   test('lists every kind under its family, and says why one cannot be chosen', async () => {
     await open()
     expect(screen.getAllByRole('option')).toHaveLength(INFLUENCES.length)
+    // each family once, though kinds of one stand apart in the registry
+    const families = screen.getAllByRole('group').map((one) => one.getAttribute('aria-label'))
+    expect(families).toEqual([...new Set(INFLUENCES.map(({ family }) => family))])
     const heads = screen.getAllByRole('group').map((one) => one.getAttribute('aria-label'))
     expect(new Set(heads)).toEqual(new Set(INFLUENCES.map(({ family }) => family)))
     const collide = screen.getByRole('option', { name: /Collide/ })

@@ -92,6 +92,12 @@ interface KindListProps {
   onChoose(kind: string): void
 }
 
+/** Those of a family side by side, families in the order in which they first come. */
+function byFamily(kinds: OfferedKind[]): OfferedKind[] {
+  const families = [...new Set(kinds.map(({ family }) => family))]
+  return families.flatMap((family) => kinds.filter((kind) => kind.family === family))
+}
+
 /** The kinds in a list that is always open, with a search above it. */
 function KindList({ label, kinds, missing, close, onChoose }: KindListProps) {
   const grouped = kinds.some(({ family }) => family !== undefined)
@@ -100,7 +106,7 @@ function KindList({ label, kinds, missing, close, onChoose }: KindListProps) {
       open
       disablePortal
       autoHighlight
-      options={kinds}
+      options={byFamily(kinds)}
       filterOptions={filter}
       getOptionLabel={(option) => option.label}
       getOptionKey={(option) => option.kind}

@@ -118,7 +118,8 @@ export function createBody(
   const blocks = createBlocks(heap)
   const { deforms, rigid, moves } = motionOf(shotMesh, mesh)
   const size = vectorAt(place.scale, shot.frames.first)
-  const isMirrored = size[0] * size[1] * size[2] < 0
+  // a set of points has nothing that faces anywhere
+  const isMirrored = mesh.triangles.length > 0 && size[0] * size[1] * size[2] < 0
   const outward = isMirrored ? turnedOver(mesh.triangles) : mesh.triangles
   const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, outward, moves, rigid }
   const sizedAt = createSizes(makings)
@@ -146,7 +147,7 @@ export function createBody(
     triangles: () => cornersIn('triangles', cornersOf(mesh)),
     outward,
     outwardTriangles: () =>
-      isMirrored ? cornersIn('outward', outward) : cornersIn('triangles', cornersOf(mesh)),
+      outward === mesh.triangles ? cornersIn('triangles', cornersOf(mesh)) : cornersIn('outward', outward),
     uvs: () =>
       mesh.uvs
         ? blocks.of('uvs', mesh.uvs.byteLength, (p) => heap.f32(p, mesh.uvs!.length).set(mesh.uvs!))

@@ -35,15 +35,16 @@ export function HelpCard() {
   const close = useCallback((): void => void act(helpAsked(null)), [act])
   const [sort, name] = [asked?.sort, asked?.kind]
   const example = useMemo(() => (sort && name ? exampleOf(sort, name) : null), [sort, name])
+  // one value after another of the same help leaves the focus where it is
   useEffect(() => {
-    if (!asked) return
+    if (!name) return
     card.current?.focus()
     const pressed = (event: KeyboardEvent): void => {
       if (event.key === 'Escape' && !event.defaultPrevented) close()
     }
     addEventListener('keydown', pressed)
     return () => removeEventListener('keydown', pressed)
-  }, [asked, close])
+  }, [sort, name, close])
   if (!asked || !kind) return null
   return (
     <Paper

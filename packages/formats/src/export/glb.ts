@@ -3,9 +3,10 @@ import type { Node, Primitive } from '@gltf-transform/core'
 import { FormatFault } from '../fault.ts'
 import { coloursOf, emissionOf } from './colours.ts'
 import { allInstances, areAsTheirMeshes, type WrittenInstances } from './instances.ts'
+import { cameraNodes } from './glbCameras.ts'
 import { materialsFor } from './glbMaterials.ts'
 import { frameIn } from './glbReader.ts'
-import { accessorsOf, rowsOf, surfacesOf, type Attribute } from './glbSurfaces.ts'
+import { accessorsOf, rowsOf, surfacesOf, withoutEmptyBuffer, type Attribute } from './glbSurfaces.ts'
 import { frameNumber, inOnePiece, keepingLast, type ExportKind } from './kind.ts'
 import { tableOf } from './table.ts'
 import { edgesIn, linesOf, type DrawnLines, type Lines } from './lines.ts'
@@ -13,7 +14,7 @@ import { vertexDataOf } from './vertexData.ts'
 
 /**
  * Binary glTF 2.0, a file per frame: a node for each population with a primitive of points, or its meshes as instances (EXT_mesh_gpu_instancing); a node ID_mesh for
- * each mesh that is eaten; nodes ID_trails and ID_threads of lines. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
+ * each mesh that is eaten; nodes ID_trails and ID_threads of lines; the cameras of the shot by their names. What glTF has no name for are attributes of the application, `_VELOCITY` and the like, by the names of tables; of
  * an id `_ID` has the lower and the upper 16 bits, since vertices have no whole numbers of 32. Particles have
  * COLOR_0, linear, with opacity. Metres, Y up. Sources: glTF 2.0 (Khronos), §3.7 and §3.9; EXT_mesh_gpu_instancing.
  */
@@ -37,6 +38,7 @@ export const glb: ExportKind = {
         else scene.addPoints(shot, population)
       }
       for (const mesh of meshes) scene.addMesh(shot, mesh)
+      scene.addCameras(shot, frame)
       for (const { steps, ...one } of drawn)
         scene.addLines(one, ((await steps.next()).value as { lines: Lines }).lines)
       yield { name: `${frameNumber(frame, frames.digits)}.glb`, pieces: inOnePiece(scene.bytes()) }
@@ -125,6 +127,8 @@ async function createScene(name: string, sources: Map<string, Mesh>) {
       }
       made.setMesh(whole)
     },
+    addCameras: (shot: Shot, frame: number): void =>
+      cameraNodes(document, shot, frame).forEach((one) => scene.addChild(one)),
     addLines({ id, sort }: Pick<DrawnLines, 'id' | 'sort'>, lines: Lines): void {
       const { points, colours, opacities } = lines
       const made = named(`${id}_${sort}`)
@@ -141,6 +145,7 @@ async function createScene(name: string, sources: Map<string, Mesh>) {
     bytes(): Promise<Uint8Array> {
       if (instancing.listProperties().length === 0) instancing.dispose()
       materials.finish()
+      withoutEmptyBuffer(document)
       return new WebIO()
         .registerExtensions([EXTMeshGPUInstancing, ...materials.extensions])
         .setVertexLayout(VertexLayout.SEPARATE)

@@ -63,3 +63,9 @@ export function surfacesOf(
   }
   return { meshOf, paintedOf, trianglesOf }
 }
+
+/** Where nobody is, and no mesh, there are no numbers: a buffer of none is not allowed. */
+export function withoutEmptyBuffer(document: Document): void {
+  const root = document.getRoot()
+  if (root.listAccessors().length === 0) for (const one of root.listBuffers()) one.dispose()
+}

@@ -31,6 +31,7 @@ export function accessorsOf(document: Document): (values: TypedArray, width: num
       .setBuffer(buffer)
 }
 
+/** Makes primitives and meshes of triangles, painted as their file has them where that is their look. */
 export function surfacesOf(
   document: Document,
   accessor: ReturnType<typeof accessorsOf>,

@@ -144,12 +144,6 @@ export function lane4(a: F4, lane: i32): f64 {
   if (lane == 2) return <f64>f32x4.extract_lane(a, 2)
   return <f64>f32x4.extract_lane(a, 3)
 }
-export function laneI4(a: I4, lane: i32): i32 {
-  if (lane == 0) return i32x4.extract_lane(a, 0)
-  if (lane == 1) return i32x4.extract_lane(a, 1)
-  if (lane == 2) return i32x4.extract_lane(a, 2)
-  return i32x4.extract_lane(a, 3)
-}
 /** a with one of its lanes replaced. */
 export function withLane(a: F4, lane: i32, value: f64): F4 {
   if (lane == 0) return f32x4.replace_lane(a, 0, <f32>value)

@@ -1,10 +1,11 @@
 /** Fits a tree of triangles (tree.ts) to vertices: boxes and far fields of every quad, from the leaves up. */
 import {
-  add4, addI4, and4, any4, column0, column1, column2, column3, divide4, gather4, laneI4, length4, less4, lessI4, load4, loadI4, maximum4,
+  add4, addI4, and4, any4, divide4, gather4, length4, less4, lessI4, load4, loadI4, maximum4,
   minimum4, multiply4, multiplyI4, select4, shiftRight4, splat4, splatI4, squareRoot4, store4, subtract4, where4, xor4, F4, I4,
 } from './lanes'
 import { treeDipole, treeQuad, treeSums, treeTriangle } from './layouts'
 import { readF32, readI32, writeF32, writeI32 } from './machine'
+import { readRows, rowW, rowX, rowY, rowZ } from './rows'
 
 /** Below any box, and above. */
 const FAR: f64 = 3.0e38
@@ -121,39 +122,25 @@ export function fitQuads(count: i32, quads: usize, sums: usize, dipoles: usize):
 
 /** Those of four children that are quads themselves (`inner`), from theirs. */
 function gatherChildren(quads: usize, quad: i32, inner: I4, children: I4, sums: usize): void {
-  const box = multiplyI4(children, splatI4(treeQuad.SIZE))
   const own = quad * treeQuad.SIZE
   for (let k = 0; k < 12; k += 4) {
-    readFours(quads, box, treeQuad.lowX + k)
-    const low = minimum4(minimum4(four0, four1), minimum4(four2, four3))
+    readRows(quads, rowIn(children, treeQuad.SIZE, treeQuad.lowX + k))
+    const low = minimum4(minimum4(rowX, rowY), minimum4(rowZ, rowW))
     store4(quads, own + treeQuad.lowX + k, select4(inner, low, load4(quads, own + treeQuad.lowX + k)))
-    readFours(quads, box, treeQuad.highX + k)
-    const high = maximum4(maximum4(four0, four1), maximum4(four2, four3))
+    readRows(quads, rowIn(children, treeQuad.SIZE, treeQuad.highX + k))
+    const high = maximum4(maximum4(rowX, rowY), maximum4(rowZ, rowW))
     store4(quads, own + treeQuad.highX + k, select4(inner, high, load4(quads, own + treeQuad.highX + k)))
   }
-  const at = multiplyI4(children, splatI4(treeSums.SIZE))
   const s = quad * treeSums.SIZE
   for (let k = 0; k < treeSums.SIZE; k += 4) {
-    readFours(sums, at, k)
-    const sum = add4(add4(four0, four1), add4(four2, four3))
+    readRows(sums, rowIn(children, treeSums.SIZE, k))
+    const sum = add4(add4(rowX, rowY), add4(rowZ, rowW))
     store4(sums, s + k, select4(inner, sum, load4(sums, s + k)))
   }
 }
-
-/** The four numbers from `offset` on of four records: each by the lane of its record. */
-let four0: F4 = splat4(0.0)
-let four1: F4 = splat4(0.0)
-let four2: F4 = splat4(0.0)
-let four3: F4 = splat4(0.0)
-function readFours(table: usize, at: I4, offset: i32): void {
-  const a = load4(table, laneI4(at, 0) + offset)
-  const b = load4(table, laneI4(at, 1) + offset)
-  const c = load4(table, laneI4(at, 2) + offset)
-  const d = load4(table, laneI4(at, 3) + offset)
-  four0 = column0(a, b, c, d)
-  four1 = column1(a, b, c, d)
-  four2 = column2(a, b, c, d)
-  four3 = column3(a, b, c, d)
+/** In a table of rows of four, the row of some number of each of four records of `size` numbers. */
+function rowIn(records: I4, size: i32, at: i32): I4 {
+  return addI4(multiplyI4(records, splatI4(size >> 2)), splatI4(at >> 2))
 }
 
 /** The area-weighted centres of the children, the distance from each to the farthest corner of its box, the sums of area vectors. */

@@ -53,7 +53,6 @@ export const pack4 = (a: F4, bits: number): F4 => {
 export const any4 = (mask: I4): boolean => mask.some((a) => a !== 0)
 export const bits4 = (mask: I4): number => mask.reduce((all, a, lane) => all | ((a >>> 31) << lane), 0)
 export const lane4 = (a: F4, lane: number): number => a[lane]!
-export const laneI4 = (a: I4, lane: number): number => a[lane]!
 export const withLane = (a: F4, lane: number, value: number): F4 =>
   fourOf((one) => (one === lane ? f(value) : a[one]!))
 

@@ -3,7 +3,7 @@ import { fromAxes, turnBy, UNTURNED } from '../math/quaternion.ts'
 import { add, cross, length, scale, subtract, unit, vectorOf, type Vector } from '../math/vector.ts'
 import { vectorAt } from '../document/keys.ts'
 import { turnedOver } from '../geometry/mesh.ts'
-import type { Body } from '../scene/body.ts'
+import { isMirrored, type Body } from '../scene/body.ts'
 import { turnAt } from '../scene/turning.ts'
 import type { ColliderDesc, Shape } from '@dimforge/rapier3d-deterministic-compat'
 import type { Collider } from './collider.ts'
@@ -111,7 +111,7 @@ const triangleMesh = (vertices: Float32Array, triangles: Uint32Array): Shape => 
 
 /** A patch about its middle. */
 const patchShape = (of: Body, { vertices, triangles }: Patch, points: Float32Array, middle: Vector, units: number): Shape =>
-  triangleMesh(Float32Array.from({ length: vertices.length * 3 }, (_, k) => (points[vertices[Math.floor(k / 3)]! * 3 + (k % 3)]! - middle[k % 3]!) * units), of.outward === of.mesh.triangles ? triangles : turnedOver(triangles)) // prettier-ignore
+  triangleMesh(Float32Array.from({ length: vertices.length * 3 }, (_, k) => (points[vertices[Math.floor(k / 3)]! * 3 + (k % 3)]! - middle[k % 3]!) * units), isMirrored(of) ? turnedOver(triangles) : triangles) // prettier-ignore
 
 /** Friction and bounce as they are now. */
 function rub({ rapier }: RigidWorld, kept: Kept, { feed: { rule: own } }: RigidMember, rule: Collider): void {

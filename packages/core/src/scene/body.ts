@@ -71,6 +71,10 @@ export interface Body {
   dispose(): void
 }
 
+/** Whether a place mirrors it, so that its triangles count the other way round. */
+export const isMirrored = ({ outward, mesh }: Pick<Body, 'outward' | 'mesh'>): boolean =>
+  outward !== mesh.triangles
+
 /** How far it is across a body at rest, in the size of the first frame, m. */
 export const diagonalOf = ({ facts: { low, high }, size }: Body): number =>
   length(size.map((s, axis) => s * (high[axis]! - low[axis]!)) as Vector)
@@ -119,8 +123,8 @@ export function createBody(
   const { deforms, rigid, moves } = motionOf(shotMesh, mesh)
   const size = vectorAt(place.scale, shot.frames.first)
   // a set of points has nothing that faces anywhere
-  const isMirrored = mesh.triangles.length > 0 && size[0] * size[1] * size[2] < 0
-  const outward = isMirrored ? turnedOver(mesh.triangles) : mesh.triangles
+  const mirrors = mesh.triangles.length > 0 && size[0] * size[1] * size[2] < 0
+  const outward = mirrors ? turnedOver(mesh.triangles) : mesh.triangles
   const makings: Makings = { machine, shot, shotMesh, mesh, count, kinds, blocks, outward, moves, rigid }
   const sizedAt = createSizes(makings)
   const momentAt = createMoments(makings)
@@ -147,7 +151,7 @@ export function createBody(
     triangles: () => cornersIn('triangles', cornersOf(mesh)),
     outward,
     outwardTriangles: () =>
-      outward === mesh.triangles ? cornersIn('triangles', cornersOf(mesh)) : cornersIn('outward', outward),
+      mirrors ? cornersIn('outward', outward) : cornersIn('triangles', cornersOf(mesh)),
     uvs: () =>
       mesh.uvs
         ? blocks.of('uvs', mesh.uvs.byteLength, (p) => heap.f32(p, mesh.uvs!.length).set(mesh.uvs!))

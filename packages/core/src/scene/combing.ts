@@ -3,7 +3,7 @@ import { TABLE_BYTES, writeGradients } from '../math/gradients.ts'
 import type { Machine } from '@tangle/kernels'
 import { forEachUnderBrush } from '../geometry/brush.ts'
 import { flattened, smoothDirections, smoothNumbers } from '../geometry/connection.ts'
-import { turnedCorners, turnedOver, vertexNormals, type Mesh } from '../geometry/mesh.ts'
+import { turnedCorners, vertexNormals, type Mesh } from '../geometry/mesh.ts'
 import { cosine, radians, sine } from '../math/functions.ts'
 import { seedFrom } from '../math/random.ts'
 import {
@@ -23,7 +23,7 @@ import {
 import { vectorAt } from '../document/keys.ts'
 import { placesOf, strengthAt, type Stroke } from '../document/parameters.ts'
 import type { Combing, Shot } from '../document/types.ts'
-import type { Body } from './body.ts'
+import { isMirrored, type Body } from './body.ts'
 
 /** Directions along the surface, of unit length or none, 3 numbers a vertex, and how far they rise off it, radians. */
 interface Field {
@@ -39,14 +39,14 @@ function wayOf(direction: Vector): Vector {
 
 /** The mesh in world size, in its own frame: directions are combed on it at rest. */
 const sized = new WeakMap<Mesh, Mesh>()
-export function sizedMesh({ mesh, size, sizedAt }: Body, first: number): Mesh {
+export function sizedMesh(body: Body, first: number): Mesh {
+  const { mesh, outward, sizedAt } = body
   const known = sized.get(mesh)
   const positions = sizedAt(first)
   if (known?.positions.every((x, k) => x === positions[k])) return known
-  const { triangles, uvs } = mesh
-  // a mirrored mesh has its triangles the other way round, so that its normals still lead outward
-  const mirrored = size[0] * size[1] * size[2] < 0
-  const made = { positions: positions.slice(), triangles: mirrored ? turnedOver(triangles) : triangles, ...(uvs && { uvs: mirrored ? turnedCorners(uvs, 2) : uvs }) } // prettier-ignore
+  const { uvs } = mesh
+  // normals lead outward also where it is mirrored
+  const made = { positions: positions.slice(), triangles: outward, ...(uvs && { uvs: isMirrored(body) ? turnedCorners(uvs, 2) : uvs }) } // prettier-ignore
   sized.set(mesh, made)
   return made
 }

@@ -11,7 +11,7 @@ import {
 } from '../geometry/shading.ts'
 import type { Affine } from '../math/vector.ts'
 import type { Cut } from '../document/types.ts'
-import type { Body } from './body.ts'
+import { isMirrored, type Body } from './body.ts'
 import { cutAt } from './clippedMesh.ts'
 import type { Masks } from './masks.ts'
 import { solidCut } from './solidCut.ts'
@@ -30,7 +30,7 @@ export function shadedRest(body: Body, masks: Masks, frame: number): ShadedTrian
   const { part } = cut
   const lying = {
     rest: carried(part, body.mesh.positions, 3),
-    triangles: isTurned(body) ? turnedOver(part.triangles) : part.triangles,
+    triangles: isMirrored(body) ? turnedOver(part.triangles) : part.triangles,
     sources: part.sources,
   }
   const own = normalsWithin(body.mesh, shadingNormals(body.mesh), lying)
@@ -70,12 +70,9 @@ function faced(body: Body, frame: number): Float32Array {
 const facing = (body: Body, frame: number): Float32Array =>
   vertexNormals({ positions: body.worldView(frame).slice(), triangles: body.mesh.triangles })
 
-/** Whether a mirrored place has its triangles turned over. */
-const isTurned = (body: Body): boolean => body.outward !== body.mesh.triangles
-
 /** Normals of the corners of its own triangles in the order of those that face outward. */
 const outwards = (body: Body, normals: Float32Array): Float32Array =>
-  isTurned(body) ? turnedCorners(normals, 3) : normals
+  isMirrored(body) ? turnedCorners(normals, 3) : normals
 
 /** Normals under a map: by its cofactors, turned back where it mirrors. */
 function placedNormals(normals: Float32Array, m: Affine): Float32Array {

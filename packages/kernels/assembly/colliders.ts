@@ -25,7 +25,8 @@ export const FAR: f64 = 1.0e30
 export function mapRow(c: usize, at: i32, x: f64, y: f64, z: f64): f64 {
   return readF64(c, at) * x + readF64(c, at + 1) * y + readF64(c, at + 2) * z + readF64(c, at + 3)
 }
-function turnRow(c: usize, at: i32, x: f64, y: f64, z: f64): f64 {
+/** Into the tree's frame, for directions. */
+export function turnRow(c: usize, at: i32, x: f64, y: f64, z: f64): f64 {
   return readF64(c, at) * x + readF64(c, at + 1) * y + readF64(c, at + 2) * z
 }
 export function factor(c: usize, at: i32, i: i32): f64 {

@@ -1,13 +1,15 @@
 /** What constraints between particles ask of the surfaces around them (colliders.ts). */
 import {
   clearEarliest, clearOf, colliderAt, collides, earliest, earliestCollider, earliestX, earliestY, earliestZ, FAR, keepEarliest, mapRow,
-  near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, ux, uy, uz, widthOf,
+  near, nearestOf, nx, ny, nz, skinOf, surfaceVelocity, sweepOf, turnBack, turnRow, ux, uy, uz, widthOf,
 } from './colliders'
-import { bits4, less4, splat4 } from './lanes'
-import { collider, contactPlane, F64, treeStack } from './layouts'
+import { add4, atLeast4, bits4, dot4, less4, load4, maximum4, multiply4, splat4, subtract4, F4, I4 } from './lanes'
+import { collider, contactPlane, F64, treeQuad, treeStack } from './layouts'
 import { readF32, readF64, readI32, squareRoot, truncate, writeF32, writeF64, writeI32 } from './machine'
-import { pushChildren } from './sweep'
-import { boxDistances, closestOnTriangle, countOf, firstOf, nearX, nearY, nearZ, roundingOf, withRoom } from './tree'
+import {
+  boxDistances, closestOnTriangle, cornerAx, cornerAy, cornerAz, cornerBx, cornerBy, cornerBz, cornerCx, cornerCy, cornerCz, countOf, firstOf,
+  nearestFrom, nearTriangle, nearX, nearY, nearZ, pushNearest, readCorners, roundingOf, withRoom,
+} from './tree'
 
 /** Plane n of particle i. */
 export function planeAt(planes: usize, i: i32, n: i32): usize {
@@ -23,30 +25,40 @@ export function findContactPlanes(
   start: i32, end: i32, colliders: usize, colliderCount: i32, position: usize, radius: usize, sideFlags: usize,
   margin: f64, h: f64, planes: usize, thread: i32,
 ): void {
+  let hint = -1
+  let hintOf = -1
   for (let i = start; i < end; i++) {
     const x = readF32(position, i * 3)
     const y = readF32(position, i * 3 + 1)
     const z = readF32(position, i * 3 + 2)
     const skin = skinOf(x, y, z)
     let found = 0
-    for (let k = 0; k < colliderCount && found < contactPlane.COUNT; k++) {
+    for (let k = 0; k < colliderCount; k++) {
       const c = colliderAt(colliders, k)
       if (!collides(c, i, k, sideFlags)) continue
       const rho = widthOf(c, i, radius, skin)
       surfaceVelocity(c, i, x, y, z, h)
-      found = planesOf(c, k, planeAt(planes, i, 0), found, x, y, z, rho, rho + margin * readF32(radius, i), thread)
+      found = planesOf(c, k, planeAt(planes, i, 0), found, x, y, z, rho, rho + margin * readF32(radius, i), hintOf == k ? hint : -1, thread)
+      if (nearestFound < 0) continue
+      // queries often stand side by side
+      hint = nearestFound
+      hintOf = k
     }
     for (let n = found; n < contactPlane.COUNT; n++) writeF64(planeAt(planes, i, n), contactPlane.collider, -1.0)
   }
 }
 
+/** The triangle nearest to the last particle, −1 where none is within reach. */
+let nearestFound: i32 = -1
+
+/** The nearest triangle, then those that are not behind the planes known by then: how finely a surface is made matters little. */
 function planesOf(
-  c: usize, k: i32, planes: usize, known: i32, x: f64, y: f64, z: f64, rho: f64, reach: f64, thread: i32,
+  c: usize, k: i32, planes: usize, known: i32, x: f64, y: f64, z: f64, rho: f64, reach: f64, hint: i32, thread: i32,
 ): i32 {
+  nearestFound = -1
   if (readF64(c, collider.shape) == 0.0) {
     nearestOf(c, x, y, z, reach, thread)
-    if (near == FAR) return known
-    return addPlane(planes, known, known, x, y, z, near, rho, k)
+    return near == FAR ? known : addPlane(planes, known, x, y, z, near, rho, k)
   }
   const quads = <usize>readF64(c, collider.quads)
   const vertices = <usize>readF64(c, collider.vertices)
@@ -55,49 +67,115 @@ function planesOf(
   const tx = mapRow(c, collider.intoTree, x, y, z)
   const ty = mapRow(c, collider.intoTree + 4, x, y, z)
   const tz = mapRow(c, collider.intoTree + 8, x, y, z)
-  if (clearOf(c, tx, ty, tz) >= reach) return known
+  let most = mostOf(planes, known, x, y, z, rho, reach)
+  if (clearOf(c, tx, ty, tz) >= most) return known
+  const nearest = squareRoot(nearestFrom(quads, vertices, stack, base, tx, ty, tz, most * most, hint))
+  if (nearTriangle < 0) return known
+  nearestFound = nearTriangle
+  let found = known
+  if (nearest >= LEAST) {
+    turnBack(c, (tx - nearX) / nearest, (ty - nearY) / nearest, (tz - nearZ) / nearest)
+    found = addPlane(planes, found, x, y, z, nearest, rho, k)
+    most = mostOf(planes, found, x, y, z, rho, reach)
+  }
   const px = splat4(tx)
   const py = splat4(ty)
   const pz = splat4(tz)
-  const limit = splat4(withRoom(reach * reach, roundingOf(tx, ty, tz)))
-  let found = known
+  const rounding = roundingOf(tx, ty, tz)
   let depth = 1
   writeI32(stack, base, 0)
+  writeF32(stack, base + 1, 0.0)
   while (depth > 0) {
     depth--
-    const code = readI32(stack, base + depth)
+    const limit = withRoom(most * most, rounding)
+    const code = readI32(stack, base + 2 * depth)
+    if (readF32(stack, base + 2 * depth + 1) >= limit) continue
     if (code >= 0) {
-      const near4 = less4(boxDistances(quads, code, px, py, pz), limit)
-      depth = pushChildren(quads, code, bits4(near4), stack, base, depth)
+      const away = boxDistances(quads, code, px, py, pz)
+      let open = bits4(less4(away, splat4(limit)))
+      for (let n = 0; n < found && open != 0; n++) {
+        if (isOf(planes, n, k)) open &= ~bits4(boxesBehind(quads, code, px, py, pz, c, planeAt(planes, 0, n), heightAbove(planes, n, x, y, z) + rho))
+      }
+      depth = pushNearest(quads, code, away, open, stack, base, depth)
       continue
     }
     const first = firstOf(code)
-    const end = first + countOf(code)
-    for (let t = first; t < end; t++) {
-      const squared = closestOnTriangle(vertices, t, tx, ty, tz)
-      if (squared >= reach * reach || squared < 1.0e-18) continue
-      const d = squareRoot(squared)
+    readCorners(vertices, first, countOf(code), px, py, pz)
+    let open = (1 << countOf(code)) - 1
+    for (let n = 0; n < found && open != 0; n++) {
+      if (isOf(planes, n, k)) open &= ~bits4(trianglesBehind(c, planeAt(planes, 0, n), heightAbove(planes, n, x, y, z) + rho))
+    }
+    for (let t = first; open != 0; t++, open >>= 1) {
+      if ((open & 1) == 0 || t == nearestFound) continue
+      const d = squareRoot(closestOnTriangle(vertices, t, tx, ty, tz))
+      if (d >= most || d < LEAST) continue
       turnBack(c, (tx - nearX) / d, (ty - nearY) / d, (tz - nearZ) / d)
-      found = addPlane(planes, known, found, x, y, z, d, rho, k)
+      found = addPlane(planes, found, x, y, z, d, rho, k)
+      most = mostOf(planes, found, x, y, z, rho, reach)
     }
   }
   return found
+}
+/** From what is nearer, metres, no direction can be told. */
+const LEAST: f64 = 1.0e-9
+
+/** How far off a surface may be that counts: once four planes are known, no farther than the farthest of them. */
+function mostOf(planes: usize, found: i32, x: f64, y: f64, z: f64, rho: f64, reach: f64): f64 {
+  if (found < contactPlane.COUNT) return reach
+  const farthest = heightAbove(planes, farthestOf(planes, x, y, z), x, y, z) + rho
+  return farthest < reach ? farthest : reach
+}
+
+/** The normal of a plane in the tree's frame. */
+let planeX: F4 = splat4(0.0)
+let planeY: F4 = splat4(0.0)
+let planeZ: F4 = splat4(0.0)
+function readNormal(c: usize, plane: usize): void {
+  const x = readF64(plane, contactPlane.normalX)
+  const y = readF64(plane, contactPlane.normalY)
+  const z = readF64(plane, contactPlane.normalZ)
+  planeX = splat4(turnRow(c, collider.intoTree, x, y, z))
+  planeY = splat4(turnRow(c, collider.intoTree + 4, x, y, z))
+  planeZ = splat4(turnRow(c, collider.intoTree + 8, x, y, z))
+}
+/** Which boxes of a quad lie behind a plane that is `near` off, but for twice `SLOPE`. */
+function boxesBehind(quads: usize, quad: i32, x: F4, y: F4, z: F4, c: usize, plane: usize, near: f64): I4 {
+  readNormal(c, plane)
+  const q = quad * treeQuad.SIZE
+  // the corner that is nearest along n
+  const ahead = add4(
+    add4(
+      maximum4(multiply4(planeX, subtract4(load4(quads, q + treeQuad.lowX), x)), multiply4(planeX, subtract4(load4(quads, q + treeQuad.highX), x))),
+      maximum4(multiply4(planeY, subtract4(load4(quads, q + treeQuad.lowY), y)), multiply4(planeY, subtract4(load4(quads, q + treeQuad.highY), y))),
+    ),
+    maximum4(multiply4(planeZ, subtract4(load4(quads, q + treeQuad.lowZ), z)), multiply4(planeZ, subtract4(load4(quads, q + treeQuad.highZ), z))),
+  )
+  return atLeast4(splat4((2.0 * SLOPE - 1.0) * near), ahead)
+}
+/** The same of the triangles whose corners were read. */
+function trianglesBehind(c: usize, plane: usize, near: f64): I4 {
+  readNormal(c, plane)
+  const a = dot4(cornerAx, cornerAy, cornerAz, planeX, planeY, planeZ)
+  const b = dot4(cornerBx, cornerBy, cornerBz, planeX, planeY, planeZ)
+  const ahead = maximum4(a, maximum4(b, dot4(cornerCx, cornerCy, cornerCz, planeX, planeY, planeZ)))
+  return atLeast4(splat4((2.0 * SLOPE - 1.0) * near), ahead)
 }
 
 /**
  * Planes of one collider that look the same way count once, the nearest. So do those whose foot, the place of the surface that is nearest, lies on or
  * behind a nearer one: who keeps off that one cannot touch there. Else each triangle of a level floor beside the nearest would be a slope. Of more
- * than four planes the nearest count.
+ * than four planes the nearest count, of whatever collider.
  */
-function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, distance: f64, rho: f64, k: i32): i32 {
-  for (let n = from; n < found; n++) {
+function addPlane(planes: usize, found: i32, x: f64, y: f64, z: f64, distance: f64, rho: f64, k: i32): i32 {
+  for (let n = 0; n < found; n++) {
+    if (!isOf(planes, n, k)) continue
     const its = heightAbove(planes, n, x, y, z) + rho
     if (distance >= its && isHidden(cosineTo(planes, n), distance, its)) return found
   }
-  let kept = from
-  for (let n = from; n < found; n++) {
+  let kept = 0
+  for (let n = 0; n < found; n++) {
     const its = heightAbove(planes, n, x, y, z) + rho
-    if (distance < its && isHidden(cosineTo(planes, n), its, distance)) continue
+    if (isOf(planes, n, k) && distance < its && isHidden(cosineTo(planes, n), its, distance)) continue
     if (kept < n) copyPlane(planes, n, kept)
     kept++
   }
@@ -117,10 +195,15 @@ function addPlane(planes: usize, from: i32, found: i32, x: f64, y: f64, z: f64, 
   writeF64(planes, o + contactPlane.collider, <f64>k)
   return at == kept ? kept + 1 : kept
 }
+function isOf(planes: usize, n: i32, k: i32): bool {
+  return readF64(planes, n * contactPlane.SIZE + contactPlane.collider) == <f64>k
+}
 /** Whether the foot of one plane, `far` off, adds nothing to one that is `near`, with such a cosine between their normals. */
 function isHidden(cosine: f64, far: f64, near: f64): bool {
-  return cosine >= 0.9 || near - far * cosine <= 0.01 * near
+  return cosine >= 0.9 || near - far * cosine <= SLOPE * near
 }
+/** A foot that stands out of a plane by such a share of its distance is no slope of its own. */
+const SLOPE: f64 = 0.01
 function cosineTo(planes: usize, n: i32): f64 {
   const o = n * contactPlane.SIZE
   return nx * readF64(planes, o + contactPlane.normalX) + ny * readF64(planes, o + contactPlane.normalY) + nz * readF64(planes, o + contactPlane.normalZ)

@@ -98,6 +98,37 @@ export function countOf(leaf: i32): i32 {
   return (-1 - leaf) & 7
 }
 
+/**
+ * Puts the children of a quad whose bits are set on a stack of `depth` pairs, child and squared distance, the nearest last, so that it is looked at next.
+ * Returns how deep the stack is then.
+ */
+export function pushNearest(quads: usize, quad: i32, away: F4, children: i32, stack: usize, base: i32, depth: i32): i32 {
+  const top = base + 2 * depth
+  let nearest = -1
+  let least = 0.0
+  let pushed = depth
+  for (let lane = 0, waiting = children; waiting != 0; lane++, waiting >>= 1) {
+    if ((waiting & 1) == 0) continue
+    const squared = lane4(away, lane)
+    const at = base + 2 * pushed
+    writeI32(stack, at, childOf(quads, quad, lane))
+    writeF32(stack, at + 1, squared)
+    pushed++
+    if (nearest >= 0 && squared >= least) continue
+    nearest = at
+    least = squared
+  }
+  const last = base + 2 * (pushed - 1)
+  if (last <= top || nearest == last) return pushed
+  const kept = readI32(stack, last)
+  const keptAway = readF32(stack, last + 1)
+  writeI32(stack, last, readI32(stack, nearest))
+  writeF32(stack, last + 1, least)
+  writeI32(stack, nearest, kept)
+  writeF32(stack, nearest + 1, keptAway)
+  return pushed
+}
+
 /** What f32 may round off a place: it lies that much nearer, or farther. */
 export function roundingOf(x: f64, y: f64, z: f64): f64 {
   return 2.0e-7 * ((x < 0.0 ? -x : x) + (y < 0.0 ? -y : y) + (z < 0.0 ? -z : z))
@@ -160,31 +191,8 @@ export function nearestFrom(
       limit = withRoom(best, rounding)
       continue
     }
-    const d = boxDistances(quads, code, px, py, pz)
-    let waiting = bits4(less4(d, splat4(limit)))
-    // the nearest is looked at next: it is put down last
-    const top = base + 2 * depth
-    let nearest = -1
-    let least = 0.0
-    for (let lane = 0; waiting != 0; lane++, waiting >>= 1) {
-      if ((waiting & 1) == 0) continue
-      const away = lane4(d, lane)
-      const at = base + 2 * depth
-      writeI32(stack, at, childOf(quads, code, lane))
-      writeF32(stack, at + 1, away)
-      depth++
-      if (nearest >= 0 && away >= least) continue
-      nearest = at
-      least = away
-    }
-    const last = base + 2 * (depth - 1)
-    if (last <= top || nearest == last) continue
-    const kept = readI32(stack, last)
-    const keptAway = readF32(stack, last + 1)
-    writeI32(stack, last, readI32(stack, nearest))
-    writeF32(stack, last + 1, least)
-    writeI32(stack, nearest, kept)
-    writeF32(stack, nearest + 1, keptAway)
+    const away = boxDistances(quads, code, px, py, pz)
+    depth = pushNearest(quads, code, away, bits4(less4(away, splat4(limit))), stack, base, depth)
   }
   nearX = bx
   nearY = by
@@ -256,15 +264,19 @@ function dot4(ax: F4, ay: F4, az: F4, bx: F4, by: F4, bz: F4): F4 {
   return add4(add4(multiply4(ax, bx), multiply4(ay, by)), multiply4(az, bz))
 }
 
-/**
- * Sum of the solid angles of the triangles of a leaf as seen from p, signed, over 2.
- * Source: Van Oosterom, Strackee, "The solid angle of a plane triangle" (1983):
- * tan(Ω/2) = a·(b×c) / (|a||b||c| + (a·b)|c| + (b·c)|a| + (c·a)|b|).
- */
-function halfSolidAngles(vertices: usize, first: i32, count: i32, px: F4, py: F4, pz: F4): f64 {
+/** Corners of up to four triangles, from p; where there are fewer the last stands for the others. */
+export let cornerAx: F4 = splat4(0.0)
+export let cornerAy: F4 = splat4(0.0)
+export let cornerAz: F4 = splat4(0.0)
+export let cornerBx: F4 = splat4(0.0)
+export let cornerBy: F4 = splat4(0.0)
+export let cornerBz: F4 = splat4(0.0)
+export let cornerCx: F4 = splat4(0.0)
+export let cornerCy: F4 = splat4(0.0)
+export let cornerCz: F4 = splat4(0.0)
+export function readCorners(vertices: usize, first: i32, count: i32, px: F4, py: F4, pz: F4): void {
   const o = first * treeTriangle.SIZE
   const last = (count - 1) * treeTriangle.SIZE
-  // where there are fewer than four the last stands for the others, and does not count
   const o1 = o + (last < treeTriangle.SIZE ? last : treeTriangle.SIZE)
   const o2 = o + (last < 2 * treeTriangle.SIZE ? last : 2 * treeTriangle.SIZE)
   const o3 = o + last
@@ -277,21 +289,39 @@ function halfSolidAngles(vertices: usize, first: i32, count: i32, px: F4, py: F4
   const q1 = load4(vertices, o1 + treeTriangle.by)
   const q2 = load4(vertices, o2 + treeTriangle.by)
   const q3 = load4(vertices, o3 + treeTriangle.by)
-  const ax = subtract4(column0(p0, p1, p2, p3), px)
-  const ay = subtract4(column1(p0, p1, p2, p3), py)
-  const az = subtract4(column2(p0, p1, p2, p3), pz)
-  const bx = subtract4(column3(p0, p1, p2, p3), px)
-  const by = subtract4(column0(q0, q1, q2, q3), py)
-  const bz = subtract4(column1(q0, q1, q2, q3), pz)
-  const cx = subtract4(column2(q0, q1, q2, q3), px)
-  const cy = subtract4(column3(q0, q1, q2, q3), py)
-  const cz = subtract4(
+  cornerAx = subtract4(column0(p0, p1, p2, p3), px)
+  cornerAy = subtract4(column1(p0, p1, p2, p3), py)
+  cornerAz = subtract4(column2(p0, p1, p2, p3), pz)
+  cornerBx = subtract4(column3(p0, p1, p2, p3), px)
+  cornerBy = subtract4(column0(q0, q1, q2, q3), py)
+  cornerBz = subtract4(column1(q0, q1, q2, q3), pz)
+  cornerCx = subtract4(column2(q0, q1, q2, q3), px)
+  cornerCy = subtract4(column3(q0, q1, q2, q3), py)
+  cornerCz = subtract4(
     column0(
       load4(vertices, o + treeTriangle.cz), load4(vertices, o1 + treeTriangle.cz),
       load4(vertices, o2 + treeTriangle.cz), load4(vertices, o3 + treeTriangle.cz),
     ),
     pz,
   )
+}
+
+/**
+ * Sum of the solid angles of the triangles of a leaf as seen from p, signed, over 2.
+ * Source: Van Oosterom, Strackee, "The solid angle of a plane triangle" (1983):
+ * tan(Ω/2) = a·(b×c) / (|a||b||c| + (a·b)|c| + (b·c)|a| + (c·a)|b|).
+ */
+function halfSolidAngles(vertices: usize, first: i32, count: i32, px: F4, py: F4, pz: F4): f64 {
+  readCorners(vertices, first, count, px, py, pz)
+  const ax = cornerAx
+  const ay = cornerAy
+  const az = cornerAz
+  const bx = cornerBx
+  const by = cornerBy
+  const bz = cornerBz
+  const cx = cornerCx
+  const cy = cornerCy
+  const cz = cornerCz
   const la = squareRoot4(dot4(ax, ay, az, ax, ay, az))
   const lb = squareRoot4(dot4(bx, by, bz, bx, by, bz))
   const lc = squareRoot4(dot4(cx, cy, cz, cx, cy, cz))

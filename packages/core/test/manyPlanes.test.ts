@@ -1,7 +1,7 @@
 /** Surfaces with more planes about a particle than are kept: of several meshes, and of meshes that are finely made. */
 import { weld, type Mesh } from '../src/index.ts'
 import { acting, all, box, column, points, runTo, scene, sphere } from './help.ts'
-import { heights, mean, startTank } from './liquidHelp.ts'
+import { G, heights, mean, startTank } from './liquidHelp.ts'
 
 const moved = (mesh: Mesh, y: number): Mesh => ({
   ...mesh,
@@ -72,6 +72,25 @@ test('a liquid has its level and stays in a glass however finely that is made', 
     return mean(y)
   })
   expect(Math.abs(middles[0]! / middles[1]! - 1)).toBeLessThan(0.03)
+})
+
+// facets that meet at 22° and at 11°: what runs from one to the next was pressed into it, and each time came to stand higher
+test.each([
+  [8, 0.09, 24],
+  [12, 1.5, 6],
+])('a liquid comes to rest in a bowl of %p facets from pole to pole, %p m', (rings, size, rate) => {
+  const bowl = sphere(rings)
+  const tank = {
+    meshes: [{ ...bowl, positions: bowl.positions.map((at) => at * size) }],
+    width: size / 9,
+    rate,
+  }
+  const simulation = runTo(startTank(tank), 40)
+  const { speed, liquid } = simulation.measures().populations[0]!
+  // a tenth of the speed at which it falls by its width
+  expect(speed.high).toBeLessThan(0.1 * Math.sqrt(2 * G * tank.width))
+  expect(liquid!.high).toBeLessThan(0.005)
+  expect(heights(simulation).every((y) => Math.abs(y) < size)).toBe(true)
 })
 
 /** A closed cylinder of 5 cm radius and 12 cm height, its wall in so many squares. */

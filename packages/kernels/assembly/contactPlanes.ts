@@ -162,9 +162,10 @@ function trianglesBehind(c: usize, plane: usize, near: f64): I4 {
 }
 
 /**
- * Planes of one collider that look the same way count once, the nearest. So do those whose foot, the place of the surface that is nearest, lies on or
- * behind a nearer one: who keeps off that one cannot touch there. Else each triangle of a level floor beside the nearest would be a slope. Of more
- * than four planes the nearest count, of whatever collider.
+ * Planes of one collider whose foot, the place of the surface that is nearest, lies on or behind a nearer one do not count: who keeps off that one cannot
+ * touch there. Else each triangle of a level floor beside the nearest would be a slope. All others do, however alike: of the facets of a bowl the next
+ * one stands in the way along the one before, and a liquid that took its particles for free of it would boil. Of more than four planes the nearest
+ * count, of whatever collider.
  */
 function addPlane(planes: usize, found: i32, x: f64, y: f64, z: f64, distance: f64, rho: f64, k: i32): i32 {
   for (let n = 0; n < found; n++) {
@@ -200,7 +201,7 @@ function isOf(planes: usize, n: i32, k: i32): bool {
 }
 /** Whether the foot of one plane, `far` off, adds nothing to one that is `near`, with such a cosine between their normals. */
 function isHidden(cosine: f64, far: f64, near: f64): bool {
-  return cosine >= 0.9 || near - far * cosine <= SLOPE * near
+  return near - far * cosine <= SLOPE * near
 }
 /** A foot that stands out of a plane by such a share of its distance is no slope of its own. */
 const SLOPE: f64 = 0.01

@@ -11,6 +11,7 @@ import type { DemoShot } from './shot.ts'
 import { ink, plankton } from './swarms.ts'
 import { rivets } from './slip.ts'
 import { snow, sparks } from './weather.ts'
+import { stormGlassSwings } from './stormGlass.ts'
 import { tarKettle } from './tarKettle.ts'
 import { tubTips } from './water.ts'
 import { sign } from './wipe.ts'
@@ -36,6 +37,7 @@ export const SHOTS: DemoShot[] = [
   rivets,
   tubTips,
   tarKettle,
+  stormGlassSwings,
   float,
   tar,
 ]

@@ -102,6 +102,8 @@ describe('the look of a mesh', () => {
     const mesh = dressed({ glass: 0.9, colour: '#0000ff' })
     expect(mesh.material).toBeInstanceOf(MeshPhysicalMaterial)
     expect((mesh.material as MeshPhysicalMaterial).transmission).toBe(0.9)
+    // without it three writes a program that knows no refraction, and nothing is drawn
+    expect(mesh.material.defines).toHaveProperty('PHYSICAL')
     expect(mesh.material.color.getHexString()).toBe('0000ff')
     dress(mesh, { ...plain })
     expect(mesh.material).not.toBeInstanceOf(MeshPhysicalMaterial)

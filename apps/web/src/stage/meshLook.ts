@@ -81,7 +81,10 @@ export function dressInstances(
 function suited(material: MeshStandardMaterial, { glass }: MeshLook): MeshStandardMaterial {
   if (glass > 0 === material instanceof MeshPhysicalMaterial) return material
   const next = glass > 0 ? new MeshPhysicalMaterial() : new MeshStandardMaterial()
+  const { defines } = next
   MeshStandardMaterial.prototype.copy.call(next, material)
+  // copied as a standard material it would have the program of one, which knows no refraction
+  next.defines = defines
   next.onBeforeCompile = material.onBeforeCompile
   next.userData = material.userData
   next.customProgramCacheKey = material.customProgramCacheKey

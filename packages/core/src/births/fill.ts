@@ -87,13 +87,15 @@ function cellsToFill(source: Filled, bottom: number, level: number, hollow: bool
   const width = source.diameter
   const { low, high } = worldBounds(source)
   const top = low[1] + level * (high[1] - low[1])
-  const grid = gridOver(source, low, [high[0], top, high[2]], width)
+  // what is held by thin walls needs room around it for what is not
+  const rim = hollow ? 1 : 0
+  const grid = gridOver(source, low, [high[0], top, high[2]], width, rim)
   const kept = hollow
-    ? held(grid, closestPoints(source.machine, source.tree(), grid.points).points)
+    ? held(grid, closestPoints(source.machine, source.tree(), grid.points).points, wallsIn(source, grid))
     : grid.solid
   const out: number[] = []
   // rounded as the level of what lies below
-  const first = Math.round((bottom * (high[1] - low[1])) / width) * grid.size[0] * grid.size[2]
+  const first = (rim + Math.round((bottom * (high[1] - low[1])) / width)) * grid.size[0] * grid.size[2]
   for (let n = first; n < kept.length; n++)
     if (kept[n]) out.push(grid.points[n * 3]!, grid.points[n * 3 + 1]!, grid.points[n * 3 + 2]!)
   return Float32Array.from(out)
@@ -114,9 +116,11 @@ function worldBounds({ facts, place }: Filled): { low: Vector; high: Vector } {
   return { low, high }
 }
 
-function gridOver(source: Filled, low: Vector, high: Vector, width: number): Grid {
+/** A grid over a box, from its floor up, with so many cells more below it and on its four sides. */
+function gridOver(source: Filled, low: Vector, high: Vector, width: number, rim: number): Grid {
   const { machine, place } = source
-  const size = high.map((x, axis) => Math.max(axis === 1 ? 0 : 1, Math.round((x - low[axis]!) / width))) as Grid['size'] // prettier-ignore
+  const cells = (x: number, axis: number): number => Math.round((x - low[axis]!) / width)
+  const size = high.map((x, axis) => axis === 1 ? Math.max(0, cells(x, axis) + rim) : Math.max(1, cells(x, axis)) + 2 * rim) as Grid['size'] // prettier-ignore
   const all = size[0] * size[1] * size[2]
   if (all > MOST_CELLS)
     throw new BirthError(
@@ -124,7 +128,7 @@ function gridOver(source: Filled, low: Vector, high: Vector, width: number): Gri
     )
   // the grid stands in the middle of the box, and on its floor
   const first = low.map((x, axis) =>
-    axis === 1 ? x + width / 2 : (x + high[axis]! - width * (size[axis]! - 1)) / 2,
+    axis === 1 ? x + width * (0.5 - rim) : (x + high[axis]! - width * (size[axis]! - 1)) / 2,
   ) as Vector
   const points = new Float32Array(all * 3)
   const back = inverse(place)
@@ -136,11 +140,37 @@ function gridOver(source: Filled, low: Vector, high: Vector, width: number): Gri
   return { low: first, size, solid, points }
 }
 
+/** How many cells further on the next one lies along x, z and y. */
+const stepsOf = ([x, , z]: Grid['size']): [number, number, number] => [1, x, x * z]
+
+/** For each step, whether the way from each cell to the next passes through the surface. */
+function wallsIn({ machine, tree }: Filled, { size, points }: Grid): Map<number, (n: number) => boolean> {
+  const { heap } = machine
+  const count = points.length / 3
+  const blocks = [12, 12, 4, 4].map((bytes) => heap.allocate(Math.max(1, count) * bytes))
+  const [origins, ways, outShare, outTriangle] = blocks as [number, number, number, number]
+  heap.f32(origins, count * 3).set(points)
+  const { quads, vertices, stack } = tree()
+  const walls = stepsOf(size).map((step) => {
+    const way = heap.f32(ways, count * 3).fill(0)
+    for (let k = 0; k + step * 3 < points.length; k++) way[k] = points[k + step * 3]! - points[k]!
+    machine.run('castRays', count, { origins, ways, quads, vertices, stack, outShare, outTriangle })
+    const shares = heap.f32(outShare, count).slice()
+    return [step, (n: number) => shares[n]! <= 1] as const
+  })
+  for (const block of blocks) heap.free(block)
+  return new Map(walls)
+}
+
 /**
- * Cells that are not inside and from which no way leads out of the grid, but over its top: what a vessel holds. `nearest` are the places of the mesh
- * nearest to them: a way from cell to cell that goes on beyond the surface there leads through a wall, be it thinner than a cell.
+ * Cells that are not inside and from which no way leads out of the grid, but over its top: what a vessel holds. A way leads through a wall where it
+ * passes through the surface, and where it goes on beyond the place nearest to where it begins (`nearest`), lest it slip through a seam.
  */
-function held({ size: [x, y, z], solid, points }: Grid, nearest: Float32Array): Uint8Array {
+function held(
+  { size: [x, y, z], solid, points }: Grid,
+  nearest: Float32Array,
+  walls: Map<number, (n: number) => boolean>,
+): Uint8Array {
   const kept = solid.map((one) => 1 - one)
   const queue: number[] = []
   const leave = (n: number): void => {
@@ -156,7 +186,8 @@ function held({ size: [x, y, z], solid, points }: Grid, nearest: Float32Array): 
     return along > 0
   }
   const go = (n: number, m: number): void => {
-    if (kept[m] && !beyond(n, m) && !beyond(m, n)) leave(m)
+    if (!kept[m] || walls.get(Math.abs(m - n))!(Math.min(n, m))) return
+    if (!beyond(n, m) && !beyond(m, n)) leave(m)
   }
   const rowOf = (n: number): [number, number, number] => [
     n % x,

@@ -1,7 +1,7 @@
 /** Light: what is seen of it in the picture. */
 import { expect, test, type Page } from '@playwright/test'
 import { crc32, deflateSync } from 'node:zlib'
-import { apart, ballObj, choose, drop, goTo, newShot, still, type } from './help.ts'
+import { apart, ballObj, choose, drop, goTo, newShot, openShot, still, type, type Inside } from './help.ts'
 
 /** Mean brightness of the ground left and right of what stands in the middle. */
 async function groundBeside(page: Page): Promise<[left: number, right: number]> {
@@ -125,4 +125,17 @@ test('a GLB is seen with the picture of its material, left and right as it lies,
   expect(Math.abs(left - right)).toBeLessThan(10)
   await choose(page, 'Colour from', 'its materials')
   expect((await halves())[1]).toBeCloseTo(white, -1)
+})
+
+test('glass is drawn: every program that its stage asks for can be made', async ({ page }) => {
+  const failed: string[] = []
+  page.on('console', (message) => {
+    if (message.text().includes('Shader Error')) failed.push(message.text())
+  })
+  await openShot(page, 'The storm glass', 'Meshes')
+  await page.waitForFunction(() => ((globalThis as unknown as Inside).tangle.engine.computedTo() ?? -1) >= 1)
+  const bytes = await page.evaluate(
+    async () => (await (globalThis as unknown as Inside).tangle.engine.picture())!.size,
+  )
+  expect([failed, bytes > 2000]).toEqual([[], true])
 })

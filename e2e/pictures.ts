@@ -68,6 +68,10 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await thumbnail(page, 'the-tar-kettle')
   await picture(page, 'look')
 
+  await openShot(page, 'The storm glass')
+  await show(page, 90)
+  await thumbnail(page, 'the-storm-glass')
+
   await openShot(page, 'Sign in the gale', 'Motion')
   await show(page, 72)
   await thumbnail(page, 'sign-in-the-gale')

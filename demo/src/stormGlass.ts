@@ -175,7 +175,7 @@ export const stormGlassSwings: DemoShot = {
         'Brine',
         [0, 0.36],
         { density: 1150, viscosity: 0.002, conductivity: 0.6, capacity: 3600, hot: 0.6 },
-        { draw: 'spheres', colour: { from: 'temperature', range: [COOL, WARM], ramp: { stops: [[0, '#1d5672'], [0.55, '#3aa59b'], [1, '#e2f5c9']] } }, skin: { colour: 'look' } }, // prettier-ignore
+        { draw: 'spheres', colour: { from: 'temperature', range: [COOL, WARM], ramp: { stops: [[0, '#1f6f93'], [0.5, '#4fb7a5'], [1, '#f5b84a']] } }, skin: { colour: 'look', opacity: 0.88 } }, // prettier-ignore
       ),
       liquid(
         'oil',
@@ -187,7 +187,7 @@ export const stormGlassSwings: DemoShot = {
     ],
     stage: {
       camera: { position: [0.3, 0.31, 0.66], target: [-0.03, 0.19, 0], fieldOfView: 32 },
-      light: { bearing: -40, height: 46, strength: 1.15 },
+      light: { bearing: -40, height: 46, strength: 1.5 },
       backdrop: 'dusk',
     },
   }),

@@ -181,18 +181,18 @@ function selectLiquid(
         return pointer === 0 ? null : heap.f32(pointer, count)
       }
       const [viscosities, weights] = [factor('viscosity'), factor('weight')]
-      return { rule, amount: heap.f32(amount, count), viscosities, weights }
+      return { rule, amount: heap.f32(amount, count), viscosities, weights, wets: rule ? wettingOf(rule.contactAngle) : 0 } // prettier-ignore
     })
     for (let i = 0; columns.length > 0 && i < count; i++) {
       const one = columns.find(({ amount }) => amount[i]! > 0)
       if (!one) continue
-      const { rule, viscosities, weights } = one
+      const { rule, viscosities, weights, wets } = one
       solid[found] = rule ? 0 : 1
       if (rule) liquid++
       thick[first + i] = rule ? rule.viscosity * Math.max(0, viscosities?.[i] ?? 1) : STIFF
       swirl[first + i] = rule?.swirl ?? 0
       tension[first + i] = rule ? rule.tension : SOLID
-      wetting[first + i] = rule ? wettingOf(rule.contactAngle) : 0
+      wetting[first + i] = wets
       heavy[first + i] = rule ? rule.weight * Math.max(LIGHTEST, weights?.[i] ?? 1) : 1
       which[found++] = first + i
     }

@@ -186,6 +186,8 @@ test('rows: carried to another place by drag and by keys, copied into another sh
   const to = (await rows.nth(0).boundingBox())!
   await page.mouse.down()
   await page.mouse.move(to.x + 20, to.y + 12, { steps: 6 })
+  // the page says so once it has drawn it there
+  await expect(page.locator('[id^="DndLiveRegion"]')).toContainText(/moved over droppable area heat/)
   await page.mouse.up()
   await expect(rows.nth(0)).toHaveAttribute('aria-label', 'Gravity')
   await page.keyboard.press('Control+z')

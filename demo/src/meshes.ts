@@ -5,6 +5,7 @@ import { figurehead, paperBoat, paperHeron, quay } from './figures.ts'
 import { HAIR_MESHES } from './hair.ts'
 import { SCAN_MESHES } from './scan.ts'
 import { SLIP_MESHES } from './slip.ts'
+import { OIL_MESHES } from './oilOnBrine.ts'
 import { STORM_GLASS_MESHES } from './stormGlass.ts'
 import { TAR_MESHES } from './tarKettle.ts'
 
@@ -350,6 +351,7 @@ export const MESHES: DemoMesh[] = [
   ...SLIP_MESHES,
   ...TAR_MESHES,
   ...STORM_GLASS_MESHES,
+  ...OIL_MESHES,
   ...BROKEN_MESHES,
   ...SCAN_MESHES,
   ...HAIR_MESHES,

@@ -8,6 +8,7 @@ import { moths, morph } from './goals.ts'
 import { figureheadHair } from './hair.ts'
 import { scan } from './scan.ts'
 import type { DemoShot } from './shot.ts'
+import { oilOnBrine } from './oilOnBrine.ts'
 import { ink, plankton } from './swarms.ts'
 import { rivets } from './slip.ts'
 import { snow, sparks } from './weather.ts'
@@ -38,6 +39,7 @@ export const SHOTS: DemoShot[] = [
   tubTips,
   tarKettle,
   stormGlassSwings,
+  oilOnBrine,
   float,
   tar,
 ]

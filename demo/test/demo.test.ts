@@ -52,6 +52,9 @@ const HEIGHTS: Record<string, [number, number]> = {
   tub: [0.4, 0.45],
   kettle: [0.24, 0.26],
   'storm-glass': [0.21, 0.22],
+  'glass-tank': [0.49, 0.51],
+  barrel: [0.23, 0.25],
+  bung: [0.01, 0.03],
   gimbal: [0.26, 0.28],
   stove: [0.49, 0.51],
   stones: [0.1, 0.12],
@@ -103,6 +106,7 @@ const LIVELY: Record<string, [frame: number, least: number]> = {
   'tar-off-the-bollard': [40, 8],
   'rivets-on-the-slipway': [60, 8],
   'the-storm-glass': [24, 10],
+  'oil-on-brine': [20, 100],
   'flares-over-the-harbour': [60, 3],
   'the-sounder-and-the-wreck': [60, 8],
   'wind-in-the-figurehead-s-hair': [60, 30],
@@ -124,6 +128,10 @@ const bears = ({ populations }: Shot): boolean =>
     ),
   )
 
+/** Whether a spout pours, which is no narrower than a particle; those of fewer are wider. */
+const pours = ({ populations }: Shot): boolean =>
+  populations.some(({ births }) => births.some(({ kind }) => kind === 'pour'))
+
 test('every shot runs, and its particles stay near', async () => {
   const manifold = await manifoldModule()
   manifold.setup()
@@ -141,7 +149,7 @@ test('every shot runs, and its particles stay near', async () => {
     const light = { ...shot, meshes: shot.meshes.map((mesh) => ({ ...mesh, detail: 1e4, source: inFewPieces(mesh.source) })) } // prettier-ignore
     for (const { key, mesh } of makeDerived(manifold, light, named)) named.set(key, mesh)
     const simulation = createSimulation(createMachine(), light, named, {
-      share: bears(shot) ? 1 : needsRigidBodies(shot) ? 0.5 : 0.05,
+      share: bears(shot) ? 1 : needsRigidBodies(shot) ? 0.5 : pours(shot) ? 0.25 : 0.05,
     })
     while (simulation.frame < last) simulation.advance()
     const { populations, meshes: eaten } = simulation.measures()

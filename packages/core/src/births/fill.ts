@@ -140,23 +140,19 @@ function gridOver(source: Filled, low: Vector, high: Vector, width: number, rim:
   return { low: first, size, solid, points }
 }
 
-/** How many cells further on the next one lies along x, z and y. */
-const stepsOf = ([x, , z]: Grid['size']): [number, number, number] => [1, x, x * z]
-
-/** For each step, whether the way from each cell to the next passes through the surface. */
-function wallsIn({ machine, tree }: Filled, { size, points }: Grid): Map<number, (n: number) => boolean> {
+/** By how many cells further on the next one lies: at what share of the way there from each cell the surface is met, above 1 where it is not. */
+function wallsIn({ machine, tree }: Filled, { size: [x, , z], points }: Grid): Map<number, Float32Array> {
   const { heap } = machine
   const count = points.length / 3
   const blocks = [12, 12, 4, 4].map((bytes) => heap.allocate(Math.max(1, count) * bytes))
   const [origins, ways, outShare, outTriangle] = blocks as [number, number, number, number]
   heap.f32(origins, count * 3).set(points)
   const { quads, vertices, stack } = tree()
-  const walls = stepsOf(size).map((step) => {
+  const walls = [1, x, x * z].map((step): [number, Float32Array] => {
     const way = heap.f32(ways, count * 3).fill(0)
     for (let k = 0; k + step * 3 < points.length; k++) way[k] = points[k + step * 3]! - points[k]!
     machine.run('castRays', count, { origins, ways, quads, vertices, stack, outShare, outTriangle })
-    const shares = heap.f32(outShare, count).slice()
-    return [step, (n: number) => shares[n]! <= 1] as const
+    return [step, heap.f32(outShare, count).slice()]
   })
   for (const block of blocks) heap.free(block)
   return new Map(walls)
@@ -169,7 +165,7 @@ function wallsIn({ machine, tree }: Filled, { size, points }: Grid): Map<number,
 function held(
   { size: [x, y, z], solid, points }: Grid,
   nearest: Float32Array,
-  walls: Map<number, (n: number) => boolean>,
+  walls: Map<number, Float32Array>,
 ): Uint8Array {
   const kept = solid.map((one) => 1 - one)
   const queue: number[] = []
@@ -186,7 +182,7 @@ function held(
     return along > 0
   }
   const go = (n: number, m: number): void => {
-    if (!kept[m] || walls.get(Math.abs(m - n))!(Math.min(n, m))) return
+    if (!kept[m] || walls.get(Math.abs(m - n))![Math.min(n, m)]! <= 1) return
     if (!beyond(n, m) && !beyond(m, n)) leave(m)
   }
   const rowOf = (n: number): [number, number, number] => [

@@ -72,6 +72,10 @@ test('pictures of every main view, from the demo data', async ({ page }) => {
   await show(page, 90)
   await thumbnail(page, 'the-storm-glass')
 
+  await openShot(page, 'Oil on brine')
+  await show(page, 120)
+  await thumbnail(page, 'oil-on-brine')
+
   await openShot(page, 'Sign in the gale', 'Motion')
   await show(page, 72)
   await thumbnail(page, 'sign-in-the-gale')

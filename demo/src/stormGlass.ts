@@ -1,4 +1,4 @@
-import type { Mesh } from '@tangle/core'
+import { turnedOver, type Mesh } from '@tangle/core'
 import { box, lathe, moved, together } from './build.ts'
 import { mesh, type DemoShot } from './shot.ts'
 
@@ -24,8 +24,8 @@ const stormGlass = (): Mesh => {
     Math.max(0, radius - WALL),
     height + (n < PROFILE.length / 2 ? WALL : -WALL) * (radius < 0.07 ? 1 : 0),
   ])
-  const inside = lathe(hollow, 64)
-  return together(lathe(PROFILE, 64), { ...inside, triangles: inside.triangles.toReversed() })
+  const { positions, triangles } = lathe(hollow, 64)
+  return together(lathe(PROFILE, 64), { positions, triangles: turnedOver(triangles) })
 }
 
 /** A brass fork on a foot, in whose ring the glass swings. */

@@ -1,4 +1,5 @@
 /** How much a fill pours into vessels whose walls are thinner than its cells. */
+import { turnedOver } from '../src/geometry/mesh.ts'
 import type { Mesh } from '../src/index.ts'
 import { box, column, sphere } from './help.ts'
 import { filling, startTank } from './liquidHelp.ts'
@@ -16,7 +17,7 @@ function together(...meshes: Mesh[]): Mesh {
   }
 }
 const scaled = (mesh: Mesh, by: number): Mesh => ({ ...mesh, positions: mesh.positions.map((x) => x * by) })
-const turned = (mesh: Mesh): Mesh => ({ ...mesh, triangles: mesh.triangles.toReversed() })
+const inward = (mesh: Mesh): Mesh => ({ ...mesh, triangles: turnedOver(mesh.triangles) })
 const slab = (size: number[], at: number[]): Mesh => {
   const made = box(size[0], size[1], size[2])
   return { ...made, positions: made.positions.map((x, k) => x + at[k % 3]!) }
@@ -30,7 +31,7 @@ const cup = together(
   slab([1, 1, 0.02], [0, 0.5, -0.49]),
 )
 /** A sealed ball of radius 1 with a skin of 3 cm. */
-const ball = together(sphere(32), turned(scaled(sphere(32), 0.97)))
+const ball = together(sphere(32), inward(scaled(sphere(32), 0.97)))
 
 const filled = (mesh: Mesh, width: number, level: number, place: object = {}): number =>
   column(

@@ -7,7 +7,7 @@
  */
 import { treeDipole, treeQuad, treeStack, treeTriangle } from './layouts'
 import {
-  add4, bits4, column0, column1, column2, column3, divide4, lane4, less4, load4, maximum4, multiply4, select4, splat4,
+  add4, bits4, column0, column1, column2, column3, divide4, dot4, lane4, less4, load4, maximum4, multiply4, select4, splat4,
   squareRoot4, subtract4, where4, F4,
 } from './lanes'
 import { readF32, readI32, squareRoot, writeF32, writeI32 } from './machine'
@@ -258,10 +258,6 @@ function angle4(y: F4, x: F4): F4 {
   sum = subtract4(one, multiply4(t2, sum))
   const result = multiply4(multiply4(splat4(8.0), t), sum)
   return select4(less4(y, zero), subtract4(zero, result), result)
-}
-
-function dot4(ax: F4, ay: F4, az: F4, bx: F4, by: F4, bz: F4): F4 {
-  return add4(add4(multiply4(ax, bx), multiply4(ay, by)), multiply4(az, bz))
 }
 
 /** Corners of up to four triangles, from p; where there are fewer the last stands for the others. */
